@@ -1,0 +1,27 @@
+"""What can be configured, from the environment (YOUNG_COMET_*) or the command line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+def default_data_dir() -> Path:
+    return Path.home() / ".local" / "share" / "young-comet"
+
+
+class Config(BaseSettings):
+    """``data`` is the one folder that is read and written."""
+
+    model_config = SettingsConfigDict(env_prefix="YOUNG_COMET_")
+
+    data: Path = Field(default_factory=default_data_dir)
+    host: str = "127.0.0.1"
+    port: int = Field(default=8765, ge=0, le=65535)
+    max_upload_mb: int = Field(default=200, ge=1, le=4096)
+    max_megapixels: int = Field(default=100, ge=1, le=400)
+    render_processes: int = Field(default=2, ge=1, le=16)
+    # Further Host names to answer to, e.g. when a trusted proxy stands in front.
+    allowed_hosts: tuple[str, ...] = ()

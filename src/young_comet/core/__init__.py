@@ -1,0 +1,1 @@
+"""The computation: no web, no database, no clock."""

@@ -1,0 +1,170 @@
+"""Documents checked against the declarations: once, on loading and on every edit."""
+
+from __future__ import annotations
+
+import math
+import re
+from itertools import pairwise
+from typing import Any
+
+from ...errors import DocumentError
+from ..geometry.outline import from_svg_path
+from ..model.document import Keyframe, Layer, Project, Property, Scene
+from ..model.specs import Kind, PropertySpec
+from ..pixels.colour import parse_colour
+from ..timing import parse_easing
+from .kinds import layer_kind, spec_of
+
+MAX_TEXT = 10_000
+MAX_STOPS = 64
+MAX_KEYS = 20_000
+MAX_LAYERS = 2_000
+
+_DASH = re.compile(r"\s*(?:\d+(?:\.\d+)?(?:[\s,]+|$))*")
+
+
+def normalise(spec: PropertySpec, value: Any, field: str) -> Any:
+    """The value in its one canonical form; DocumentError says what was expected."""
+    if spec.kind is Kind.NUMBER:
+        return _number(spec, value, field)
+    if spec.kind is Kind.POINT:
+        if not isinstance(value, list | tuple) or len(value) != 2:
+            raise DocumentError.expected(field, "two numbers [x, y]", value)
+        return tuple(_number(spec, part, field) for part in value)
+    if spec.kind is Kind.COLOUR:
+        return _colour(value, field)
+    if spec.kind is Kind.STOPS:
+        return _stops(value, field)
+    if spec.kind is Kind.FLAG:
+        if not isinstance(value, bool):
+            raise DocumentError.expected(field, "true or false", value)
+        return value
+    if not isinstance(value, str):
+        raise DocumentError.expected(field, "a text", value)
+    if len(value) > MAX_TEXT:
+        raise DocumentError(f"expected at most {MAX_TEXT} characters", field=field)
+    return _words(spec, value, field)
+
+
+def _words(spec: PropertySpec, value: str, field: str) -> str:
+    if spec.kind is Kind.CHOICE and value not in (known := [o for o, _ in spec.options]):
+        raise DocumentError.expected(field, "one of " + ", ".join(known), value)
+    if spec.hint == "path":
+        from_svg_path(value)
+    if spec.hint == "dash":
+        dash_lengths(value, field)
+    return value
+
+
+def dash_lengths(text: str, field: str = "dash") -> tuple[float, ...]:
+    """The lengths in a dash text, e.g. "24 12"; empty for a whole line."""
+    if not _DASH.fullmatch(text):
+        raise DocumentError.expected(field, "lengths in px such as 24 12", text)
+    lengths = tuple(float(part) for part in re.split(r"[\s,]+", text.strip()) if part)
+    if len(lengths) > 32 or (lengths and sum(lengths) < 0.1):
+        raise DocumentError.expected(field, "up to 32 lengths that are not all 0", text)
+    return lengths
+
+
+def _number(spec: PropertySpec, value: Any, field: str) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+        raise DocumentError.expected(field, "a finite number", value)
+    low, high = spec.minimum, spec.maximum
+    if (low is not None and value < low) or (high is not None and value > high):
+        raise DocumentError.expected(field, f"a number from {low:g} to {high:g}{spec.unit}", value)
+    return float(round(value)) if spec.whole else float(value)
+
+
+def _colour(value: Any, field: str) -> str:
+    if isinstance(value, str) and value.startswith("ink:"):
+        return value
+    parse_colour(value, field)
+    return value
+
+
+def _stops(value: Any, field: str) -> tuple[tuple[float, str], ...]:
+    fine = isinstance(value, list | tuple) and 2 <= len(value) <= MAX_STOPS
+    if not fine or any(not isinstance(s, list | tuple) or len(s) != 2 for s in value):
+        raise DocumentError.expected(field, f"2 to {MAX_STOPS} stops [offset, colour]", value)
+    result = []
+    for offset, colour in value:
+        if isinstance(offset, bool) or not isinstance(offset, int | float):
+            raise DocumentError.expected(field, "offsets from 0 to 1", offset)
+        if not 0 <= offset <= 1:
+            raise DocumentError.expected(field, "offsets from 0 to 1", offset)
+        result.append((float(offset), _colour(colour, field)))
+    return tuple(result)
+
+
+def check_property(spec: PropertySpec, prop: Property, field: str) -> Property:
+    """The property with canonical values, its keys in order."""
+    if not prop.keys:
+        return Property(value=normalise(spec, prop.value, field))
+    if not spec.animatable:
+        raise DocumentError("this property cannot have keys", field=field)
+    if len(prop.keys) > MAX_KEYS:
+        raise DocumentError(f"expected at most {MAX_KEYS} keys", field=field)
+    keys = tuple(sorted((check_key(spec, key, field) for key in prop.keys), key=_time))
+    if len({key.id for key in keys}) != len(keys):
+        raise DocumentError("two keys have the same id", field=field)
+    if any(b.time_s - a.time_s < 1e-6 for a, b in pairwise(keys)):
+        raise DocumentError("two keys are at the same time", field=field)
+    return Property(keys=keys)
+
+
+def _time(key: Keyframe) -> float:
+    return key.time_s
+
+
+def check_key(spec: PropertySpec, key: Keyframe, field: str) -> Keyframe:
+    where = f"{field} / key at {key.time_s:g} s"
+    parse_easing(key.easing)
+    for handle in (key.handle_in, key.handle_out):
+        if handle is not None and (
+            spec.kind is not Kind.POINT or not all(math.isfinite(v) for v in handle)
+        ):
+            raise DocumentError("only a point has handles, as two numbers", field=where)
+    return key.model_copy(update={"value": normalise(spec, key.value, where)})
+
+
+def check_layer(layer: Layer) -> Layer:
+    """The layer with canonical properties; unknown ones are refused."""
+    where = f"layer {layer.name!r}"
+    kind = layer_kind(layer.kind)
+    if layer.end_s - layer.start_s < 1e-6:
+        raise DocumentError("the end must come after the start", field=where)
+    properties = {}
+    for property_id, prop in layer.properties.items():
+        spec = spec_of(kind.id, property_id, where)
+        properties[property_id] = check_property(spec, prop, f"{where} / {spec.label}")
+    return layer.model_copy(update={"properties": properties})
+
+
+def check_scene(scene: Scene) -> Scene:
+    if len(scene.layers) > MAX_LAYERS:
+        raise DocumentError(f"expected at most {MAX_LAYERS} layers", field=f"scene {scene.name!r}")
+    scene.rate.rate  # noqa: B018 - raises for a rate out of range
+    _unique([layer.id for layer in scene.layers], "layer")
+    _unique([group.id for group in scene.groups], "group")
+    groups = {group.id for group in scene.groups}
+    for layer in scene.layers:
+        if layer.group is not None and layer.group not in groups:
+            raise DocumentError.expected(f"layer {layer.name!r} / group", "a group", layer.group)
+    return scene.model_copy(update={"layers": tuple(check_layer(la) for la in scene.layers)})
+
+
+def check_project(project: Project) -> Project:
+    """The whole document in canonical form; every id and parameter known."""
+    _unique([scene.id for scene in project.scenes], "scene")
+    _unique([asset.id for asset in project.assets], "asset")
+    _unique([ink.id for ink in project.inks], "ink")
+    parse_easing(project.settings.new_key_easing)
+    return project.model_copy(
+        update={"scenes": tuple(check_scene(scene) for scene in project.scenes)}
+    )
+
+
+def _unique(ids: list[str], what: str) -> None:
+    if len(set(ids)) != len(ids):
+        double = next(i for i in ids if ids.count(i) > 1)
+        raise DocumentError(f"two {what}s have the id {double!r}", field=what)

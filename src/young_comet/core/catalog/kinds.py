@@ -1,0 +1,158 @@
+"""The kinds of layers and their declared properties."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...errors import DocumentError
+from ..model.specs import Kind, PropertySpec
+from .common import DRAWN, OPACITY, PLACE, paint_specs, stroke_specs
+
+
+@dataclass(frozen=True)
+class LayerKind:
+    """``placed`` kinds have a place of their own; the others cover the frame."""
+
+    id: str
+    label: str
+    icon: str
+    specs: tuple[PropertySpec, ...]
+    placed: bool = True
+
+    def spec(self, property_id: str) -> PropertySpec | None:
+        return self._by_id.get(property_id)
+
+    @property
+    def _by_id(self) -> dict[str, PropertySpec]:
+        return _index(self)
+
+
+_INDEX: dict[str, dict[str, PropertySpec]] = {}
+
+
+def _index(kind: LayerKind) -> dict[str, PropertySpec]:
+    if kind.id not in _INDEX:
+        _INDEX[kind.id] = {spec.id: spec for spec in kind.specs}
+    return _INDEX[kind.id]
+
+
+_DUSK = ((0.0, "#17224d"), (0.55, "#7a3f6d"), (1.0, "#f08a4b"))
+_EMBER = ((0.0, "#ff7a45"), (1.0, "#e85d8f"))
+
+BACKDROP = LayerKind(
+    "backdrop", "Backdrop", "backdrop", (OPACITY, *paint_specs("#17224d", _DUSK)), placed=False
+)
+
+_ROUND = ("rectangle", "polygon", "star")
+SHAPE = LayerKind(
+    "shape", "Shape", "shape",
+    (
+        *PLACE,
+        PropertySpec(
+            "shape.kind", "Shape", Kind.CHOICE, "rectangle", "Shape",
+            options=(
+                ("rectangle", "Rectangle"), ("ellipse", "Ellipse"), ("polygon", "Polygon"),
+                ("star", "Star"), ("line", "Line"), ("path", "Path"),
+            ),
+        ),
+        PropertySpec(
+            "shape.size", "Size", Kind.POINT, (400.0, 240.0), "Shape", unit="px", minimum=0,
+            maximum=20000, percent_of="frame", shown_when=("shape.kind", ("rectangle", "ellipse")),
+        ),
+        PropertySpec(
+            "shape.radius", "Radius", Kind.NUMBER, 200.0, "Shape", unit="px", minimum=0,
+            maximum=20000, shown_when=("shape.kind", ("polygon", "star")),
+        ),
+        PropertySpec(
+            "shape.corners", "Corners", Kind.NUMBER, 5.0, "Shape", minimum=3, maximum=200,
+            whole=True, decimals=0, shown_when=("shape.kind", ("polygon", "star")),
+        ),
+        PropertySpec(
+            "shape.inner", "Inner radius", Kind.NUMBER, 45.0, "Shape", unit="%", minimum=1,
+            maximum=100, shown_when=("shape.kind", ("star",)),
+        ),
+        PropertySpec(
+            "shape.corner-radius", "Corner radius", Kind.NUMBER, 0.0, "Shape", unit="px",
+            minimum=0, maximum=10000, shown_when=("shape.kind", _ROUND),
+        ),
+        PropertySpec(
+            "shape.start", "Line start", Kind.POINT, (-300.0, 0.0), "Shape", unit="px",
+            minimum=-1e6, maximum=1e6, shown_when=("shape.kind", ("line",)),
+        ),
+        PropertySpec(
+            "shape.end", "Line end", Kind.POINT, (300.0, 0.0), "Shape", unit="px",
+            minimum=-1e6, maximum=1e6, shown_when=("shape.kind", ("line",)),
+        ),
+        PropertySpec(
+            "shape.path", "Path", Kind.TEXT, "M-150 90 C-60 -150 60 -150 150 90 Z", "Shape",
+            hint="path", shown_when=("shape.kind", ("path",)),
+            help="SVG path data; (0, 0) is the layer's origin",
+        ),
+        PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
+        *paint_specs("#ff7a45", _EMBER),
+        *stroke_specs(0.0),
+        *DRAWN,
+    ),
+)  # fmt: skip
+
+TEXT = LayerKind(
+    "text", "Text", "text",
+    (
+        *PLACE,
+        PropertySpec("text", "Text", Kind.TEXT, "Text", "Text", hint="lines"),
+        PropertySpec("text.font", "Typeface", Kind.FONT, "montserrat", "Text"),
+        PropertySpec(
+            "text.weight", "Weight", Kind.NUMBER, 600.0, "Text", minimum=100, maximum=1000,
+            step=10, decimals=0,
+        ),
+        PropertySpec(
+            "text.size", "Size", Kind.NUMBER, 120.0, "Text", unit="px", minimum=1, maximum=4000,
+        ),
+        PropertySpec(
+            "text.tracking", "Tracking", Kind.NUMBER, 0.0, "Text", unit="‰ em", minimum=-1000,
+            maximum=5000, decimals=0, help="Extra space between letters, in thousandths of an em",
+        ),
+        PropertySpec(
+            "text.leading", "Leading", Kind.NUMBER, 120.0, "Text", unit="%", minimum=0,
+            maximum=1000, help="Distance of the lines, in percent of the size",
+        ),
+        PropertySpec(
+            "text.align", "Alignment", Kind.CHOICE, "centre", "Text",
+            options=(("left", "Left"), ("centre", "Centre"), ("right", "Right")),
+        ),
+        PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
+        *paint_specs("#f8f1e4", _EMBER),
+        *stroke_specs(0.0),
+    ),
+)  # fmt: skip
+
+PICTURE = LayerKind(
+    "picture", "Picture", "picture",
+    (
+        *PLACE,
+        PropertySpec("picture.asset", "Picture", Kind.ASSET, "", "Picture"),
+        PropertySpec(
+            "picture.fit", "Placed", Kind.CHOICE, "natural", "Picture",
+            options=(
+                ("natural", "At its natural size"), ("fit", "Fitted into the frame"),
+                ("fill", "Filling the frame"),
+            ),
+        ),
+    ),
+)  # fmt: skip
+
+LAYER_KINDS: dict[str, LayerKind] = {kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE)}
+
+
+def layer_kind(kind_id: str) -> LayerKind:
+    """The kind of that id, or DocumentError."""
+    if kind := LAYER_KINDS.get(kind_id):
+        return kind
+    raise DocumentError.expected("layer kind", "one of " + ", ".join(LAYER_KINDS), kind_id)
+
+
+def spec_of(kind_id: str, property_id: str, where: str = "") -> PropertySpec:
+    """The declaration of a property, or DocumentError."""
+    if spec := layer_kind(kind_id).spec(property_id):
+        return spec
+    raise DocumentError(f"a {kind_id} layer has no property {property_id!r}", field=where)

@@ -1,0 +1,16 @@
+"""Writing results: video files and stills."""
+
+from .mp4 import QUALITIES, Mp4Writer, join_parts
+from .settings import RenderSettings, frame_range, video_size
+from .still import encode_png, encode_preview
+
+__all__ = [
+    "QUALITIES",
+    "Mp4Writer",
+    "RenderSettings",
+    "encode_png",
+    "encode_preview",
+    "frame_range",
+    "join_parts",
+    "video_size",
+]

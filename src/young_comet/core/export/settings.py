@@ -1,0 +1,68 @@
+"""What a person chooses for a render."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ...errors import DocumentError
+from ..model import Scene
+from ..render import output_size
+
+MAX_SIDE = 8192
+
+
+class RenderSettings(BaseModel):
+    """A video of a range, or a still of one moment.
+
+    ``from_s`` and ``to_s`` bound the range (the end is not included; None: the scene's end);
+    ``at_s`` is the still's moment. ``odd`` tells what happens to odd sizes in a video, whose
+    format needs even ones. ``transparent`` leaves the ground colour out of a still, and
+    ``leave_out_backdrops`` the backdrop layers too.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    format: Literal["mp4", "png"] = "mp4"
+    quality: Literal["draft", "good", "best"] = "good"
+    scale: Annotated[float, Field(gt=0, le=4, allow_inf_nan=False)] = 1.0
+    from_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)] = 0.0
+    to_s: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = None
+    at_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)] = 0.0
+    odd: Literal["pad", "crop"] = "pad"
+    transparent: bool = False
+    leave_out_backdrops: bool = False
+
+
+def frame_range(scene: Scene, settings: RenderSettings) -> range:
+    """Numbers of the frames whose start lies in the range; DocumentError if there are none."""
+    rate = scene.rate.rate
+    end_s = scene.length_s if settings.to_s is None else min(settings.to_s, scene.length_s)
+    first = rate.nearest_frame(settings.from_s)
+    last = min(rate.nearest_frame(end_s), scene.frame_count)
+    if settings.to_s is None:
+        last = scene.frame_count
+    if last <= first:
+        raise DocumentError(
+            f"from {settings.from_s:g} s to {end_s:g} s there is no frame "
+            f"(the scene is {scene.length_s:g} s long)",
+            field="range",
+        )
+    return range(first, last)
+
+
+def video_size(scene: Scene, settings: RenderSettings) -> tuple[int, int, str]:
+    """Even width and height of the video, and a notice if odd sizes had to change ("" if not)."""
+    width, height = output_size(scene.width, scene.height, settings.scale)
+    if max(width, height) > MAX_SIDE:
+        raise DocumentError.expected("scale", f"at most {MAX_SIDE} px a side", (width, height))
+    step = 1 if settings.odd == "pad" else -1
+    even = (max(2, width + width % 2 * step), max(2, height + height % 2 * step))
+    if even == (width, height):
+        return (*even, "")
+    done = "padded by a pixel" if settings.odd == "pad" else "cropped by a pixel"
+    return (
+        *even,
+        f"{width} x {height} was {done} to {even[0]} x {even[1]}: H.264 needs even sizes",
+    )

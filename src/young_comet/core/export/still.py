@@ -1,0 +1,43 @@
+"""Single pictures: PNG files and preview JPEGs."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from ...errors import RenderError
+from ..pixels.raster import unpremultiply
+
+
+def encode_png(pixels: np.ndarray) -> bytes:
+    """A PNG of premultiplied BGRA; without alpha channel where everything is opaque."""
+    opaque = int(pixels[:, :, 3].min()) == 255
+    picture = np.ascontiguousarray(pixels[:, :, :3]) if opaque else unpremultiply(pixels)
+    return _encode(".png", picture, [cv2.IMWRITE_PNG_COMPRESSION, 6])
+
+
+def encode_preview(pixels: np.ndarray, quality: int = 88) -> bytes:
+    """A JPEG for the screen; what is transparent shows a dark checkerboard."""
+    if int(pixels[0, 0, 3]) != 255 or int(pixels[:, :, 3].min()) != 255:
+        pixels = over_checkerboard(pixels)
+    return _encode(".jpg", pixels, [cv2.IMWRITE_JPEG_QUALITY, quality])
+
+
+def over_checkerboard(pixels: np.ndarray, square: int = 12) -> np.ndarray:
+    """The picture over a grey checkerboard, the usual sign for nothing there."""
+    height, width = pixels.shape[:2]
+    rows = (np.arange(height) // square)[:, None]
+    columns = (np.arange(width) // square)[None, :]
+    board = np.where((rows + columns) % 2, 44, 30).astype(np.float32)[:, :, None]
+    rest = board * (1 - pixels[:, :, 3:4].astype(np.float32) / 255)
+    result = np.full_like(pixels, 255)
+    result[:, :, :3] = np.clip(pixels[:, :, :3] + rest + 0.5, 0, 255).astype(np.uint8)
+    return result
+
+
+def _encode(extension: str, picture: np.ndarray, options: list[int]) -> bytes:
+    source = picture if extension == ".png" else cv2.cvtColor(picture, cv2.COLOR_BGRA2BGR)
+    done, data = cv2.imencode(extension, source, options)
+    if not done:
+        raise RenderError(f"the picture could not be encoded as {extension}")
+    return data.tobytes()

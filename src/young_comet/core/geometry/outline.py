@@ -1,0 +1,218 @@
+"""Outlines: closed or open paths of lines and curves. The only door to Skia's paths."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+
+import skia
+from fontTools.pens.basePen import BasePen
+from fontTools.svgLib.path import parse_path
+
+from ...errors import DocumentError
+from .affine import Affine, Box, Point
+
+# A cubic's handle for a quarter circle of radius 1 (error 0.03 %).
+_QUARTER = 0.5522847498
+
+
+class Outline:
+    """An immutable path. Every method returns a new one; the non-zero winding rule fills it."""
+
+    __slots__ = ("_bounds", "skia_path")
+
+    def __init__(self, path: skia.Path) -> None:
+        self.skia_path = path
+        self._bounds: Box | None = None
+
+    @classmethod
+    def empty(cls) -> Outline:
+        return cls(skia.Path())
+
+    @property
+    def bounds(self) -> Box:
+        """The tight box around the curve itself; zeros if it is empty."""
+        if self._bounds is None:
+            r = self.skia_path.computeTightBounds()
+            self._bounds = (r.left(), r.top(), r.right(), r.bottom())
+        return self._bounds
+
+    @property
+    def is_empty(self) -> bool:
+        return self.skia_path.isEmpty()
+
+    def contains(self, point: Point) -> bool:
+        return self.skia_path.contains(*point)
+
+    def mapped(self, matrix: Affine) -> Outline:
+        path = skia.Path()
+        self.skia_path.transform(skia_matrix(matrix), path)
+        return Outline(path)
+
+    def length(self) -> float:
+        """Length of all contours together."""
+        return sum(_contour_lengths(self.skia_path))
+
+    def part(self, start: float, end: float) -> Outline:
+        """The stretch between two fractions of the whole length, 0 <= start <= end <= 1."""
+        if start <= 0 and end >= 1:
+            return self
+        if end - start < 1e-9:
+            return Outline(skia.Path())
+        effect = skia.TrimPathEffect.Make(start, end)
+        return self._through(effect)
+
+    def drawn(self, start: float, end: float, offset: float) -> Outline:
+        """As ``part``, shifted along a path that is taken as a loop: the stretch may wrap."""
+        start, end = min(start, end), max(start, end)
+        start, end = max(0.0, start), min(1.0, end)
+        if end - start >= 1 - 1e-9:
+            return self
+        start, end = start + offset, end + offset
+        whole = math.floor(start)
+        start, end = start - whole, end - whole
+        if end <= 1 + 1e-9:
+            return self.part(start, min(1.0, end))
+        # TrimPathEffect's inverted mode gives end..1 then 0..start: the wrapped stretch.
+        effect = skia.TrimPathEffect.Make(end - 1, start, skia.TrimPathEffect.Mode.kInverted)
+        return self._through(effect)
+
+    def _through(self, effect: skia.PathEffect | None) -> Outline:
+        if effect is None:
+            return self
+        paint = skia.Paint(Style=skia.Paint.kStroke_Style, StrokeWidth=0)
+        paint.setPathEffect(effect)
+        path = skia.Path()
+        paint.getFillPath(self.skia_path, path)
+        return Outline(path)
+
+    def rounded(self, radius: float) -> Outline:
+        """Corners between straight sides rounded off."""
+        if radius <= 0:
+            return self
+        paint = skia.Paint(Style=skia.Paint.kStroke_Style, StrokeWidth=0)
+        paint.setPathEffect(skia.CornerPathEffect.Make(radius))
+        path = skia.Path()
+        paint.getFillPath(self.skia_path, path)
+        return Outline(path)
+
+    def merged(self) -> Outline:
+        """Overlapping contours united, so that a stroke follows the outer edge only."""
+        result = skia.Simplify(self.skia_path)
+        return Outline(result) if result is not None else self
+
+
+class OutlinePen(BasePen):
+    """Collects what a font or an SVG path draws; y may be flipped (fonts point up)."""
+
+    def __init__(self, *, flip: bool = False) -> None:
+        super().__init__(None)
+        self.path = skia.Path()
+        self._sign = -1.0 if flip else 1.0
+
+    def _moveTo(self, p: Point) -> None:
+        self.path.moveTo(p[0], self._sign * p[1])
+
+    def _lineTo(self, p: Point) -> None:
+        self.path.lineTo(p[0], self._sign * p[1])
+
+    def _curveToOne(self, p: Point, q: Point, r: Point) -> None:
+        s = self._sign
+        self.path.cubicTo(p[0], s * p[1], q[0], s * q[1], r[0], s * r[1])
+
+    def _qCurveToOne(self, p: Point, q: Point) -> None:
+        s = self._sign
+        self.path.quadTo(p[0], s * p[1], q[0], s * q[1])
+
+    def _closePath(self) -> None:
+        self.path.close()
+
+    def _endPath(self) -> None:
+        pass
+
+
+def skia_matrix(matrix: Affine) -> skia.Matrix:
+    m = matrix
+    return skia.Matrix.MakeAll(m.a, m.c, m.e, m.b, m.d, m.f, 0, 0, 1)
+
+
+def rectangle(width: float, height: float, radius: float = 0.0) -> Outline:
+    """Centred on (0, 0), starting at the top left, clockwise; the radius is limited to fit."""
+    w, h = abs(width) / 2, abs(height) / 2
+    r = max(0.0, min(radius, w, h))
+    path = skia.Path()
+    if r == 0:
+        path.addPoly([skia.Point(*p) for p in ((-w, -h), (w, -h), (w, h), (-w, h))], True)
+        return Outline(path)
+    k = r * (1 - _QUARTER)
+    path.moveTo(-w + r, -h)
+    path.lineTo(w - r, -h)
+    path.cubicTo(w - k, -h, w, -h + k, w, -h + r)
+    path.lineTo(w, h - r)
+    path.cubicTo(w, h - k, w - k, h, w - r, h)
+    path.lineTo(-w + r, h)
+    path.cubicTo(-w + k, h, -w, h - k, -w, h - r)
+    path.lineTo(-w, -h + r)
+    path.cubicTo(-w, -h + k, -w + k, -h, -w + r, -h)
+    path.close()
+    return Outline(path)
+
+
+def ellipse(width: float, height: float) -> Outline:
+    """Centred on (0, 0), starting at the top, clockwise."""
+    w, h = abs(width) / 2, abs(height) / 2
+    kx, ky = w * _QUARTER, h * _QUARTER
+    path = skia.Path()
+    path.moveTo(0, -h)
+    path.cubicTo(kx, -h, w, -ky, w, 0)
+    path.cubicTo(w, ky, kx, h, 0, h)
+    path.cubicTo(-kx, h, -w, ky, -w, 0)
+    path.cubicTo(-w, -ky, -kx, -h, 0, -h)
+    path.close()
+    return Outline(path)
+
+
+def polygon(points: Sequence[Point], *, closed: bool = True) -> Outline:
+    path = skia.Path()
+    path.addPoly([skia.Point(*p) for p in points], closed)
+    return Outline(path)
+
+
+def regular_polygon(radius: float, corners: int) -> Outline:
+    """Corners on a circle about (0, 0), the first at the top, clockwise."""
+    return polygon([_on_circle(radius, 360 * i / corners) for i in range(corners)])
+
+
+def star(radius: float, inner: float, corners: int) -> Outline:
+    """``corners`` tips on a circle; the notches between them at ``inner`` times its radius."""
+    tips = []
+    for i in range(2 * corners):
+        tips.append(_on_circle(radius * (inner if i % 2 else 1.0), 180 * i / corners))
+    return polygon(tips)
+
+
+def _on_circle(radius: float, clockwise_deg: float) -> Point:
+    angle = math.radians(clockwise_deg)
+    return (radius * math.sin(angle), -radius * math.cos(angle))
+
+
+@lru_cache(maxsize=512)
+def from_svg_path(data: str) -> Outline:
+    """SVG path data (SVG 2, section 9.3). DocumentError if it cannot be read."""
+    pen = OutlinePen()
+    try:
+        parse_path(data, pen)
+    except Exception as error:  # the parser raises plain errors of many kinds
+        raise DocumentError.expected("path", "SVG path data such as M0 0 L40 20", data) from error
+    if not pen.path.isFinite():
+        raise DocumentError.expected("path", "finite coordinates", data)
+    return Outline(pen.path)
+
+
+def _contour_lengths(path: skia.Path) -> list[float]:
+    measure = skia.PathMeasure(path, False)
+    lengths = [measure.getLength()]
+    while measure.nextContour():
+        lengths.append(measure.getLength())
+    return lengths

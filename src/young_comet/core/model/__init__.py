@@ -1,0 +1,39 @@
+"""The document: project, scenes, layers, properties, and the declarations of properties."""
+
+from .document import (
+    SCHEMA_VERSION,
+    Asset,
+    Group,
+    Ink,
+    Keyframe,
+    Layer,
+    Project,
+    Property,
+    RateModel,
+    Scene,
+    Settings,
+)
+from .schema import document_schema, load_project
+from .specs import Kind, PropertySpec
+from .track import Key, Track, mix_values
+
+__all__ = [
+    "SCHEMA_VERSION",
+    "Asset",
+    "Group",
+    "Ink",
+    "Key",
+    "Keyframe",
+    "Kind",
+    "Layer",
+    "Project",
+    "Property",
+    "PropertySpec",
+    "RateModel",
+    "Scene",
+    "Settings",
+    "Track",
+    "document_schema",
+    "load_project",
+    "mix_values",
+]

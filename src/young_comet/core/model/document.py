@@ -1,0 +1,158 @@
+"""The document as it is saved. All models are frozen: an edit builds new ones.
+
+Times are seconds; a keyframe's time counts from its layer's start. Property values are kept in
+their JSON form and checked against the catalog's declarations on loading and on every edit.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from ..timing import Rate
+
+SCHEMA_VERSION = 1
+
+MAX_NAME = 200
+MAX_LENGTH_S = 3600.0
+
+Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$")]
+Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]
+Seconds = Annotated[float, Field(ge=-MAX_LENGTH_S, le=MAX_LENGTH_S, allow_inf_nan=False)]
+Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$")]
+
+
+def _freeze(value: Any) -> Any:
+    """Lists become tuples, so that a document cannot be changed in place."""
+    if isinstance(value, list | tuple):
+        return tuple(_freeze(item) for item in value)
+    if isinstance(value, float) and not math.isfinite(value):
+        raise ValueError("expected a finite number")
+    if value is None or isinstance(value, bool | int | float | str):
+        return value
+    raise ValueError("expected a number, a text, true, false or a list of these")
+
+
+Value = Annotated[Any, BeforeValidator(_freeze)]
+
+
+class Frozen(BaseModel):
+    """No unknown fields, no changes in place."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Keyframe(Frozen):
+    """A value at a time, and the easing of the segment that follows it.
+
+    Path handles are offsets from the value of a point property that moves along a curve.
+    """
+
+    id: Id
+    time_s: Seconds
+    value: Value
+    easing: str = "ease-in-out"
+    handle_in: tuple[float, float] | None = None
+    handle_out: tuple[float, float] | None = None
+
+
+class Property(Frozen):
+    """A value, or keyframes in the order of their times. With keys the value is not used."""
+
+    value: Value = None
+    keys: tuple[Keyframe, ...] = ()
+
+
+class Layer(Frozen):
+    """One item of the stack. ``properties`` holds only what differs from the default."""
+
+    id: Id
+    name: Name
+    kind: str
+    start_s: Seconds
+    end_s: Seconds
+    hidden: bool = False
+    locked: bool = False
+    group: Id | None = None
+    properties: dict[str, Property] = Field(default_factory=dict)
+
+
+class Group(Frozen):
+    """A named fold of layers: selected and moved in time together."""
+
+    id: Id
+    name: Name
+
+
+class RateModel(Frozen):
+    """A frame rate as a fraction."""
+
+    num: Annotated[int, Field(gt=0, le=240_000)]
+    den: Annotated[int, Field(gt=0, le=1001)] = 1
+
+    @property
+    def rate(self) -> Rate:
+        return Rate(self.num, self.den)
+
+
+class Scene(Frozen):
+    """A frame, a length and a stack of layers; the first layer is the lowest."""
+
+    id: Id
+    name: Name
+    width: Annotated[int, Field(ge=16, le=8192)]
+    height: Annotated[int, Field(ge=16, le=8192)]
+    rate: RateModel
+    length_s: Annotated[float, Field(gt=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
+    ground: Colour | None = "#000000"
+    layers: tuple[Layer, ...] = ()
+    groups: tuple[Group, ...] = ()
+
+    @property
+    def frame_count(self) -> int:
+        return self.rate.rate.frame_count(self.length_s)
+
+
+class Asset(Frozen):
+    """A file the project uses; ``hash`` (SHA-256, hex) names its bytes in the store.
+
+    Pictures have a size in pixels; a font has its family's name in ``family``.
+    """
+
+    id: Id
+    name: Name
+    kind: Literal["picture", "svg", "font"]
+    media_type: str
+    hash: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    size_bytes: Annotated[int, Field(ge=0)]
+    width: int = 0
+    height: int = 0
+    family: str = ""
+
+
+class Ink(Frozen):
+    """A named colour: whatever uses it changes with it."""
+
+    id: Id
+    name: Name
+    colour: Colour
+
+
+class Settings(Frozen):
+    """Choices of the whole project."""
+
+    new_key_easing: str = "ease-in-out"
+
+
+class Project(Frozen):
+    """The whole document."""
+
+    schema_version: Literal[1] = SCHEMA_VERSION
+    id: Id
+    name: Name
+    scenes: tuple[Scene, ...] = ()
+    assets: tuple[Asset, ...] = ()
+    inks: tuple[Ink, ...] = ()
+    settings: Settings = Settings()

@@ -1,0 +1,58 @@
+"""Loading documents of any schema version, and the published JSON Schema."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from pydantic import ValidationError
+
+from ...errors import DocumentError, NewerSchemaError
+from .document import SCHEMA_VERSION, Project
+
+# MIGRATIONS[n] turns a document of version n into one of version n + 1 (plain JSON to JSON).
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+
+def load_project(data: Any) -> Project:
+    """A checked Project from JSON data of this or an earlier schema version.
+
+    Raises NewerSchemaError for a later version and DocumentError, naming the field, for
+    anything else that is wrong. Ids and raw parameters are checked by the catalog.
+    """
+    if not isinstance(data, dict):
+        raise DocumentError.expected("document", "a JSON object", data)
+    version = data.get("schema_version")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise DocumentError.expected("schema_version", "a whole number from 1", version)
+    if version > SCHEMA_VERSION:
+        raise NewerSchemaError(
+            f"this document has schema version {version}; this program knows up to "
+            f"{SCHEMA_VERSION}. Open it with a newer Young Comet.",
+            field="schema_version",
+        )
+    while version < SCHEMA_VERSION:
+        data = MIGRATIONS[version](data)
+        version += 1
+        data = {**data, "schema_version": version}
+    try:
+        return Project.model_validate(data)
+    except ValidationError as error:
+        raise from_validation(error) from error
+
+
+def from_validation(error: ValidationError) -> DocumentError:
+    """Pydantic's first complaint as one sentence that names the field."""
+    first = error.errors(include_url=False)[0]
+    field = ".".join(str(part) for part in first["loc"]) or "document"
+    got = repr(first.get("input"))
+    shown = got if len(got) <= 60 else got[:57] + "..."
+    return DocumentError(f"{first['msg'][0].lower()}{first['msg'][1:]}, got {shown}", field=field)
+
+
+def document_schema() -> dict[str, Any]:
+    """JSON Schema (draft 2020-12) of a project document."""
+    schema = Project.model_json_schema()
+    schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    schema["title"] = "Young Comet project"
+    return schema

@@ -1,0 +1,97 @@
+"""Pictures scaled, turned and moved: mip levels and affine warps with OpenCV."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+
+from .raster import Raster
+
+
+class MipPyramid:
+    """A picture with its halvings, drawn sharply and steadily at any scale below 2.
+
+    A draw takes the level that leaves a scale of 0.5..1: bilinear sampling then neither
+    aliases nor pulses while a picture slowly grows.
+    """
+
+    def __init__(self, pixels: np.ndarray) -> None:
+        # One transparent pixel around it, so that turned edges are smooth.
+        self._levels = [np.pad(pixels, ((1, 1), (1, 1), (0, 0)))]
+        self.width, self.height = int(pixels.shape[1]), int(pixels.shape[0])
+
+    @property
+    def nbytes(self) -> int:
+        return sum(level.nbytes for level in self._levels)
+
+    def draw(
+        self,
+        matrix: tuple[float, float, float, float, float, float],
+        clip: tuple[int, int, int, int],
+    ) -> Raster | None:
+        """The picture under an SVG-style matrix from its pixels to the frame's.
+
+        ``clip`` is (left, top, right, bottom) of the frame; the result covers only what the
+        picture covers inside it. None if that is nothing.
+        """
+        a, b, c, d, e, f = matrix
+        corners = [
+            (a * x + c * y + e, b * x + d * y + f)
+            for x, y in ((0, 0), (self.width, 0), (self.width, self.height), (0, self.height))
+        ]
+        left = max(clip[0], math.floor(min(x for x, _ in corners)) - 1)
+        top = max(clip[1], math.floor(min(y for _, y in corners)) - 1)
+        right = min(clip[2], math.ceil(max(x for x, _ in corners)) + 1)
+        bottom = min(clip[3], math.ceil(max(y for _, y in corners)) + 1)
+        if right <= left or bottom <= top:
+            return None
+        whole = e == round(e) and f == round(f)
+        if (a, b, c, d) == (1, 0, 0, 1) and whole:
+            return self._cut(round(e), round(f), left, top, right, bottom)
+        smallest = min(math.hypot(a, b), math.hypot(c, d))
+        level = 0
+        while smallest * 2 ** (level + 1) <= 1.0 and min(self._level(level).shape[:2]) > 8:
+            level += 1
+        source = self._level(level)
+        fx = self.width / (source.shape[1] - 2)
+        fy = self.height / (source.shape[0] - 2)
+        # Pixel centres: level pixel i lies at (i - 1 + 0.5) * f of the original (1 is the pad).
+        forward = np.array(
+            [
+                [a * fx, c * fy, e - left - 0.5 - a * fx * 0.5 - c * fy * 0.5],
+                [b * fx, d * fy, f - top - 0.5 - b * fx * 0.5 - d * fy * 0.5],
+            ]
+        )
+        size = (right - left, bottom - top)
+        pixels = cv2.warpAffine(
+            source, forward, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
+        )
+        return Raster(np.ascontiguousarray(pixels), left, top)
+
+    def _cut(self, x: int, y: int, left: int, top: int, right: int, bottom: int) -> Raster:
+        source = self._levels[0]
+        # The clip may reach one pixel beyond the padding; what is missing is transparent.
+        pixels = np.zeros((bottom - top, right - left, 4), np.uint8)
+        y0, x0 = max(0, y - 1 - top), max(0, x - 1 - left)
+        part = source[max(0, top - y + 1) : bottom - y + 1, max(0, left - x + 1) : right - x + 1]
+        pixels[y0 : y0 + part.shape[0], x0 : x0 + part.shape[1]] = part
+        return Raster(pixels, left, top)
+
+    def _level(self, index: int) -> np.ndarray:
+        while len(self._levels) <= index:
+            last = self._levels[-1][1:-1, 1:-1]
+            size = (max(1, last.shape[1] // 2), max(1, last.shape[0] // 2))
+            half = cv2.resize(last, size, interpolation=cv2.INTER_AREA)
+            self._levels.append(np.pad(half, ((1, 1), (1, 1), (0, 0))))
+        return self._levels[index]
+
+
+def resized(pixels: np.ndarray, width: int, height: int) -> np.ndarray:
+    """Scaled to a size: area averaging down, bilinear up."""
+    if pixels.shape[1] == width and pixels.shape[0] == height:
+        return pixels
+    shrink = width < pixels.shape[1]
+    mode = cv2.INTER_AREA if shrink else cv2.INTER_LINEAR
+    return cv2.resize(pixels, (width, height), interpolation=mode)

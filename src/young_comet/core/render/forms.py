@@ -1,0 +1,54 @@
+"""Outlines and boxes of what layers show, in the layers' own space."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from ..geometry import outline as outlines
+from ..geometry.affine import Affine, Box
+from ..geometry.outline import Outline
+from ..pixels.canvas import Gradient, Paint
+from .resolved import ShapeForm
+
+
+@lru_cache(maxsize=1024)
+def form_outline(form: ShapeForm) -> Outline:
+    """The path of a shape; SVG path data is moved so that its box's middle is at (0, 0)."""
+    if form.kind == "rectangle":
+        return outlines.rectangle(*form.size, form.corner_radius)
+    if form.kind == "ellipse":
+        return outlines.ellipse(*form.size)
+    if form.kind == "polygon":
+        return outlines.regular_polygon(form.radius, form.corners).rounded(form.corner_radius)
+    if form.kind == "star":
+        tips = outlines.star(form.radius, form.inner, form.corners)
+        return tips.rounded(form.corner_radius)
+    if form.kind == "line":
+        return outlines.polygon([form.start, form.end], closed=False)
+    raw = outlines.from_svg_path(form.path)
+    left, top, right, bottom = raw.bounds
+    return raw.mapped(Affine.shift(-(left + right) / 2, -(top + bottom) / 2))
+
+
+def form_box(form: ShapeForm) -> Box:
+    """The box around the path, without its stroke."""
+    if form.kind in ("rectangle", "ellipse"):
+        w, h = form.size
+        return (-w / 2, -h / 2, w / 2, h / 2)
+    if form.kind in ("polygon", "star"):
+        r = form.radius
+        return (-r, -r, r, r)
+    return form_outline(form).bounds
+
+
+def paint_in_box(paint: Paint, box: Box) -> Paint:
+    """A gradient's points from fractions of a box to the space of the box."""
+    if not isinstance(paint, Gradient):
+        return paint
+    left, top, right, bottom = box
+    width, height = right - left, bottom - top
+
+    def place(point: tuple[float, float]) -> tuple[float, float]:
+        return (left + point[0] * width, top + point[1] * height)
+
+    return Gradient(paint.kind, place(paint.start), place(paint.end), paint.stops)

@@ -1,0 +1,88 @@
+"""Decoded media and set texts, kept within a memory limit."""
+
+from __future__ import annotations
+
+import math
+from collections import OrderedDict
+from collections.abc import Hashable
+from typing import Any, Protocol
+
+from ..media import decode_picture, draw_svg
+from ..pixels.resample import MipPyramid
+from ..typography.fonts import FontLibrary
+from ..typography.layout import TextLayout, TextStyle, lay_out
+from ..typography.shipped import FACES_DIR
+from .resolved import PictureContent
+
+MAX_SVG_SIDE = 8192
+
+
+class AssetReader(Protocol):
+    """Where the bytes of assets come from."""
+
+    def read_asset(self, hash: str) -> bytes:
+        """Must. The bytes of that hash; raises NotFoundError."""
+        ...
+
+
+class SizedCache:
+    """Least recently used items give way when the sum of their sizes passes the limit."""
+
+    def __init__(self, limit_bytes: int) -> None:
+        self._limit = limit_bytes
+        self._items: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+        self.size = 0
+
+    def get(self, key: Hashable) -> Any | None:
+        if key not in self._items:
+            return None
+        self._items.move_to_end(key)
+        return self._items[key][0]
+
+    def put(self, key: Hashable, item: Any, size: int) -> None:
+        if key in self._items:
+            self.size -= self._items.pop(key)[1]
+        self._items[key] = (item, size)
+        self.size += size
+        while self.size > self._limit and len(self._items) > 1:
+            _, (_, freed) = self._items.popitem(last=False)
+            self.size -= freed
+
+
+class MediaLibrary:
+    """What the renderer needs besides the resolved frame: pictures and set texts."""
+
+    def __init__(self, reader: AssetReader, *, limit_bytes: int = 400 * 2**20) -> None:
+        self._reader = reader
+        self.fonts = FontLibrary(reader.read_asset)
+        self._pictures = SizedCache(limit_bytes)
+        self._texts = SizedCache(500)
+
+    def text(self, text: str, style: TextStyle) -> TextLayout:
+        """The set text; an equal text in an equal style is set once."""
+        key = (text, style)
+        layout = self._texts.get(key)
+        if layout is None:
+            layout = lay_out(self.fonts, text, style)
+            self._texts.put(key, layout, 1)
+        return layout
+
+    def picture(self, content: PictureContent, scale: float) -> MipPyramid:
+        """Pixels of a picture. A vector one is drawn for the scale it will be shown at.
+
+        ``scale`` is the factor from natural size to output pixels. Vector pictures are drawn
+        at the next of a fixed series of sizes, so that the result depends on the scale alone.
+        """
+        if not content.vector:
+            key: tuple[str, float] = (content.hash, 1.0)
+        else:
+            most = MAX_SVG_SIDE / max(*content.natural)
+            bucket = 2.0 ** (math.ceil(2 * math.log2(max(scale, 1 / 64))) / 2)
+            key = (content.hash, min(bucket, most))
+        mips = self._pictures.get(key)
+        if mips is None:
+            data = self._reader.read_asset(content.hash)
+            pixels = draw_svg(data, key[1], FACES_DIR) if content.vector else decode_picture(data)
+            mips = MipPyramid(pixels)
+            self._pictures.put(key, mips, int(mips.nbytes * 4 / 3))
+        return mips

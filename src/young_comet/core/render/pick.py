@@ -1,0 +1,86 @@
+"""Which layers lie under a point, and which colour is there."""
+
+from __future__ import annotations
+
+from ..geometry.affine import Affine
+from ..model import Layer
+from ..pixels.colour import Rgba
+from ..pixels.raster import empty
+from .draw import LayerPainter, only
+from .evaluate import SceneEvaluator, is_on
+from .forms import form_outline
+from .library import MediaLibrary
+from .renderer import Renderer
+from .resolved import ResolvedLayer, ShapeContent, TextContent
+
+REACH_PX = 4.0  # a thin line can be taken hold of this far from it, in output pixels
+
+
+def layers_at(
+    evaluator: SceneEvaluator,
+    library: MediaLibrary,
+    time_s: float,
+    point: tuple[float, float],
+    reach: float = REACH_PX,
+) -> list[str]:
+    """Ids of the unlocked visible layers at a point of the scene, the highest first.
+
+    ``reach`` is in scene pixels. A text is hit anywhere in its box, other layers where they
+    have paint.
+    """
+    found = []
+    for layer in reversed(evaluator.scene.layers):
+        if layer.hidden or layer.locked or not is_on(layer, time_s):
+            continue
+        resolved = evaluator.layer(layer, time_s)
+        if resolved is not None and _hit(layer, resolved, library, point, reach):
+            found.append(layer.id)
+    return found
+
+
+def _hit(
+    layer: Layer,
+    resolved: ResolvedLayer,
+    library: MediaLibrary,
+    point: tuple[float, float],
+    reach: float,
+) -> bool:
+    content = resolved.content
+    if isinstance(content, TextContent):
+        try:
+            x, y = resolved.matrix.inverse()(point)
+        except ValueError:
+            return False
+        left, top, right, bottom = library.text(content.text, content.style).box
+        return left <= x <= right and top <= y <= bottom
+    if isinstance(content, ShapeContent) and content.surface.fill is None:
+        outline = form_outline(content.form).mapped(resolved.matrix)
+        left, top, right, bottom = outline.bounds
+        near = (
+            left - reach <= point[0] <= right + reach and top - reach <= point[1] <= bottom + reach
+        )
+        if not near:
+            return False
+    # Seven by seven scene pixels about the point: a thin line is hit close by.
+    side = 2 * round(reach) + 1
+    pixels = empty(side, side)
+    view = Affine.shift(side / 2 - point[0], side / 2 - point[1])
+    LayerPainter(pixels, view, library).draw(only(resolved))
+    thin = isinstance(content, ShapeContent) and content.surface.stroke is not None
+    alpha = pixels[:, :, 3]
+    return bool(alpha.max() > 40) if thin else bool(alpha[side // 2, side // 2] > 8)
+
+
+def colour_at(
+    evaluator: SceneEvaluator, renderer: Renderer, time_s: float, point: tuple[float, float]
+) -> Rgba:
+    """The composed colour of the scene's pixel at a point; transparent outside the frame."""
+    x, y = int(point[0]), int(point[1])
+    frame = evaluator.at(time_s)
+    if not (0 <= x < frame.width and 0 <= y < frame.height):
+        return (0.0, 0.0, 0.0, 0.0)
+    pixels = renderer.render(frame, frame.width, frame.height)
+    b, g, r, a = (int(c) for c in pixels[y, x])
+    if a == 0:
+        return (0.0, 0.0, 0.0, 0.0)
+    return (min(1.0, r / a), min(1.0, g / a), min(1.0, b / a), a / 255)

@@ -1,0 +1,151 @@
+"""Typefaces: shipped ones and uploaded files. The only door to HarfBuzz's fonts."""
+
+from __future__ import annotations
+
+import io
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import uharfbuzz as hb
+from fontTools.ttLib import TTFont
+
+from ...errors import MediaError
+from ..geometry.outline import Outline, OutlinePen
+from .shipped import FALLBACKS, SHIPPED, shipped_files
+
+MAX_FONT_BYTES = 40 * 1024 * 1024
+_MAGIC = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2", b"wOFF")
+
+
+@dataclass(frozen=True, slots=True)
+class FontInfo:
+    """What an uploaded font says about itself."""
+
+    family: str
+    weights: tuple[float, float]
+    glyph_count: int
+
+
+def check_font(data: bytes) -> tuple[FontInfo, bytes]:
+    """Opens an uploaded TTF, OTF, WOFF or WOFF2; returns its facts and plain OpenType bytes.
+
+    Raises MediaError unless it has a character map and outlines that HarfBuzz can draw.
+    """
+    if len(data) > MAX_FONT_BYTES:
+        raise MediaError(f"the font has more than {MAX_FONT_BYTES // 2**20} MB")
+    if data[:4] not in _MAGIC:
+        raise MediaError("this is no TTF, OTF, WOFF or WOFF2 font")
+    try:
+        font = TTFont(io.BytesIO(data), lazy=False)
+        names = font["name"]
+        family = names.getBestFamilyName() or "Unnamed font"
+        glyph_count = len(font.getGlyphOrder())
+        characters = font.getBestCmap() or {}
+        weights = (400.0, 400.0)
+        if "fvar" in font:
+            for axis in font["fvar"].axes:
+                if axis.axisTag == "wght":
+                    weights = (float(axis.minValue), float(axis.maxValue))
+        if font.flavor is not None:
+            font.flavor = None
+            target = io.BytesIO()
+            font.save(target)
+            data = target.getvalue()
+        face = Face(data)
+        glyph = face.glyph_of(next(iter(characters)))
+        face.outline(glyph or 0, ())
+    except Exception as error:  # fontTools raises errors of many kinds for broken files
+        raise MediaError(f"this font cannot be read ({type(error).__name__}: {error})") from error
+    return FontInfo(str(family)[:100], weights, glyph_count), data
+
+
+class Face:
+    """One font file, read by HarfBuzz; variations are (tag, value) pairs."""
+
+    def __init__(self, data: bytes) -> None:
+        self._face = hb.Face(hb.Blob(data))
+        self.upem = self._face.upem
+        self._nominal = hb.Font(self._face)
+        self._fonts: dict[tuple[tuple[str, float], ...], hb.Font] = {}
+        self._outlines: dict[tuple[int, tuple[tuple[str, float], ...]], Outline] = {}
+        self.axes = {axis.tag: (axis.min_value, axis.max_value) for axis in self._face.axis_infos}
+
+    def glyph_of(self, codepoint: int) -> int | None:
+        return self._nominal.get_nominal_glyph(codepoint)
+
+    def variation(self, weight: float, size_px: float) -> tuple[tuple[str, float], ...]:
+        """Axis values for a weight, and optical size where the face has it."""
+        wanted = {"wght": weight, "opsz": size_px}
+        return tuple(
+            (tag, min(high, max(low, wanted[tag])))
+            for tag, (low, high) in self.axes.items()
+            if tag in wanted
+        )
+
+    def font(self, variation: tuple[tuple[str, float], ...]) -> hb.Font:
+        """HarfBuzz's font at one place of the design space, in units of the em."""
+        if variation not in self._fonts:
+            if len(self._fonts) > 64:  # an animated weight makes many
+                self._fonts.clear()
+            font = hb.Font(self._face)
+            if variation:
+                font.set_variations(dict(variation))
+            self._fonts[variation] = font
+        return self._fonts[variation]
+
+    def outline(self, glyph: int, variation: tuple[tuple[str, float], ...]) -> Outline:
+        """A glyph's outline in font units, y down."""
+        key = (glyph, variation)
+        if key not in self._outlines:
+            if len(self._outlines) > 4000:
+                self._outlines.clear()
+            pen = OutlinePen(flip=True)
+            self.font(variation).draw_glyph_with_pen(glyph, pen)
+            self._outlines[key] = Outline(pen.path)
+        return self._outlines[key]
+
+
+@dataclass(frozen=True)
+class Typeface:
+    """A family: its files in the order in which they are asked for a letter."""
+
+    id: str
+    name: str
+    character: str
+    faces: tuple[Face, ...]
+
+    def face_for(self, codepoint: int) -> Face | None:
+        return next((face for face in self.faces if face.glyph_of(codepoint)), None)
+
+
+class FontLibrary:
+    """Finds typefaces by id: a shipped family's id or ``asset:HASH`` of an uploaded file.
+
+    ``read_asset`` gives the bytes of a hash. Faces are opened when first needed and kept.
+    Safe to use from several threads.
+    """
+
+    def __init__(self, read_asset: Callable[[str], bytes] | None = None) -> None:
+        self._read_asset = read_asset
+        self._typefaces: dict[str, Typeface] = {}
+        self.lock = threading.RLock()
+
+    def typeface(self, font_id: str) -> Typeface:
+        """The typeface, or the first shipped one where the id is unknown or unreadable."""
+        with self.lock:
+            if font_id not in self._typefaces:
+                self._typefaces[font_id] = self._open(font_id)
+            return self._typefaces[font_id]
+
+    def fallbacks(self) -> list[Typeface]:
+        return [self.typeface(family) for family in FALLBACKS]
+
+    def _open(self, font_id: str) -> Typeface:
+        for family_id, name, character in SHIPPED:
+            if family_id == font_id:
+                faces = tuple(Face(file.read_bytes()) for file in shipped_files(family_id))
+                return Typeface(family_id, name, character, faces)
+        if font_id.startswith("asset:") and self._read_asset is not None:
+            return Typeface(font_id, font_id, "", (Face(self._read_asset(font_id[6:])),))
+        return self.typeface(SHIPPED[0][0])

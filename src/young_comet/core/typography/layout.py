@@ -1,0 +1,157 @@
+"""Text shaped and set in lines."""
+
+from __future__ import annotations
+
+import unicodedata
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import uharfbuzz as hb
+
+from ..geometry.affine import Affine, Box
+from ..geometry.outline import Outline, skia_matrix
+from .fonts import Face, FontLibrary, Typeface
+
+
+@dataclass(frozen=True, slots=True)
+class TextStyle:
+    """Size in px, tracking in 1/1000 em, leading in percent of the size; align left, centre or
+    right. ``font`` is an id of the FontLibrary."""
+
+    font: str
+    weight: float
+    size_px: float
+    tracking: float
+    leading: float
+    align: str
+
+
+@dataclass(frozen=True, slots=True)
+class Glyph:
+    """One shaped glyph; (x, y) is its origin on the baseline, px, in the layer's space."""
+
+    face: Face
+    variation: tuple[tuple[str, float], ...]
+    id: int
+    x: float
+    y: float
+    scale: float
+    cluster: int
+
+
+@dataclass
+class TextLayout:
+    """A block of lines with (0, 0) at the centre of its box.
+
+    The box is as wide as the longest line and reaches from the first line's ascender to the
+    last line's descender.
+    """
+
+    glyphs: list[Glyph]
+    width: float
+    height: float
+    baselines: list[float] = field(default_factory=list)
+
+    @property
+    def box(self) -> Box:
+        return (-self.width / 2, -self.height / 2, self.width / 2, self.height / 2)
+
+    @cached_property
+    def outline(self) -> Outline:
+        """All glyphs as one path."""
+        result = Outline.empty()
+        for g in self.glyphs:
+            matrix = Affine(g.scale, 0, 0, g.scale, g.x, g.y)
+            result.skia_path.addPath(
+                g.face.outline(g.id, g.variation).skia_path, skia_matrix(matrix)
+            )
+        return result
+
+    @cached_property
+    def merged_outline(self) -> Outline:
+        """As ``outline``, with overlapping contours united: what a stroke follows."""
+        return self.outline.merged()
+
+
+def lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
+    """Sets a text; line breaks are where the text has them."""
+    with library.lock:
+        return _lay_out(library, text, style)
+
+
+def _lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
+    typeface = library.typeface(style.font)
+    first = typeface.faces[0]
+    variation = first.variation(style.weight, style.size_px)
+    extents = first.font(variation).get_font_extents("ltr")
+    to_px = style.size_px / first.upem
+    ascent, descent = extents.ascender * to_px, -extents.descender * to_px
+    pitch = style.size_px * style.leading / 100
+    lines = []
+    offset = 0
+    for line in text.split("\n"):
+        lines.append(_shape_line(library, typeface, line.replace("\t", "    "), style, offset))
+        offset += len(line) + 1
+    width = max((line_width for _, line_width in lines), default=0.0)
+    height = ascent + descent + pitch * (len(lines) - 1)
+    glyphs: list[Glyph] = []
+    baselines = []
+    for row, (line_glyphs, line_width) in enumerate(lines):
+        slack = {"left": 0.0, "centre": (width - line_width) / 2, "right": width - line_width}
+        x0 = -width / 2 + slack[style.align]
+        y0 = -height / 2 + ascent + row * pitch
+        baselines.append(y0)
+        for g in line_glyphs:
+            glyphs.append(Glyph(g.face, g.variation, g.id, g.x + x0, g.y + y0, g.scale, g.cluster))
+    return TextLayout(glyphs, width, height, baselines)
+
+
+def _shape_line(
+    library: FontLibrary, typeface: Typeface, line: str, style: TextStyle, offset: int
+) -> tuple[list[Glyph], float]:
+    """Glyphs of one line from x = 0, and its width without the last letter's tracking."""
+    glyphs: list[Glyph] = []
+    x = 0.0
+    tracking = style.tracking * style.size_px / 1000
+    # Ligatures would tear apart under tracking (CSS Text 4, letter-spacing).
+    features = {"liga": False, "clig": False} if tracking else {}
+    cluster = -1
+    for start, end, face in _runs(library, typeface, line):
+        variation = face.variation(style.weight, style.size_px)
+        buffer = hb.Buffer()
+        buffer.add_str(line[start:end])
+        buffer.guess_segment_properties()
+        hb.shape(face.font(variation), buffer, features)
+        scale = style.size_px / face.upem
+        for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+            here = start + info.cluster
+            if cluster not in (-1, here):
+                x += tracking
+            cluster = here
+            gx, gy = x + position.x_offset * scale, -position.y_offset * scale
+            glyphs.append(Glyph(face, variation, info.codepoint, gx, gy, scale, offset + here))
+            x += position.x_advance * scale
+    return glyphs, x
+
+
+def _runs(library: FontLibrary, typeface: Typeface, line: str) -> list[tuple[int, int, Face]]:
+    """Stretches of a line that one face covers: the family first, then the fallbacks."""
+    runs: list[tuple[int, int, Face]] = []
+    for index, character in enumerate(line):
+        joins = unicodedata.combining(character) or character in "\u200d\ufe0e\ufe0f"
+        if runs and (joins or (character == " " and runs[-1][2].glyph_of(32))):
+            face = runs[-1][2]
+        else:
+            face = _face_for(library, typeface, ord(character))
+        if runs and runs[-1][2] is face:
+            runs[-1] = (runs[-1][0], index + 1, face)
+        else:
+            runs.append((index, index + 1, face))
+    return runs
+
+
+def _face_for(library: FontLibrary, typeface: Typeface, codepoint: int) -> Face:
+    for family in (typeface, *library.fallbacks()):
+        if face := family.face_for(codepoint):
+            return face
+    return typeface.faces[0]

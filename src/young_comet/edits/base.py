@@ -1,0 +1,130 @@
+"""What every operation has, and the helpers to build a changed document."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable, Iterable
+from typing import Annotated, ClassVar, Protocol
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.geometry.affine import Box
+from ..core.model import Group, Layer, Project, Scene
+from ..core.model.document import Id, Seconds
+from ..errors import DocumentError, NotFoundError
+
+_ALPHABET = "abcdefghijkmnpqrstuvwxyz23456789"
+
+NewId = Annotated[Id, Field(default_factory=lambda: new_id())]
+LayerIds = Annotated[list[Id], Field(min_length=1, max_length=2000)]
+SceneTime = Annotated[Seconds, Field(description="seconds in the scene")]
+
+
+def new_id() -> str:
+    """A fresh id of ten easily told apart characters."""
+    return "".join(secrets.choice(_ALPHABET) for _ in range(10))
+
+
+class EditContext(Protocol):
+    """What an operation may ask about the picture."""
+
+    def bounds(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
+        """Must. The upright box of a layer's content in the scene, None if it shows nothing."""
+        ...
+
+
+class Edit(BaseModel):
+    """One operation. Subclasses give ``kind`` and the three methods.
+
+    ``apply`` must return a new document and leave the old one as it is; it raises
+    DocumentError where the operation makes no sense. ``touches`` must name what the operation
+    reads and changes as slash-separated paths: two operations are in conflict where one path
+    begins with the other.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    kind: str
+    # Whether the catalog's checks run over the whole scene afterwards (layers came or changed).
+    checks: ClassVar[bool] = True
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        raise NotImplementedError
+
+    def label(self, project: Project) -> str:
+        """One line for the history, in the state before the operation."""
+        raise NotImplementedError
+
+    def touches(self) -> list[str]:
+        raise NotImplementedError
+
+
+class SceneEdit(Edit):
+    """An operation within one scene."""
+
+    scene: Id
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        return with_scene(project, self.scene, lambda scene: self.change(project, scene, context))
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        raise NotImplementedError
+
+    def layer_paths(self, layers: Iterable[str], tail: str = "") -> list[str]:
+        return [f"scenes/{self.scene}/layers/{layer}{tail}" for layer in layers]
+
+
+def find_scene(project: Project, scene_id: str) -> Scene:
+    for scene in project.scenes:
+        if scene.id == scene_id:
+            return scene
+    raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
+
+
+def find_layer(scene: Scene, layer_id: str) -> Layer:
+    for layer in scene.layers:
+        if layer.id == layer_id:
+            return layer
+    raise NotFoundError(f"there is no layer {layer_id!r} in {scene.name!r}", field="layer")
+
+
+def find_group(scene: Scene, group_id: str) -> Group:
+    for group in scene.groups:
+        if group.id == group_id:
+            return group
+    raise NotFoundError(f"there is no group {group_id!r} in {scene.name!r}", field="group")
+
+
+def with_scene(project: Project, scene_id: str, change: Callable[[Scene], Scene]) -> Project:
+    """The project with one scene replaced by what ``change`` makes of it."""
+    changed = change(find_scene(project, scene_id))
+    scenes = tuple(changed if scene.id == scene_id else scene for scene in project.scenes)
+    return project.model_copy(update={"scenes": scenes})
+
+
+def with_layers(scene: Scene, layer_ids: Iterable[str], change: Callable[[Layer], Layer]) -> Scene:
+    """The scene with some layers replaced; NotFoundError for an unknown id."""
+    wanted = set(layer_ids)
+    for layer_id in wanted:
+        find_layer(scene, layer_id)
+    layers = tuple(change(la) if la.id in wanted else la for la in scene.layers)
+    return scene.model_copy(update={"layers": layers})
+
+
+def names_of(project: Project, scene_id: str, layers: Iterable[str]) -> str:
+    """How the history speaks of some layers: a name, or how many."""
+    layers = list(layers)
+    if len(layers) != 1:
+        return f"{len(layers)} layers"
+    try:
+        return find_layer(find_scene(project, scene_id), layers[0]).name
+    except NotFoundError:
+        return "a layer"
+
+
+def snap_span(scene: Scene, start_s: float, end_s: float, field: str) -> tuple[float, float]:
+    """A span on frame borders, at least one frame long."""
+    rate = scene.rate.rate
+    first, last = rate.nearest_frame(start_s), rate.nearest_frame(end_s)
+    if end_s < start_s:
+        raise DocumentError("the end must come after the start", field=field)
+    return rate.time_of(first), rate.time_of(max(last, first + 1))

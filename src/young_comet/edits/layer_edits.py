@@ -1,0 +1,304 @@
+"""Operations on layers as a whole: the stack, names, spans, groups."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.model import Group, Layer, Project, Property, Scene
+from ..core.model.document import Id, Name
+from ..errors import DocumentError
+from .base import (
+    EditContext,
+    LayerIds,
+    NewId,
+    SceneEdit,
+    SceneTime,
+    find_group,
+    find_layer,
+    names_of,
+    snap_span,
+    with_layers,
+)
+
+
+class AddLayers(SceneEdit):
+    """New layers, the lowest first, at a place of the stack (None: on top)."""
+
+    kind: Literal["add-layers"] = "add-layers"
+    layers: Annotated[list[Layer], Field(min_length=1, max_length=2000)]
+    index: Annotated[int, Field(ge=0)] | None = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        known = {layer.id for layer in scene.layers}
+        groups = {group.id for group in scene.groups}
+        added = []
+        for layer in self.layers:
+            if layer.id in known:
+                raise DocumentError(f"there is a layer {layer.id!r} already", field="layer")
+            known.add(layer.id)
+            field = f"layer {layer.name!r}"
+            start_s, end_s = snap_span(scene, layer.start_s, layer.end_s, field)
+            group = layer.group if layer.group in groups else None
+            added.append(
+                layer.model_copy(update={"start_s": start_s, "end_s": end_s, "group": group})
+            )
+        at = len(scene.layers) if self.index is None else min(self.index, len(scene.layers))
+        layers = (*scene.layers[:at], *added, *scene.layers[at:])
+        return scene.model_copy(update={"layers": layers})
+
+    def label(self, project: Project) -> str:
+        if len(self.layers) == 1:
+            return f"Add {self.layers[0].name}"
+        return f"Add {len(self.layers)} layers"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths(layer.id for layer in self.layers)
+
+
+class RemoveLayers(SceneEdit):
+    kind: Literal["remove-layers"] = "remove-layers"
+    layers: LayerIds
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        for layer_id in self.layers:
+            find_layer(scene, layer_id)
+        gone = set(self.layers)
+        rest = tuple(layer for layer in scene.layers if layer.id not in gone)
+        return _without_empty_groups(scene.model_copy(update={"layers": rest}))
+
+    def label(self, project: Project) -> str:
+        return f"Delete {names_of(project, self.scene, self.layers)}"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths(self.layers)
+
+
+class DuplicateLayers(SceneEdit):
+    """Each copy lies just above its original; ``copies`` maps ids to the new ids."""
+
+    kind: Literal["duplicate-layers"] = "duplicate-layers"
+    copies: Annotated[dict[Id, Id], Field(min_length=1, max_length=2000)]
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        taken = {layer.id for layer in scene.layers}
+        names = {layer.name for layer in scene.layers}
+        layers: list[Layer] = []
+        for layer in scene.layers:
+            layers.append(layer)
+            if layer.id in self.copies:
+                copy_id = self.copies[layer.id]
+                if copy_id in taken:
+                    raise DocumentError(f"there is a layer {copy_id!r} already", field="copies")
+                taken.add(copy_id)
+                name = next_name(layer.name, names)
+                names.add(name)
+                layers.append(layer.model_copy(update={"id": copy_id, "name": name}))
+        for layer_id in self.copies:
+            find_layer(scene, layer_id)
+        return scene.model_copy(update={"layers": tuple(layers)})
+
+    def label(self, project: Project) -> str:
+        return f"Duplicate {names_of(project, self.scene, self.copies)}"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths([*self.copies, *self.copies.values()])
+
+
+class OrderLayers(SceneEdit):
+    """Moves layers, in their present order, so that the lowest of them gets ``index``."""
+
+    kind: Literal["order-layers"] = "order-layers"
+    layers: LayerIds
+    index: Annotated[int, Field(ge=0)]
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        for layer_id in self.layers:
+            find_layer(scene, layer_id)
+        moved = tuple(layer for layer in scene.layers if layer.id in self.layers)
+        rest = tuple(layer for layer in scene.layers if layer.id not in self.layers)
+        at = min(self.index, len(rest))
+        return scene.model_copy(update={"layers": (*rest[:at], *moved, *rest[at:])})
+
+    def label(self, project: Project) -> str:
+        return f"Order {names_of(project, self.scene, self.layers)}"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}/order"]
+
+
+class ChangeLayers(SceneEdit):
+    """Names, and whether layers are hidden or locked."""
+
+    kind: Literal["change-layers"] = "change-layers"
+    layers: LayerIds
+    name: Name | None = None
+    hidden: bool | None = None
+    locked: bool | None = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        update: dict[str, Any] = {
+            key: value
+            for key in ("name", "hidden", "locked")
+            if (value := getattr(self, key)) is not None
+        }
+        return with_layers(scene, self.layers, lambda layer: layer.model_copy(update=update))
+
+    def label(self, project: Project) -> str:
+        names = names_of(project, self.scene, self.layers)
+        if self.name is not None:
+            return f"Rename {names} to {self.name}"
+        if self.hidden is not None:
+            return f"{'Hide' if self.hidden else 'Show'} {names}"
+        return f"{'Lock' if self.locked else 'Unlock'} {names}"
+
+    def touches(self) -> list[str]:
+        what = [key for key in ("name", "hidden", "locked") if getattr(self, key) is not None]
+        return [path for key in what for path in self.layer_paths(self.layers, f"/{key}")]
+
+
+class GroupLayers(SceneEdit):
+    """The layers become one group and come to lie next to each other, below the highest."""
+
+    kind: Literal["group-layers"] = "group-layers"
+    layers: LayerIds
+    id: NewId
+    name: Name = "Group"
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        if any(group.id == self.id for group in scene.groups):
+            raise DocumentError(f"there is a group {self.id!r} already", field="group")
+        for layer_id in self.layers:
+            find_layer(scene, layer_id)
+        inside = set(self.layers)
+        members = tuple(
+            layer.model_copy(update={"group": self.id})
+            for layer in scene.layers
+            if layer.id in inside
+        )
+        highest = max(i for i, layer in enumerate(scene.layers) if layer.id in inside)
+        below = tuple(la for la in scene.layers[:highest] if la.id not in inside)
+        above = tuple(la for la in scene.layers[highest + 1 :] if la.id not in inside)
+        return _without_empty_groups(
+            scene.model_copy(
+                update={
+                    "layers": (*below, *members, *above),
+                    "groups": (*scene.groups, Group(id=self.id, name=self.name)),
+                }
+            )
+        )
+
+    def label(self, project: Project) -> str:
+        return f"Group {names_of(project, self.scene, self.layers)}"
+
+    def touches(self) -> list[str]:
+        return [*self.layer_paths(self.layers, "/group"), f"scenes/{self.scene}/order"]
+
+
+class Ungroup(SceneEdit):
+    kind: Literal["ungroup"] = "ungroup"
+    group: Id
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        find_group(scene, self.group)
+        layers = tuple(
+            layer.model_copy(update={"group": None}) if layer.group == self.group else layer
+            for layer in scene.layers
+        )
+        return _without_empty_groups(scene.model_copy(update={"layers": layers}))
+
+    def label(self, project: Project) -> str:
+        return "Ungroup"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}/groups/{self.group}"]
+
+
+class RenameGroup(SceneEdit):
+    kind: Literal["rename-group"] = "rename-group"
+    group: Id
+    name: Name
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        find_group(scene, self.group)
+        groups = tuple(
+            Group(id=group.id, name=self.name) if group.id == self.group else group
+            for group in scene.groups
+        )
+        return scene.model_copy(update={"groups": groups})
+
+    def label(self, project: Project) -> str:
+        return f"Rename group to {self.name}"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}/groups/{self.group}"]
+
+
+class Span(BaseModel):
+    """When one layer is on."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    layer: Id
+    start_s: SceneTime
+    end_s: SceneTime
+
+
+class SetSpans(SceneEdit):
+    """Start and end of layers, snapped to frames.
+
+    ``slide`` takes the keys along with the start; ``trim`` leaves them where they are in the
+    scene.
+    """
+
+    kind: Literal["set-spans"] = "set-spans"
+    spans: Annotated[list[Span], Field(min_length=1, max_length=2000)]
+    mode: Literal["slide", "trim"] = "slide"
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        spans = {span.layer: span for span in self.spans}
+
+        def spanned(layer: Layer) -> Layer:
+            span = spans[layer.id]
+            field = f"layer {layer.name!r} / span"
+            start_s, end_s = snap_span(scene, span.start_s, span.end_s, field)
+            properties = layer.properties
+            if self.mode == "trim" and start_s != layer.start_s:
+                shift = layer.start_s - start_s
+                properties = {name: _shifted(p, shift) for name, p in properties.items()}
+            return layer.model_copy(
+                update={"start_s": start_s, "end_s": end_s, "properties": properties}
+            )
+
+        return with_layers(scene, spans, spanned)
+
+    def label(self, project: Project) -> str:
+        names = names_of(project, self.scene, [span.layer for span in self.spans])
+        return f"{'Slide' if self.mode == 'slide' else 'Trim'} {names}"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths((span.layer for span in self.spans), "/span")
+
+
+def _shifted(prop: Property, by_s: float) -> Property:
+    if not prop.keys:
+        return prop
+    keys = tuple(key.model_copy(update={"time_s": key.time_s + by_s}) for key in prop.keys)
+    return Property(keys=keys)
+
+
+def _without_empty_groups(scene: Scene) -> Scene:
+    used = {layer.group for layer in scene.layers}
+    groups = tuple(group for group in scene.groups if group.id in used)
+    return scene if groups == scene.groups else scene.model_copy(update={"groups": groups})
+
+
+def next_name(name: str, taken: set[str]) -> str:
+    """``Cloud`` -> ``Cloud 2``, ``Cloud 2`` -> ``Cloud 3``: the next that is free."""
+    stem, _, tail = name.rpartition(" ")
+    if not (stem and tail.isdigit()):
+        stem, tail = name, "1"
+    number = int(tail) + 1
+    while f"{stem} {number}" in taken:
+        number += 1
+    return f"{stem} {number}"

@@ -1,0 +1,211 @@
+"""Operations on the project itself: its name, settings, inks and assets."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from ..core.model import Asset, Ink, Layer, Project, Property, Settings
+from ..core.model.document import Colour, Id, Name
+from ..core.timing import parse_easing
+from ..errors import DocumentError, InUseError, NotFoundError
+from .base import Edit, EditContext
+
+
+class RenameProject(Edit):
+    kind: Literal["rename-project"] = "rename-project"
+    name: Name
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        return project.model_copy(update={"name": self.name})
+
+    def label(self, project: Project) -> str:
+        return f"Rename the project to {self.name}"
+
+    def touches(self) -> list[str]:
+        return ["name"]
+
+
+class ChangeSettings(Edit):
+    kind: Literal["change-settings"] = "change-settings"
+    new_key_easing: str
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        parse_easing(self.new_key_easing)
+        return project.model_copy(update={"settings": Settings(new_key_easing=self.new_key_easing)})
+
+    def label(self, project: Project) -> str:
+        return f"New keys: {self.new_key_easing}"
+
+    def touches(self) -> list[str]:
+        return ["settings"]
+
+
+class AddInks(Edit):
+    kind: Literal["add-inks"] = "add-inks"
+    inks: list[Ink]
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        known = {ink.id for ink in project.inks}
+        for ink in self.inks:
+            if ink.id in known:
+                raise DocumentError(f"there is an ink {ink.id!r} already", field="ink")
+            known.add(ink.id)
+        return project.model_copy(update={"inks": (*project.inks, *self.inks)})
+
+    def label(self, project: Project) -> str:
+        return "Add ink " + ", ".join(ink.name for ink in self.inks)
+
+    def touches(self) -> list[str]:
+        return [f"inks/{ink.id}" for ink in self.inks]
+
+
+class ChangeInk(Edit):
+    kind: Literal["change-ink"] = "change-ink"
+    ink: Id
+    name: Name | None = None
+    colour: Colour | None = None
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        old = find_ink(project, self.ink)
+        changed = Ink(id=old.id, name=self.name or old.name, colour=self.colour or old.colour)
+        inks = tuple(changed if ink.id == self.ink else ink for ink in project.inks)
+        return project.model_copy(update={"inks": inks})
+
+    def label(self, project: Project) -> str:
+        return f"Change ink {find_ink(project, self.ink).name}"
+
+    def touches(self) -> list[str]:
+        return [f"inks/{self.ink}"]
+
+
+class RemoveInk(Edit):
+    """Whatever used the ink keeps its colour."""
+
+    kind: Literal["remove-ink"] = "remove-ink"
+    ink: Id
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        ink = find_ink(project, self.ink)
+        scenes = tuple(
+            scene.model_copy(
+                update={"layers": tuple(_without_ink(layer, ink) for layer in scene.layers)}
+            )
+            for scene in project.scenes
+        )
+        inks = tuple(other for other in project.inks if other.id != ink.id)
+        return project.model_copy(update={"inks": inks, "scenes": scenes})
+
+    def label(self, project: Project) -> str:
+        return f"Remove ink {find_ink(project, self.ink).name}"
+
+    def touches(self) -> list[str]:
+        return ["inks", "scenes"]
+
+
+class AddAsset(Edit):
+    kind: Literal["add-asset"] = "add-asset"
+    asset: Asset
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        if any(asset.id == self.asset.id for asset in project.assets):
+            raise DocumentError(f"there is an asset {self.asset.id!r} already", field="asset")
+        return project.model_copy(update={"assets": (*project.assets, self.asset)})
+
+    def label(self, project: Project) -> str:
+        return f"Add {self.asset.name}"
+
+    def touches(self) -> list[str]:
+        return [f"assets/{self.asset.id}"]
+
+
+class RenameAsset(Edit):
+    kind: Literal["rename-asset"] = "rename-asset"
+    asset: Id
+    name: Name
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        old = find_asset(project, self.asset)
+        changed = old.model_copy(update={"name": self.name})
+        assets = tuple(changed if asset is old else asset for asset in project.assets)
+        return project.model_copy(update={"assets": assets})
+
+    def label(self, project: Project) -> str:
+        return f"Rename {find_asset(project, self.asset).name} to {self.name}"
+
+    def touches(self) -> list[str]:
+        return [f"assets/{self.asset}"]
+
+
+class RemoveAsset(Edit):
+    """Refused while a layer uses the asset."""
+
+    kind: Literal["remove-asset"] = "remove-asset"
+    asset: Id
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        asset = find_asset(project, self.asset)
+        users = asset_users(project, self.asset)
+        if users:
+            where = ", ".join(f"{layer} in {scene}" for scene, layer in users[:3])
+            more = f" and {len(users) - 3} more" if len(users) > 3 else ""
+            raise InUseError(f"{asset.name!r} is used by {where}{more}", field="asset")
+        assets = tuple(other for other in project.assets if other is not asset)
+        return project.model_copy(update={"assets": assets})
+
+    def label(self, project: Project) -> str:
+        return f"Remove {find_asset(project, self.asset).name}"
+
+    def touches(self) -> list[str]:
+        return [f"assets/{self.asset}", "scenes"]
+
+
+def find_ink(project: Project, ink_id: str) -> Ink:
+    for ink in project.inks:
+        if ink.id == ink_id:
+            return ink
+    raise NotFoundError(f"there is no ink {ink_id!r}", field="ink")
+
+
+def find_asset(project: Project, asset_id: str) -> Asset:
+    for asset in project.assets:
+        if asset.id == asset_id:
+            return asset
+    raise NotFoundError(f"there is no asset {asset_id!r}", field="asset")
+
+
+def asset_users(project: Project, asset_id: str) -> list[tuple[str, str]]:
+    """Names of (scene, layer) that show a picture or are set in a font."""
+    wanted = (asset_id, f"asset:{asset_id}")
+    return [
+        (scene.name, layer.name)
+        for scene in project.scenes
+        for layer in scene.layers
+        if any(
+            layer.properties[name].value in wanted
+            for name in ("picture.asset", "text.font")
+            if name in layer.properties
+        )
+    ]
+
+
+def _without_ink(layer: Layer, ink: Ink) -> Layer:
+    name = f"ink:{ink.id}"
+
+    def plain(value: Any) -> Any:
+        if value == name:
+            return ink.colour
+        return tuple(plain(part) for part in value) if isinstance(value, tuple) else value
+
+    changed = {}
+    for property_id, prop in layer.properties.items():
+        keys = tuple(
+            key.model_copy(update={"value": plain(key.value)})
+            if plain(key.value) != key.value
+            else key
+            for key in prop.keys
+        )
+        if keys != prop.keys or plain(prop.value) != prop.value:
+            changed[property_id] = Property(value=plain(prop.value), keys=keys)
+    if not changed:
+        return layer
+    return layer.model_copy(update={"properties": {**layer.properties, **changed}})

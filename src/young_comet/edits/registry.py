@@ -1,0 +1,99 @@
+"""The list of operations, and how one is read from JSON."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, TypeAdapter, ValidationError
+
+from ..core.model import Project
+from ..core.model.schema import from_validation
+from ..errors import DocumentError
+from .arrange_edits import AlignLayers, DistributeLayers, MovePivot
+from .base import Edit, EditContext
+from .layer_edits import (
+    AddLayers,
+    ChangeLayers,
+    DuplicateLayers,
+    GroupLayers,
+    OrderLayers,
+    RemoveLayers,
+    RenameGroup,
+    SetSpans,
+    Ungroup,
+)
+from .project_edits import (
+    AddAsset,
+    AddInks,
+    ChangeInk,
+    ChangeSettings,
+    RemoveAsset,
+    RemoveInk,
+    RenameAsset,
+    RenameProject,
+)
+from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
+from .value_edits import (
+    ClearKeys,
+    EaseKeys,
+    MoveKeys,
+    RemoveKeys,
+    ResetProperties,
+    SetKeys,
+    SetValues,
+)
+
+_SINGLE: tuple[type[Edit], ...] = (
+    RenameProject, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
+    RemoveAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame, AddLayers,
+    RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
+    SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys, MoveKeys, EaseKeys,
+    AlignLayers, DistributeLayers, MovePivot,
+)  # fmt: skip
+
+
+class Together(Edit):
+    """Several operations as one step of the history."""
+
+    kind: Literal["together"] = "together"
+    title: Annotated[str, Field(min_length=1, max_length=200)]
+    edits: Annotated[list[dict[str, Any]], Field(min_length=1, max_length=500)]
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        for edit in self._parsed():
+            project = edit.apply(project, context)
+        return project
+
+    def label(self, project: Project) -> str:
+        return self.title
+
+    def touches(self) -> list[str]:
+        return [path for edit in self._parsed() for path in edit.touches()]
+
+    def _parsed(self) -> list[Edit]:
+        return [parse_edit(edit) for edit in self.edits]
+
+
+EDIT_KINDS: dict[str, type[Edit]] = {
+    str(edit.model_fields["kind"].default): edit for edit in (*_SINGLE, Together)
+}
+_ADAPTERS = {kind: TypeAdapter(edit) for kind, edit in EDIT_KINDS.items()}
+
+
+def parse_edit(data: Any) -> Edit:
+    """An operation from its JSON; DocumentError names the field that is wrong."""
+    if not isinstance(data, dict):
+        raise DocumentError.expected("edit", "an object with a kind", data)
+    kind = data.get("kind")
+    if not isinstance(kind, str) or kind not in _ADAPTERS:
+        raise DocumentError.expected("edit kind", "one of " + ", ".join(EDIT_KINDS), kind)
+    try:
+        return _ADAPTERS[kind].validate_python(data)
+    except ValidationError as error:
+        raise from_validation(error) from error
+
+
+def parse_edits(data: Any) -> list[Edit]:
+    if not isinstance(data, list):
+        raise DocumentError.expected("edits", "a list of edits", data)
+    return [parse_edit(item) for item in data]

@@ -1,0 +1,191 @@
+"""Operations on scenes: adding, naming, framing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ..core.model import Layer, Project, Property, RateModel, Scene
+from ..core.model.document import MAX_LENGTH_S, Colour, Id, Name
+from ..errors import DocumentError
+from .base import Edit, EditContext, NewId, SceneEdit, find_scene
+
+Arrange = Literal["keep-centred", "scale-to-fit", "scale-to-fill", "keep-top-left"]
+
+
+class AddScene(Edit):
+    kind: Literal["add-scene"] = "add-scene"
+    scene: Scene
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        if any(scene.id == self.scene.id for scene in project.scenes):
+            raise DocumentError(f"there is a scene {self.scene.id!r} already", field="scene")
+        rate = self.scene.rate.rate
+        length = rate.time_of(rate.frame_count(self.scene.length_s))
+        scene = self.scene.model_copy(update={"length_s": length})
+        return project.model_copy(update={"scenes": (*project.scenes, scene)})
+
+    def label(self, project: Project) -> str:
+        return f"New scene {self.scene.name}"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene.id}"]
+
+
+class DuplicateScene(Edit):
+    kind: Literal["duplicate-scene"] = "duplicate-scene"
+    scene: Id
+    id: NewId
+    name: Name | None = None
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        source = find_scene(project, self.scene)
+        if any(scene.id == self.id for scene in project.scenes):
+            raise DocumentError(f"there is a scene {self.id!r} already", field="scene")
+        copy = source.model_copy(update={"id": self.id, "name": self.name or f"{source.name} copy"})
+        index = project.scenes.index(source) + 1
+        scenes = (*project.scenes[:index], copy, *project.scenes[index:])
+        return project.model_copy(update={"scenes": scenes})
+
+    def label(self, project: Project) -> str:
+        return f"Duplicate scene {find_scene(project, self.scene).name}"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}", f"scenes/{self.id}"]
+
+
+class RemoveScene(Edit):
+    kind: Literal["remove-scene"] = "remove-scene"
+    scene: Id
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        find_scene(project, self.scene)
+        scenes = tuple(scene for scene in project.scenes if scene.id != self.scene)
+        return project.model_copy(update={"scenes": scenes})
+
+    def label(self, project: Project) -> str:
+        return f"Delete scene {find_scene(project, self.scene).name}"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}"]
+
+
+class ChangeScene(SceneEdit):
+    """Name and ground; ``transparent`` takes the ground colour away."""
+
+    kind: Literal["change-scene"] = "change-scene"
+    name: Name | None = None
+    ground: Colour | None = None
+    transparent: bool = False
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        update: dict[str, Any] = {}
+        if self.name is not None:
+            update["name"] = self.name
+        if self.transparent:
+            update["ground"] = None
+        elif self.ground is not None:
+            update["ground"] = self.ground
+        return scene.model_copy(update=update)
+
+    def label(self, project: Project) -> str:
+        if self.name is not None:
+            return f"Rename scene to {self.name}"
+        return "Transparent ground" if self.transparent else f"Ground {self.ground}"
+
+    def touches(self) -> list[str]:
+        what = "name" if self.name is not None else "ground"
+        return [f"scenes/{self.scene}/{what}"]
+
+
+class ChangeFrame(SceneEdit):
+    """Size, rate and length. Keys keep their seconds; spans snap to the new frames.
+
+    ``arrange`` says where the layers go when the size changes. Layers that ended with the
+    scene go on ending with it when its length changes.
+    """
+
+    kind: Literal["change-frame"] = "change-frame"
+    width: Annotated[int, Field(ge=16, le=8192)]
+    height: Annotated[int, Field(ge=16, le=8192)]
+    rate: RateModel
+    length_s: Annotated[float, Field(gt=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
+    arrange: Arrange = "keep-centred"
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        rate = self.rate.rate
+        length = rate.time_of(rate.frame_count(self.length_s))
+        layers = []
+        for layer in scene.layers:
+            moved = _arranged(layer, scene, self.width, self.height, self.arrange)
+            end_s = length if abs(layer.end_s - scene.length_s) < 1e-6 else layer.end_s
+            first = rate.nearest_frame(layer.start_s)
+            last = max(first + 1, rate.nearest_frame(end_s))
+            span = {"start_s": rate.time_of(first), "end_s": rate.time_of(last)}
+            layers.append(moved.model_copy(update=span))
+        return scene.model_copy(
+            update={
+                "width": self.width,
+                "height": self.height,
+                "rate": self.rate,
+                "length_s": length,
+                "layers": tuple(layers),
+            }
+        )
+
+    def label(self, project: Project) -> str:
+        fps = self.rate.rate.label
+        return f"Frame {self.width} x {self.height}, {fps} fps, {self.length_s:g} s"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}"]
+
+
+def _arranged(layer: Layer, scene: Scene, width: int, height: int, how: Arrange) -> Layer:
+    """Places moved and scaled for a new frame size; a position left at its default stays
+    in the middle by itself."""
+    if (width, height) == (scene.width, scene.height) or "position" not in layer.properties:
+        if how not in ("scale-to-fit", "scale-to-fill") or layer.kind == "backdrop":
+            return layer
+    ratios = (width / scene.width, height / scene.height)
+    factor = {"scale-to-fit": min(ratios), "scale-to-fill": max(ratios)}.get(how, 1.0)
+    centre = (0.0, 0.0) if how == "keep-top-left" else (scene.width / 2, scene.height / 2)
+    target = (0.0, 0.0) if how == "keep-top-left" else (width / 2, height / 2)
+
+    def place(p: tuple[float, float]) -> tuple[float, float]:
+        return (
+            target[0] + (p[0] - centre[0]) * factor,
+            target[1] + (p[1] - centre[1]) * factor,
+        )
+
+    properties = dict(layer.properties)
+    if "position" in properties:
+        properties["position"] = _mapped(properties["position"], place, factor)
+    if factor != 1.0 and layer.kind != "backdrop":
+        scale = properties.get("scale", Property(value=(100.0, 100.0)))
+        properties["scale"] = _mapped(scale, lambda p: (p[0] * factor, p[1] * factor), 1.0)
+    return layer.model_copy(update={"properties": properties})
+
+
+def _mapped(
+    prop: Property, change: Callable[[tuple[float, float]], tuple[float, float]], factor: float
+) -> Property:
+    def longer(handle: tuple[float, float] | None) -> tuple[float, float] | None:
+        return None if handle is None else (handle[0] * factor, handle[1] * factor)
+
+    if not prop.keys:
+        return Property(value=change(prop.value))
+    return Property(
+        keys=tuple(
+            key.model_copy(
+                update={
+                    "value": change(key.value),
+                    "handle_in": longer(key.handle_in),
+                    "handle_out": longer(key.handle_out),
+                }
+            )
+            for key in prop.keys
+        )
+    )

@@ -1,0 +1,317 @@
+"""Operations on values and keys of properties."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.catalog import layer_kind, normalise, spec_of
+from ..core.model import Keyframe, Layer, Project, Property, PropertySpec, Scene
+from ..core.model.document import Id, Value
+from ..core.render import SceneEvaluator
+from ..core.render.evaluate import default_value
+from ..core.render.view import as_json
+from ..core.timing import parse_easing
+from ..errors import DocumentError, NotFoundError
+from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, new_id, with_layers
+
+
+class Target(BaseModel):
+    """One property of one layer."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    layer: Id
+    property: str
+
+
+class ValueTarget(Target):
+    value: Value
+
+
+class KeyTarget(Target):
+    key: Id
+
+
+class KeyMove(KeyTarget):
+    """A key's new moment (s in the scene) and, where given, its new value."""
+
+    time_s: SceneTime
+    value: Value = None
+
+
+Targets = Annotated[list[Target], Field(min_length=1, max_length=20_000)]
+ValueTargets = Annotated[list[ValueTarget], Field(min_length=1, max_length=20_000)]
+KeyTargets = Annotated[list[KeyTarget], Field(min_length=1, max_length=20_000)]
+KeyMoves = Annotated[list[KeyMove], Field(min_length=1, max_length=20_000)]
+
+
+class PropertyEdit(SceneEdit):
+    """An operation on some properties, one after another."""
+
+    def paths(self, targets: list[Any]) -> list[str]:
+        return [f"scenes/{self.scene}/layers/{t.layer}/properties/{t.property}" for t in targets]
+
+    def names(self, project: Project, targets: list[Any]) -> str:
+        """``Rotation of Name`` or ``3 properties``."""
+        properties = {t.property for t in targets}
+        layers = list(dict.fromkeys(t.layer for t in targets))
+        who = names_of(project, self.scene, layers)
+        if len(properties) > 1:
+            return f"{len(properties)} properties of {who}"
+        try:
+            scene = next(s for s in project.scenes if s.id == self.scene)
+            kind = find_layer(scene, layers[0]).kind
+            spec = layer_kind(kind).spec(targets[0].property)
+        except (StopIteration, NotFoundError):
+            spec = None
+        return f"{spec.label if spec else targets[0].property} of {who}"
+
+
+Change = Callable[[Any, Layer, PropertySpec, Property], Property | None]
+
+
+def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -> Scene:
+    """The scene with some properties changed, one after another.
+
+    ``change`` gets the target, its layer, declaration and present property (the default where
+    none is set); None puts the property back to its default.
+    """
+    for target in targets:
+        layer = find_layer(scene, target.layer)
+        spec = spec_of(layer.kind, target.property, f"layer {layer.name!r}")
+        old = layer.properties.get(target.property)
+        if old is None:
+            old = Property(value=default_value(spec, scene))
+        properties = dict(layer.properties)
+        changed = change(target, layer, spec, old)
+        if changed is None:
+            properties.pop(target.property, None)
+        else:
+            properties[target.property] = changed
+        scene = _with_layer(scene, layer.model_copy(update={"properties": properties}))
+    return scene
+
+
+def _with_layer(scene: Scene, layer: Layer) -> Scene:
+    return with_layers(scene, [layer.id], lambda _: layer)
+
+
+def key_at(scene: Scene, layer: Layer, prop: Property, time_s: float) -> Keyframe | None:
+    """The key within half a frame of a scene time."""
+    local, half = time_s - layer.start_s, 0.5 * scene.rate.den / scene.rate.num
+    near = [key for key in prop.keys if abs(key.time_s - local) < half]
+    return min(near, key=lambda key: abs(key.time_s - local), default=None)
+
+
+def put_key(prop: Property, key: Keyframe) -> Property:
+    """The property with a key added, or replaced where it has the same id or moment."""
+    rest = [
+        other for other in prop.keys
+        if other.id != key.id and abs(other.time_s - key.time_s) > 1e-6
+    ]  # fmt: skip
+    return Property(keys=tuple(sorted([*rest, key], key=lambda k: k.time_s)))
+
+
+class SetValues(PropertyEdit):
+    """New values. A property with keys gets one at ``time_s``, or its value changed there."""
+
+    kind: Literal["set-values"] = "set-values"
+    targets: ValueTargets
+    time_s: SceneTime | None = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        def changed(
+            target: ValueTarget, layer: Layer, spec: PropertySpec, prop: Property
+        ) -> Property:
+            field = f"layer {layer.name!r} / {spec.label}"
+            value = normalise(spec, target.value, field)
+            if not prop.keys:
+                return Property(value=value)
+            if self.time_s is None:
+                raise DocumentError("a value of keys needs the time of the key", field=field)
+            old = key_at(scene, layer, prop, self.time_s)
+            if old is not None:
+                return put_key(prop, old.model_copy(update={"value": value}))
+            return put_key(prop, new_key(project, self.time_s - layer.start_s, value))
+
+        return change_properties(scene, self.targets, changed)
+
+    def label(self, project: Project) -> str:
+        return f"Change {self.names(project, self.targets)}"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.targets)
+
+
+def new_key(project: Project, local_s: float, value: Any) -> Keyframe:
+    easing = project.settings.new_key_easing
+    return Keyframe(id=new_id(), time_s=local_s, value=value, easing=easing)
+
+
+class ResetProperties(PropertyEdit):
+    """Back to the default; keys go."""
+
+    kind: Literal["reset-properties"] = "reset-properties"
+    targets: Targets
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        return change_properties(scene, self.targets, lambda *_: None)
+
+    def label(self, project: Project) -> str:
+        return f"Reset {self.names(project, self.targets)}"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.targets)
+
+
+class SetKeys(PropertyEdit):
+    """A key at a time with the value the property has there; where one is, it stays."""
+
+    kind: Literal["set-keys"] = "set-keys"
+    targets: Targets
+    time_s: SceneTime
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        evaluator = SceneEvaluator(project, scene.id)
+
+        def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            if not spec.animatable:
+                raise DocumentError(f"{spec.label} cannot have keys", field=layer.name)
+            if key_at(scene, layer, prop, self.time_s) is not None:
+                return prop
+            value = prop.value
+            if prop.keys:
+                value = as_json(spec.kind, evaluator.values(layer, self.time_s)(target.property))
+            value = normalise(spec, value, spec.label)
+            return put_key(prop, new_key(project, self.time_s - layer.start_s, value))
+
+        return change_properties(scene, self.targets, changed)
+
+    def label(self, project: Project) -> str:
+        return f"Key {self.names(project, self.targets)}"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.targets)
+
+
+class RemoveKeys(PropertyEdit):
+    """Keys go; after the last one the property keeps that key's value."""
+
+    kind: Literal["remove-keys"] = "remove-keys"
+    keys: KeyTargets
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        def changed(
+            target: KeyTarget, layer: Layer, spec: PropertySpec, prop: Property
+        ) -> Property:
+            key = find_key(layer, prop, target.key)
+            rest = tuple(other for other in prop.keys if other is not key)
+            return Property(keys=rest) if rest else Property(value=key.value)
+
+        return change_properties(scene, self.keys, changed)
+
+    def label(self, project: Project) -> str:
+        return f"Delete {_count(self.keys)} of {self.names(project, self.keys)}"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.keys)
+
+
+class ClearKeys(PropertyEdit):
+    """All keys of some properties go; each keeps the value it has at a time."""
+
+    kind: Literal["clear-keys"] = "clear-keys"
+    targets: Targets
+    time_s: SceneTime
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        evaluator = SceneEvaluator(project, scene.id)
+
+        def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            if not prop.keys:
+                return prop
+            value = evaluator.values(layer, self.time_s)(target.property)
+            return Property(value=normalise(spec, as_json(spec.kind, value), spec.label))
+
+        return change_properties(scene, self.targets, changed)
+
+    def label(self, project: Project) -> str:
+        return f"Stop animating {self.names(project, self.targets)}"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.targets)
+
+
+class MoveKeys(PropertyEdit):
+    """Keys get new moments (snapped to frames) and values; a key they land on is replaced."""
+
+    kind: Literal["move-keys"] = "move-keys"
+    moves: KeyMoves
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        moved: dict[tuple[str, str], list[KeyMove]] = {}
+        for move in self.moves:
+            moved.setdefault((move.layer, move.property), []).append(move)
+        rate = scene.rate.rate
+
+        def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            field = f"layer {layer.name!r} / {spec.label}"
+            new = []
+            for move in moved[layer.id, target.property]:
+                key = find_key(layer, prop, move.key)
+                update: dict[str, Any] = {"time_s": rate.snap(move.time_s) - layer.start_s}
+                if move.value is not None:
+                    update["value"] = normalise(spec, move.value, field)
+                new.append(key.model_copy(update=update))
+            ids = {key.id for key in new}
+            result = Property(keys=tuple(key for key in prop.keys if key.id not in ids))
+            for key in new:
+                result = put_key(result, key)
+            return result
+
+        targets = [Target(layer=layer, property=name) for layer, name in moved]
+        return change_properties(scene, targets, changed)
+
+    def label(self, project: Project) -> str:
+        return f"Move {_count(self.moves)} of {self.names(project, self.moves)}"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.moves)
+
+
+class EaseKeys(PropertyEdit):
+    """The easing from some keys to the next."""
+
+    kind: Literal["ease-keys"] = "ease-keys"
+    keys: KeyTargets
+    easing: str
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        parse_easing(self.easing)
+
+        def changed(
+            target: KeyTarget, layer: Layer, spec: PropertySpec, prop: Property
+        ) -> Property:
+            key = find_key(layer, prop, target.key)
+            return put_key(prop, key.model_copy(update={"easing": self.easing}))
+
+        return change_properties(scene, self.keys, changed)
+
+    def label(self, project: Project) -> str:
+        return f"Ease {self.names(project, self.keys)}: {self.easing}"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.keys)
+
+
+def find_key(layer: Layer, prop: Property, key_id: str) -> Keyframe:
+    for key in prop.keys:
+        if key.id == key_id:
+            return key
+    raise NotFoundError(f"layer {layer.name!r} has no key {key_id!r} there", field="key")
+
+
+def _count(keys: list[Any]) -> str:
+    return "a key" if len(keys) == 1 else f"{len(keys)} keys"

@@ -1,0 +1,160 @@
+"""The render queue: one render at a time, in a thread that only waits for processes."""
+
+from __future__ import annotations
+
+import json
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from ..core.catalog import check_project
+from ..core.export import RenderSettings, frame_range
+from ..core.model import Project, load_project
+from ..core.render import SceneEvaluator
+from ..errors import DocumentError, RenderCancelled, YoungCometError
+from ..store.renders import ENDED, RenderRecord, RenderStore
+from .render import RenderResult, render_scene
+
+Listener = Callable[[RenderRecord, float | None], None]
+
+
+class RenderQueue:
+    """Takes renders from the store, runs them, and tells listeners how far they are.
+
+    A listener gets the record and the seconds left (None while unknown). It is called from
+    the queue's thread.
+    """
+
+    def __init__(
+        self, store: RenderStore, renders_dir: Path, assets_dir: Path, processes: int = 2
+    ) -> None:
+        self._store = store
+        self._renders_dir, self._assets_dir = renders_dir, assets_dir
+        self._processes = processes
+        self._wake = threading.Event()
+        self._stopping = False
+        self._cancelled: set[str] = set()
+        self._listeners: list[Listener] = []
+        self._thread = threading.Thread(target=self._loop, name="renders", daemon=True)
+
+    def start(self) -> None:
+        self._store.fail_interrupted()
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Ends the thread; a running render is given up and marked as failed at next start."""
+        self._stopping = True
+        self._wake.set()
+        if self._thread.is_alive():
+            self._thread.join(timeout=10)
+
+    def listen(self, listener: Listener) -> None:
+        self._listeners.append(listener)
+
+    def add(self, project: Project, scene_id: str, settings: RenderSettings) -> RenderRecord:
+        """Queues a render; DocumentError if the settings do not fit the scene."""
+        scene = SceneEvaluator(project, scene_id).scene
+        if settings.format == "mp4":
+            total = len(frame_range(scene, settings))
+        else:
+            total = 1
+            if settings.at_s >= scene.length_s:
+                raise DocumentError.expected(
+                    "at_s", f"a time before the scene's end at {scene.length_s:g} s", settings.at_s
+                )
+        render_id = self._store.add(project, scene_id, settings.model_dump(), total)
+        self._wake.set()
+        return self._store.get(render_id)
+
+    def cancel(self, render_id: str) -> RenderRecord:
+        """Stops a waiting or running render; one that has ended stays as it is."""
+        record = self._store.get(render_id)
+        if record.status == "waiting":
+            self._store.change(render_id, status="cancelled", message="Cancelled.")
+            self._tell(render_id, None)
+        elif record.status == "running":
+            self._cancelled.add(render_id)
+        return self._store.get(render_id)
+
+    def remove(self, render_id: str) -> None:
+        """Takes an ended render off the list and deletes its file."""
+        record = self._store.get(render_id)
+        if record.status not in ENDED:
+            raise DocumentError("cancel the render before removing it", field="render")
+        if record.file:
+            (self._renders_dir / record.file).unlink(missing_ok=True)
+        self._store.change(render_id, hidden=True)
+
+    def result_path(self, render_id: str) -> Path | None:
+        record = self._store.get(render_id)
+        path = self._renders_dir / record.file
+        return path if record.file and path.is_file() else None
+
+    def _loop(self) -> None:
+        while not self._stopping:
+            render_id = self._store.next_waiting()
+            if render_id is None:
+                self._wake.wait(timeout=2.0)
+                self._wake.clear()
+            elif self._store.claim(render_id):
+                self._run(render_id)
+
+    def _run(self, render_id: str) -> None:
+        record = self._store.get(render_id)
+        settings = RenderSettings.model_validate(record.settings)
+        file = f"{render_id}.{settings.format}"
+        started = time.monotonic()
+        last_told = 0.0
+
+        def progress(done: int, total: int) -> None:
+            nonlocal last_told
+            now = time.monotonic()
+            if now - last_told < 0.2 and done < total:
+                return
+            last_told = now
+            self._store.change(render_id, done=done, total=total)
+            left = (now - started) / done * (total - done) if done else None
+            self._tell(render_id, left)
+
+        self._tell(render_id, None)
+        try:
+            project = check_project(load_project(json.loads(self._store.document(render_id))))
+            result = render_scene(
+                project,
+                record.scene_id,
+                settings,
+                self._renders_dir / file,
+                self._assets_dir,
+                processes=self._processes,
+                progress=progress,
+                cancelled=lambda: self._stopping or render_id in self._cancelled,
+            )
+        except RenderCancelled:
+            self._store.change(render_id, status="cancelled", message="Cancelled.")
+        except YoungCometError as error:
+            self._store.change(render_id, status="failed", message=_sentence(error))
+        except Exception as error:
+            message = f"Unexpected error: {type(error).__name__}: {error}"
+            self._store.change(render_id, status="failed", message=message)
+        else:
+            self._finish(render_id, file, result)
+        self._cancelled.discard(render_id)
+        self._tell(render_id, 0.0)
+
+    def _finish(self, render_id: str, file: str, result: RenderResult) -> None:
+        self._store.change(
+            render_id, status="done", done=result.frames, total=result.frames, file=file,
+            message=result.notice, width=result.width, height=result.height,
+            size_bytes=result.path.stat().st_size, seconds=result.seconds,
+        )  # fmt: skip
+
+    def _tell(self, render_id: str, left_s: float | None) -> None:
+        record = self._store.get(render_id)
+        for listener in self._listeners:
+            listener(record, left_s)
+
+
+def _sentence(error: Exception) -> str:
+    text = str(error)
+    return text[:1].upper() + text[1:]

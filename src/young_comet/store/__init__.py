@@ -1,0 +1,21 @@
+"""Projects, history, assets and render records on disk."""
+
+from .archive import read_archive, write_archive
+from .assets import AssetStore, asset_media_type
+from .database import Database
+from .renders import RenderRecord, RenderStore
+from .workspace import Change, ProjectState, ProjectSummary, Workspace
+
+__all__ = [
+    "AssetStore",
+    "Change",
+    "Database",
+    "ProjectState",
+    "ProjectSummary",
+    "RenderRecord",
+    "RenderStore",
+    "Workspace",
+    "asset_media_type",
+    "read_archive",
+    "write_archive",
+]

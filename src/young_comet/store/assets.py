@@ -1,0 +1,141 @@
+"""Asset files, named by the hash of their content."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import re
+import tempfile
+from pathlib import Path, PurePosixPath
+
+from ..core.media import check_picture, check_svg, decode_picture, draw_svg, thumbnail
+from ..core.model import Asset
+from ..core.typography import check_font
+from ..core.typography.shipped import FACES_DIR
+from ..errors import MediaError, MediaTooLargeError, NotFoundError
+
+_HASH = re.compile(r"[0-9a-f]{64}")
+_FONT_MAGIC = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2", b"wOFF")
+THUMBNAIL_PX = 256
+
+# What may be stored, and the ending of its file in a project archive.
+MEDIA_TYPES = {
+    "image/png": "png",
+    "image/jpeg": "jpg",
+    "image/webp": "webp",
+    "image/svg+xml": "svg",
+    "font/ttf": "ttf",
+    "font/otf": "otf",
+}
+
+
+class AssetStore:
+    """Checks, stores and reads assets below one folder.
+
+    A file's own name is never used for a path: it only becomes the asset's display name.
+    """
+
+    def __init__(
+        self, folder: Path, *, max_bytes: int = 200 * 2**20, max_pixels: int = 100_000_000
+    ) -> None:
+        self._folder = folder
+        self.max_bytes, self.max_pixels = max_bytes, max_pixels
+
+    def ingest(self, name: str, data: bytes, asset_id: str) -> Asset:
+        """Checks a file by its content and stores it. MediaError says what is wrong."""
+        if len(data) > self.max_bytes:
+            raise MediaTooLargeError(
+                f"{display_name(name)!r} has {len(data) / 2**20:.0f} MB; "
+                f"at most {self.max_bytes // 2**20} MB are allowed"
+            )
+        if not data:
+            raise MediaError(f"{display_name(name)!r} is empty")
+        try:
+            return self._ingest(name, data, asset_id)
+        except MediaError as error:
+            raise type(error)(f"{display_name(name)!r}: {error}") from error
+
+    def _ingest(self, name: str, data: bytes, asset_id: str) -> Asset:
+        shown = display_name(name)
+        if data[:4] in _FONT_MAGIC:
+            info, plain = check_font(data)
+            media_type = "font/otf" if plain[:4] == b"OTTO" else "font/ttf"
+            return Asset(
+                id=asset_id, name=shown, kind="font", media_type=media_type,
+                hash=self._write(plain), size_bytes=len(plain), family=info.family,
+            )  # fmt: skip
+        if looks_like_svg(data):
+            width, height = check_svg(data)
+            digest = self._write(data)
+            scale = min(4.0, THUMBNAIL_PX / max(width, height))
+            self._write_thumbnail(digest, thumbnail(draw_svg(data, scale, FACES_DIR), THUMBNAIL_PX))
+            return Asset(
+                id=asset_id, name=shown, kind="svg", media_type="image/svg+xml", hash=digest,
+                size_bytes=len(data), width=max(1, round(width)), height=max(1, round(height)),
+            )  # fmt: skip
+        info_ = check_picture(data, self.max_pixels)
+        digest = self._write(data)
+        self._write_thumbnail(digest, thumbnail(decode_picture(data), THUMBNAIL_PX))
+        return Asset(
+            id=asset_id, name=shown, kind="picture", media_type=info_.media_type, hash=digest,
+            size_bytes=len(data), width=info_.width, height=info_.height,
+        )  # fmt: skip
+
+    def read_asset(self, hash: str) -> bytes:
+        """The bytes of an asset; NotFoundError if the store has none of that hash."""
+        try:
+            return self._path(hash).read_bytes()
+        except OSError as error:
+            raise NotFoundError(f"the file of asset {hash[:12]} is missing") from error
+
+    def has(self, hash: str) -> bool:
+        return self._path(hash).is_file()
+
+    def thumbnail_path(self, hash: str) -> Path | None:
+        path = self._path(hash).with_suffix(".webp")
+        return path if path.is_file() else None
+
+    def _path(self, hash: str) -> Path:
+        if not _HASH.fullmatch(hash):
+            raise NotFoundError(f"{hash[:20]!r} is no asset's hash")
+        return self._folder / hash[:2] / hash
+
+    def _write(self, data: bytes) -> str:
+        digest = hashlib.sha256(data).hexdigest()
+        path = self._path(digest)
+        if not path.is_file():
+            write_whole(path, data)
+        return digest
+
+    def _write_thumbnail(self, digest: str, data: bytes) -> None:
+        write_whole(self._path(digest).with_suffix(".webp"), data)
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Writes a file so that it is there whole or not at all."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".part-")
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+        os.replace(temporary, path)
+    except BaseException:
+        Path(temporary).unlink(missing_ok=True)
+        raise
+
+
+def display_name(name: str) -> str:
+    """The last part of an uploaded file's name without anything that is no text."""
+    last = PurePosixPath(name.replace("\\", "/")).name
+    clean = "".join(c for c in last if c.isprintable()).strip()
+    return clean[:120] or "Unnamed"
+
+
+def looks_like_svg(data: bytes) -> bool:
+    head = data[:4096].lstrip(b"\xef\xbb\xbf \t\r\n")
+    return head.startswith(b"<") and b"<svg" in data[:65536]
+
+
+def asset_media_type(asset: Asset) -> str:
+    """The type to serve an asset as; only types that this program stores."""
+    return asset.media_type if asset.media_type in MEDIA_TYPES else "application/octet-stream"
