@@ -19,7 +19,7 @@ Edge = Literal["left", "centre", "right", "top", "middle", "bottom"]
 
 
 class AlignLayers(SceneEdit):
-    """Moves layers so that an edge or middle of their boxes meets the frame's or the selection's."""
+    """Moves layers: an edge or middle of their boxes meets the frame's or the selection's."""
 
     kind: Literal["align-layers"] = "align-layers"
     layers: LayerIds

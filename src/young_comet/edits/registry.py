@@ -75,7 +75,7 @@ class Together(Edit):
 
 
 EDIT_KINDS: dict[str, type[Edit]] = {
-    str(edit.model_fields["kind"].default): edit for edit in (*_SINGLE, Together)
+    str(edit.model_fields["kind"].default): edit for edit in [*_SINGLE, Together]
 }
 _ADAPTERS = {kind: TypeAdapter(edit) for kind, edit in EDIT_KINDS.items()}
 

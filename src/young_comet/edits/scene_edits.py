@@ -146,9 +146,8 @@ class ChangeFrame(SceneEdit):
 def _arranged(layer: Layer, scene: Scene, width: int, height: int, how: Arrange) -> Layer:
     """Places moved and scaled for a new frame size; a position left at its default stays
     in the middle by itself."""
-    if (width, height) == (scene.width, scene.height) or "position" not in layer.properties:
-        if how not in ("scale-to-fit", "scale-to-fill") or layer.kind == "backdrop":
-            return layer
+    if (width, height) == (scene.width, scene.height) or layer.kind == "backdrop":
+        return layer
     ratios = (width / scene.width, height / scene.height)
     factor = {"scale-to-fit": min(ratios), "scale-to-fill": max(ratios)}.get(how, 1.0)
     centre = (0.0, 0.0) if how == "keep-top-left" else (scene.width / 2, scene.height / 2)
@@ -163,7 +162,7 @@ def _arranged(layer: Layer, scene: Scene, width: int, height: int, how: Arrange)
     properties = dict(layer.properties)
     if "position" in properties:
         properties["position"] = _mapped(properties["position"], place, factor)
-    if factor != 1.0 and layer.kind != "backdrop":
+    if factor != 1.0:
         scale = properties.get("scale", Property(value=(100.0, 100.0)))
         properties["scale"] = _mapped(scale, lambda p: (p[0] * factor, p[1] * factor), 1.0)
     return layer.model_copy(update={"properties": properties})

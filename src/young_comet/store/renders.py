@@ -103,12 +103,11 @@ class RenderStore:
     def claim(self, render_id: str) -> bool:
         """Takes a waiting render to run it; False if it was cancelled meanwhile."""
         with self._database.session() as session:
-            result = session.execute(
-                update(RenderRow)
-                .where(RenderRow.id == render_id, RenderRow.status == "waiting")
-                .values(status="running")
-            )
-            return bool(result.rowcount)
+            row = session.get(RenderRow, render_id)
+            if row is None or row.status != "waiting":
+                return False
+            row.status = "running"
+            return True
 
     def fail_interrupted(self) -> None:
         """Renders that ran when the program ended: after a start nobody works on them."""

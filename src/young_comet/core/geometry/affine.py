@@ -32,6 +32,8 @@ class Affine:
     def rotation(cls, angle_deg: float) -> Affine:
         """Clockwise on screen, where y points down."""
         # Exact at the quarter turns, so that a turned square keeps sharp edges.
+        cos: float
+        sin: float
         quarter = angle_deg / 90
         if quarter == round(quarter):
             cos, sin = ((1, 0), (0, 1), (-1, 0), (0, -1))[round(quarter) % 4]
@@ -107,5 +109,5 @@ class Affine:
         left, top, right, bottom = box
         return [self(p) for p in ((left, top), (right, top), (right, bottom), (left, bottom))]
 
-    def as_tuple(self) -> tuple[float, ...]:
+    def as_tuple(self) -> tuple[float, float, float, float, float, float]:
         return (self.a, self.b, self.c, self.d, self.e, self.f)

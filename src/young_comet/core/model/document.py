@@ -149,7 +149,7 @@ class Settings(Frozen):
 class Project(Frozen):
     """The whole document."""
 
-    schema_version: Literal[1] = SCHEMA_VERSION
+    schema_version: Literal[1] = 1
     id: Id
     name: Name
     scenes: tuple[Scene, ...] = ()

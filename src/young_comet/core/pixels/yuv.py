@@ -20,7 +20,7 @@ def _to_i420(bgra: np.ndarray, out_y: np.ndarray, out_u: np.ndarray, out_v: np.n
             for dy in range(2):
                 for dx in range(2):
                     p = bgra[j + dy, i + dx]
-                    b, g, r = np.int32(p[0]), np.int32(p[1]), np.int32(p[2])
+                    b, g, r = int(p[0]), int(p[1]), int(p[2])
                     out_y[j + dy, i + dx] = 16 + ((yr * r + yg * g + yb * b + half) >> shift)
                     red += r
                     green += g

@@ -49,6 +49,7 @@ class LayerPainter:
     def _backdrop(self, layer: ResolvedLayer, content: BackdropContent, matrix: Affine) -> None:
         # The backdrop's own space has (0, 0) in the middle of the frame.
         half = (layer.matrix.e, layer.matrix.f)
+        assert content.surface.fill is not None
         paint = paint_in_box(content.surface.fill, (-half[0], -half[1], half[0], half[1]))
         self._canvas.fill_all(paint, skia_matrix(matrix), layer.opacity)
 

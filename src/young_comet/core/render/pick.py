@@ -61,7 +61,7 @@ def _hit(
         )
         if not near:
             return False
-    # Seven by seven scene pixels about the point: a thin line is hit close by.
+    # A few pixels about the point are drawn: a thin line is hit close by.
     side = 2 * round(reach) + 1
     pixels = empty(side, side)
     view = Affine.shift(side / 2 - point[0], side / 2 - point[1])
