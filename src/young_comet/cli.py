@@ -1,0 +1,266 @@
+"""The command line."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from rich.console import Console
+from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
+from rich.table import Table
+
+from . import __version__
+from .config import Config
+from .core.export import RenderSettings
+from .core.model import Project, Scene
+from .core.timing import parse_time
+from .demo import DEMO_ID, ensure_demo
+from .edits import new_id
+from .errors import DocumentError, NotFoundError, YoungCometError
+from .jobs import render_scene
+from .store import DataFolder, read_archive, write_archive
+
+app = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    pretty_exceptions_enable=False,
+    help="Logo reveals, lower thirds and kinetic titles, animated and rendered.",
+)
+out = Console(highlight=False)
+err = Console(stderr=True, highlight=False)
+
+DataOption = Annotated[
+    Path | None,
+    typer.Option(
+        "--data", help="Data folder [default: $YOUNG_COMET_DATA or ~/.local/share/young-comet]"
+    ),
+]
+ProjectArgument = Annotated[
+    str, typer.Argument(help="Project id or name; demo:kite-week is the demo project")
+]
+SceneArgument = Annotated[str, typer.Argument(help="Scene id or name")]
+OutOption = Annotated[Path, typer.Option("--out", "-o", help="File to write")]
+ScaleOption = Annotated[float, typer.Option(help="Size relative to the scene's frame")]
+
+
+def main() -> None:
+    """Runs the command line; the program's own errors become one line and exit code 1."""
+    try:
+        app()
+    except YoungCometError as error:
+        err.print(f"[red]error:[/red] {error}", soft_wrap=True)
+        sys.exit(1)
+
+
+def _config(data: Path | None, **more: Any) -> Config:
+    values = {key: value for key, value in {"data": data, **more}.items() if value is not None}
+    return Config(**values)
+
+
+def _find(folder: DataFolder, name: str) -> Project:
+    if name in (f"demo:{DEMO_ID}", "demo"):
+        ensure_demo(folder)
+        name = DEMO_ID
+    return folder.workspace.find(name).project
+
+
+def _scene(project: Project, name: str) -> Scene:
+    found = [s for s in project.scenes if s.id == name] or [
+        s for s in project.scenes if s.name.casefold() == name.casefold()
+    ]
+    if len(found) > 1:
+        raise DocumentError(f"several scenes are called {name!r}; use an id", field="scene")
+    if not found:
+        known = ", ".join(repr(s.name) for s in project.scenes) or "none"
+        raise NotFoundError(f"there is no scene {name!r} (there are: {known})", field="scene")
+    return found[0]
+
+
+@app.command()
+def serve(
+    data: DataOption = None,
+    host: Annotated[
+        str | None, typer.Option(help="Address to listen at [default: 127.0.0.1]")
+    ] = None,
+    port: Annotated[int | None, typer.Option(help="Port [default: 8765]")] = None,
+    demo: Annotated[
+        bool, typer.Option("--demo", help="Make sure the demo project is there")
+    ] = False,
+) -> None:
+    """Starts the application; open its address in a browser."""
+    import uvicorn
+
+    from .web import create_app
+
+    config = _config(data, host=host, port=port)
+    if demo:
+        folder = DataFolder(config)
+        ensure_demo(folder)
+        folder.close()
+    out.print(f"Young Comet {__version__} at http://{config.host}:{config.port}")
+    out.print(f"[dim]Projects are kept in {config.data}. Stop with Ctrl+C.[/dim]")
+    uvicorn.run(
+        create_app(config), host=config.host, port=config.port, log_level="warning",
+        ws_max_size=8 * 2**20,
+    )  # fmt: skip
+
+
+@app.command()
+def projects(data: DataOption = None) -> None:
+    """Lists the projects and their scenes."""
+    folder = DataFolder(_config(data))
+    table = Table("id", "project", "scene", "frame", "fps", "length", box=None, pad_edge=False)
+    for summary in folder.workspace.projects():
+        project = folder.workspace.state(summary.id).project
+        rows = [
+            (s.name, f"{s.width} x {s.height}", s.rate.rate.label, f"{s.length_s:g} s")
+            for s in project.scenes
+        ]
+        for index, row in enumerate(rows or [("-", "", "", "")]):
+            first = (summary.id, summary.name) if index == 0 else ("", "")
+            table.add_row(*first, *row)
+    if table.row_count:
+        out.print(table)
+    else:
+        out.print("There are no projects yet. `young-comet serve --demo` brings the demo.")
+    folder.close()
+
+
+@app.command()
+def render(
+    project: ProjectArgument,
+    scene: SceneArgument,
+    to_file: OutOption,
+    from_: Annotated[str, typer.Option("--from", help="Start, e.g. 0, 1.5s, 30f, 00:01:12")] = "0",
+    to: Annotated[str | None, typer.Option(help="End, not included [default: the scene's]")] = None,
+    scale: ScaleOption = 1.0,
+    quality: Annotated[str, typer.Option(help="draft, good or best")] = "good",
+    odd: Annotated[str, typer.Option(help="Odd sizes: pad or crop by a pixel")] = "pad",
+    data: DataOption = None,
+) -> None:
+    """Renders a scene, or a range of it, as an MP4 video."""
+    folder = DataFolder(_config(data))
+    document = _find(folder, project)
+    shown = _scene(document, scene)
+    rate = shown.rate.rate
+    settings = _settings(
+        format="mp4", quality=quality, scale=scale, odd=odd, from_s=parse_time(from_, rate),
+        to_s=None if to is None else parse_time(to, rate),
+    )  # fmt: skip
+    _check_target(to_file, ".mp4")
+    result = _render(folder, document, shown, settings, to_file)
+    if result.notice:
+        err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
+    speed = result.frames / max(result.seconds, 1e-6)
+    out.print(
+        f"{to_file}: {result.width} x {result.height}, {result.frames} frames "
+        f"in {result.seconds:.1f} s ({speed:.0f} a second)",
+        soft_wrap=True,
+    )
+    folder.close()
+
+
+@app.command()
+def frame(
+    project: ProjectArgument,
+    scene: SceneArgument,
+    to_file: OutOption,
+    at: Annotated[str, typer.Option(help="Moment, e.g. 1.5, 36f, 00:01:12")] = "0",
+    scale: ScaleOption = 1.0,
+    transparent: Annotated[
+        bool, typer.Option("--transparent", help="Leave the ground colour out")
+    ] = False,
+    without_backdrops: Annotated[
+        bool, typer.Option("--without-backdrops", help="Leave backdrop layers out")
+    ] = False,
+    data: DataOption = None,
+) -> None:
+    """Writes one frame of a scene as a PNG."""
+    folder = DataFolder(_config(data))
+    document = _find(folder, project)
+    shown = _scene(document, scene)
+    at_s = parse_time(at, shown.rate.rate)
+    if not 0 <= at_s < shown.length_s:
+        raise DocumentError.expected("--at", f"a time from 0 up to {shown.length_s:g} s", at)
+    settings = _settings(
+        format="png", scale=scale, at_s=at_s, transparent=transparent,
+        leave_out_backdrops=without_backdrops,
+    )  # fmt: skip
+    _check_target(to_file, ".png")
+    result = _render(folder, document, shown, settings, to_file)
+    out.print(f"{to_file}: {result.width} x {result.height}", soft_wrap=True)
+    folder.close()
+
+
+@app.command("export-project")
+def export_project(project: ProjectArgument, to_file: OutOption, data: DataOption = None) -> None:
+    """Writes a project with its assets as one zip."""
+    folder = DataFolder(_config(data))
+    document = _find(folder, project)
+    _check_target(to_file, ".zip")
+    with out.status("Packing..."):
+        write_archive(document, folder.assets, to_file)
+    out.print(f"{to_file}: {to_file.stat().st_size / 2**20:.1f} MB", soft_wrap=True)
+    folder.close()
+
+
+@app.command("import-project")
+def import_project(
+    file: Annotated[Path, typer.Argument(help="A zip written by export-project")],
+    data: DataOption = None,
+) -> None:
+    """Adds a project from a zip; it gets a new id where its own is taken."""
+    folder = DataFolder(_config(data))
+    if not file.is_file():
+        raise NotFoundError(f"there is no file {file}")
+    with out.status("Checking..."):
+        document = read_archive(file, folder.assets)
+        state = folder.workspace.add(document, new_id())
+    out.print(f"Imported {state.project.name!r} as {state.project.id}")
+    folder.close()
+
+
+def _settings(**values: Any) -> RenderSettings:
+    from pydantic import ValidationError
+
+    from .core.model.schema import from_validation
+
+    try:
+        return RenderSettings(**values)
+    except ValidationError as error:
+        raise from_validation(error) from error
+
+
+def _check_target(path: Path, suffix: str) -> None:
+    if path.suffix.lower() != suffix:
+        raise DocumentError.expected("--out", f"a file name that ends in {suffix}", str(path))
+    if not path.parent.exists():
+        raise NotFoundError(f"there is no folder {path.parent}", field="--out")
+
+
+def _render(
+    folder: DataFolder, project: Project, scene: Scene, settings: RenderSettings, target: Path
+) -> Any:
+    columns = (
+        TextColumn("[progress.description]{task.description}"),
+        BarColumn(),
+        MofNCompleteColumn(),
+        TextColumn("frames"),
+        TimeRemainingColumn(),
+    )
+    with Progress(*columns, console=err, transient=True) as bar:
+        task = bar.add_task(scene.name, total=None)
+        return render_scene(
+            project,
+            scene.id,
+            settings,
+            target,
+            folder.assets_dir,
+            progress=lambda done, total: bar.update(task, completed=done, total=total),
+        )
+
+
+if __name__ == "__main__":
+    main()

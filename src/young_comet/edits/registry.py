@@ -74,9 +74,8 @@ class Together(Edit):
         return [parse_edit(edit) for edit in self.edits]
 
 
-EDIT_KINDS: dict[str, type[Edit]] = {
-    str(edit.model_fields["kind"].default): edit for edit in [*_SINGLE, Together]
-}
+_ALL: tuple[type[Edit], ...] = (*_SINGLE, Together)
+EDIT_KINDS: dict[str, type[Edit]] = {str(edit.model_fields["kind"].default): edit for edit in _ALL}
 _ADAPTERS = {kind: TypeAdapter(edit) for kind, edit in EDIT_KINDS.items()}
 
 

@@ -3,12 +3,14 @@
 from .archive import read_archive, write_archive
 from .assets import AssetStore, asset_media_type
 from .database import Database
+from .datafolder import DataFolder
 from .renders import RenderRecord, RenderStore
 from .workspace import Change, ProjectState, ProjectSummary, Workspace
 
 __all__ = [
     "AssetStore",
     "Change",
+    "DataFolder",
     "Database",
     "ProjectState",
     "ProjectSummary",

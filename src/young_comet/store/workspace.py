@@ -123,6 +123,13 @@ class Workspace:
             )  # fmt: skip
         return self.state(project.id)
 
+    def add(self, project: Project, spare_id: str) -> ProjectState:
+        """Adds a project from elsewhere; under ``spare_id`` where its own id is taken."""
+        try:
+            return self.create(project)
+        except ConflictError:
+            return self.create(project.model_copy(update={"id": spare_id}))
+
     def duplicate(self, project_id: str) -> ProjectState:
         """A copy with a history of its own."""
         source = self.state(project_id).project

@@ -1,0 +1,54 @@
+"""Puts the demo project into a data folder, by the same edits that a person makes."""
+
+from __future__ import annotations
+
+from ..core.model import Ink, Project
+from ..edits import parse_edit
+from ..edits.project_edits import AddAsset, AddInks
+from ..errors import NotFoundError
+from ..store import DataFolder
+from . import drawings
+from .logo_reveal import logo_reveal
+from .lower_third import lower_third
+
+DEMO_ID = "kite-week"
+NAME = "Gullwing Bay Kite Week"
+
+INKS = (
+    ("ember", "Ember", "#ff7a45"),
+    ("amber", "Amber", "#ffb44a"),
+    ("lagoon", "Lagoon", "#2f9fb3"),
+    ("deep-water", "Deep water", "#19677d"),
+    ("sailcloth", "Sailcloth", "#f8f1e4"),
+    ("dusk", "Dusk", "#17224d"),
+)
+
+PICTURES = (
+    ("kite-emblem", "Kite emblem.svg", drawings.emblem()),
+    ("bow-amber", "Amber bow.svg", drawings.bow(drawings.AMBER, drawings.EMBER)),
+    ("bow-teal", "Teal bow.svg", drawings.bow(drawings.TEAL, drawings.AMBER)),
+    ("cloud-far", "Far clouds.svg", drawings.cloud_bank(5, 1500, 300, ("#d98aa0", "#8a4c79"))),
+    ("cloud-near", "Near clouds.svg", drawings.cloud_bank(11, 2100, 420, ("#f6b08c", "#a3566f"))),
+)
+
+
+def ensure_demo(folder: DataFolder) -> None:
+    """Adds the demo project unless it is there; a changed one is left alone."""
+    workspace = folder.workspace
+    try:
+        workspace.state(DEMO_ID)
+        return
+    except NotFoundError:
+        pass
+    try:
+        workspace.restore(DEMO_ID)  # it was deleted: what a person did to it comes back
+        return
+    except NotFoundError:
+        workspace.create(Project(id=DEMO_ID, name=NAME))
+    inks = [Ink(id=id_, name=name, colour=colour) for id_, name, colour in INKS]
+    workspace.edit(DEMO_ID, AddInks(inks=inks))
+    for asset_id, name, svg in PICTURES:
+        asset = folder.assets.ingest(name, svg.encode(), asset_id)
+        workspace.edit(DEMO_ID, AddAsset(asset=asset))
+    for edit in (*logo_reveal(), *lower_third()):
+        workspace.edit(DEMO_ID, parse_edit(edit))

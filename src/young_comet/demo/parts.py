@@ -1,0 +1,56 @@
+"""Short forms for writing scenes as edits."""
+
+from __future__ import annotations
+
+from typing import Any
+
+Edit = dict[str, Any]
+
+
+def scene(id: str, name: str, length_s: float) -> Edit:
+    return {
+        "kind": "add-scene",
+        "scene": {
+            "id": id, "name": name, "width": 1920, "height": 1080, "rate": {"num": 25},
+            "length_s": length_s, "ground": "#17224d",
+        },
+    }  # fmt: skip
+
+
+def layer(
+    id: str, name: str, kind: str, start_s: float, end_s: float, **properties: Any
+) -> dict[str, Any]:
+    """Properties by id with ``__`` for a dot and ``_`` for a dash; lists of ``key`` are keys."""
+    return {
+        "id": id,
+        "name": name,
+        "kind": kind,
+        "start_s": start_s,
+        "end_s": end_s,
+        "properties": {
+            key.replace("__", ".").replace("_", "-"): _property(value)
+            for key, value in properties.items()
+        },
+    }
+
+
+def _property(value: Any) -> dict[str, Any]:
+    if isinstance(value, list) and value and isinstance(value[0], dict):
+        keys = [{"id": f"k{index}", **key} for index, key in enumerate(value)]
+        return {"keys": keys}
+    return {"value": value}
+
+
+def key(time_s: float, value: Any, easing: str = "ease-in-out", **handles: Any) -> dict[str, Any]:
+    return {"time_s": time_s, "value": value, "easing": easing, **handles}
+
+
+def stack(scene_id: str, layers: list[dict[str, Any]]) -> Edit:
+    return {"kind": "add-layers", "scene": scene_id, "layers": layers}
+
+
+# The house easings of the demo: a quick start that settles long; a soft lift; a leave.
+SETTLE = "cubic-bezier(0.16, 1, 0.3, 1)"
+OVERSHOOT = "cubic-bezier(0.34, 1.45, 0.5, 1)"
+FLIGHT = "cubic-bezier(0.32, 0.12, 0.28, 1)"
+LEAVE = "cubic-bezier(0.6, 0, 0.85, 0.2)"

@@ -1,0 +1,20 @@
+"""The picture as operations may ask for it."""
+
+from __future__ import annotations
+
+from ..core.geometry.affine import Box
+from ..core.model import Project
+from ..core.render import MediaLibrary, SceneEvaluator, layer_bounds
+from .base import find_layer
+
+
+class PictureContext:
+    """EditContext on top of the renderer's own measures."""
+
+    def __init__(self, library: MediaLibrary) -> None:
+        self._library = library
+
+    def bounds(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
+        evaluator = SceneEvaluator(project, scene_id)
+        layer = find_layer(evaluator.scene, layer_id)
+        return layer_bounds(evaluator, self._library, layer, time_s)

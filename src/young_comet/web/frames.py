@@ -1,0 +1,145 @@
+"""The one thread that draws for the screen.
+
+Rendering never runs on the event loop. Stage frames come first, and for each connection only
+the newest request counts; then single tasks (thumbnails, picks), then the frames that fill a
+connection's playback cache ahead.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import threading
+from collections import deque
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from ..core.render import AssetReader, MediaLibrary, Renderer, TrackCache
+
+T = TypeVar("T")
+
+
+class RenderKit:
+    """What drawing needs; used by the frame thread only."""
+
+    def __init__(self, reader: AssetReader) -> None:
+        self.library = MediaLibrary(reader)
+        self.stage = Renderer(self.library)
+        self.small = Renderer(self.library, limit_bytes=64 * 2**20)
+        self.tracks = TrackCache()
+
+
+Task = Callable[[RenderKit], Any]
+
+
+@dataclass
+class _Fill:
+    """Frames to come for one connection; a step draws and sends one."""
+
+    steps: Iterator[None]
+
+
+class FrameService:
+    """Runs drawing tasks in order of urgency."""
+
+    def __init__(self, reader: AssetReader) -> None:
+        self._kit = RenderKit(reader)
+        self._condition = threading.Condition()
+        self._stage: dict[int, Task] = {}
+        self._tasks: deque[tuple[Task, Callable[[Any, BaseException | None], None]]] = deque()
+        self._fills: dict[int, _Fill] = {}
+        self._turn: deque[int] = deque()
+        self._stopping = False
+        self._thread = threading.Thread(target=self._loop, name="frames", daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        with self._condition:
+            self._stopping = True
+            self._condition.notify()
+        if self._thread.is_alive():
+            self._thread.join(timeout=10)
+
+    async def run(self, task: Callable[[RenderKit], T]) -> T:
+        """The result of a task, drawn in its turn."""
+        loop = asyncio.get_running_loop()
+        future: asyncio.Future[T] = loop.create_future()
+
+        def settle(value: Any, error: BaseException | None) -> None:
+            if future.cancelled():
+                return
+            if error is not None:
+                future.set_exception(error)
+            else:
+                future.set_result(value)
+
+        def done(value: Any, error: BaseException | None) -> None:
+            loop.call_soon_threadsafe(settle, value, error)
+
+        with self._condition:
+            self._tasks.append((task, done))
+            self._condition.notify()
+        return await future
+
+    def stage(self, connection: int, task: Task) -> None:
+        """Puts a connection's stage frame next; one that waited is dropped."""
+        with self._condition:
+            self._stage[connection] = task
+            self._condition.notify()
+
+    def fill(self, connection: int, steps: Callable[[RenderKit], Iterator[None]]) -> None:
+        """Replaces what a connection's cache is being filled with."""
+        with self._condition:
+            self._fills[connection] = _Fill(steps(self._kit))
+            if connection not in self._turn:
+                self._turn.append(connection)
+            self._condition.notify()
+
+    def forget(self, connection: int) -> None:
+        """Drops whatever waits for a connection."""
+        with self._condition:
+            self._stage.pop(connection, None)
+            self._fills.pop(connection, None)
+
+    def _loop(self) -> None:
+        while True:
+            with self._condition:
+                while not (self._stopping or self._stage or self._tasks or self._fills):
+                    self._condition.wait()
+                if self._stopping:
+                    return
+                job = self._next()
+            job()
+
+    def _next(self) -> Callable[[], None]:
+        if self._stage:
+            task = self._stage.pop(next(iter(self._stage)))
+            return lambda: task(self._kit)
+        if self._tasks:
+            single, done = self._tasks.popleft()
+            return lambda: self._settle(single, done)
+        connection = self._turn[0]
+        self._turn.rotate(-1)
+        fill = self._fills.get(connection)
+        if fill is None:
+            self._turn.remove(connection)
+            return lambda: None
+        return lambda: self._step(connection, fill)
+
+    def _settle(self, task: Task, done: Callable[[Any, BaseException | None], None]) -> None:
+        try:
+            value = task(self._kit)
+        except BaseException as error:
+            done(None, error)
+        else:
+            done(value, None)
+
+    def _step(self, connection: int, fill: _Fill) -> None:
+        try:
+            next(fill.steps)
+        except StopIteration:
+            with self._condition:
+                if self._fills.get(connection) is fill:
+                    del self._fills[connection]

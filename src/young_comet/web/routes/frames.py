@@ -1,0 +1,104 @@
+"""Single pictures of scenes: frames, strips, the colour and the layers at a point."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+import numpy as np
+from fastapi import APIRouter, Depends, Query
+from fastapi.responses import Response
+
+from ...core.export import encode_preview
+from ...core.pixels.colour import format_colour
+from ...core.render import SceneEvaluator, colour_at, layers_at, output_size
+from ..frames import RenderKit
+from ..services import Services, get_services
+
+router = APIRouter(prefix="/api/projects/{project_id}/scenes/{scene_id}", tags=["frames"])
+Served = Annotated[Services, Depends(get_services)]
+Coordinate = Annotated[float, Query(allow_inf_nan=False)]
+Time = Annotated[float, Query(ge=0, le=3600, allow_inf_nan=False)]
+Height = Annotated[int, Query(ge=16, le=1080)]
+
+
+def _evaluator(
+    kit: RenderKit, services: Services, project_id: str, scene_id: str
+) -> SceneEvaluator:
+    project = services.workspace.state(project_id).project
+    return SceneEvaluator(project, scene_id, kit.tracks)
+
+
+@router.get("/frame.jpg")
+async def frame(
+    project_id: str, scene_id: str, services: Served, time_s: Time = 0.0, height: Height = 180
+) -> Response:
+    """One frame as a JPEG."""
+
+    def draw(kit: RenderKit) -> bytes:
+        evaluator = _evaluator(kit, services, project_id, scene_id)
+        scene = evaluator.scene
+        number = min(evaluator.rate.frame_at(time_s), scene.frame_count - 1)
+        size = output_size(scene.width, scene.height, height / scene.height)
+        return encode_preview(kit.small.render(evaluator.frame(number), *size))
+
+    data = await services.frames.run(draw)
+    return Response(data, media_type="image/jpeg", headers={"cache-control": "no-cache"})
+
+
+@router.get("/strip.jpg")
+async def strip(
+    project_id: str,
+    scene_id: str,
+    services: Served,
+    count: Annotated[int, Query(ge=1, le=60)] = 12,
+    height: Height = 90,
+) -> Response:
+    """The scene as pictures side by side, each the middle of its share of the time."""
+    strip_: list[np.ndarray] = []
+    for index in range(count):
+
+        def draw(kit: RenderKit, index: int = index) -> np.ndarray:
+            evaluator = _evaluator(kit, services, project_id, scene_id)
+            scene = evaluator.scene
+            number = min(scene.frame_count - 1, int((index + 0.5) * scene.frame_count / count))
+            size = output_size(scene.width, scene.height, height / scene.height)
+            return kit.small.render(evaluator.frame(number), *size)
+
+        # One task a picture: a stage frame never waits for a whole strip.
+        strip_.append(await services.frames.run(draw))
+    data = await services.frames.run(
+        lambda kit: encode_preview(np.ascontiguousarray(np.hstack(strip_)), 80)
+    )
+    return Response(data, media_type="image/jpeg", headers={"cache-control": "no-cache"})
+
+
+@router.get("/colour")
+async def colour(
+    project_id: str, scene_id: str, services: Served, time_s: Time, x: Coordinate, y: Coordinate
+) -> dict[str, Any]:
+    """The composed colour at a point of the scene."""
+
+    def look(kit: RenderKit) -> str:
+        evaluator = _evaluator(kit, services, project_id, scene_id)
+        return format_colour(colour_at(evaluator, kit.small, time_s, (x, y)))
+
+    return {"colour": await services.frames.run(look)}
+
+
+@router.get("/pick")
+async def pick(
+    project_id: str,
+    scene_id: str,
+    services: Served,
+    time_s: Time,
+    x: Coordinate,
+    y: Coordinate,
+    reach: Annotated[float, Query(ge=0, le=50)] = 4.0,
+) -> dict[str, Any]:
+    """Ids of the layers at a point, the highest first."""
+
+    def look(kit: RenderKit) -> list[str]:
+        evaluator = _evaluator(kit, services, project_id, scene_id)
+        return layers_at(evaluator, kit.library, time_s, (x, y), reach)
+
+    return {"layers": await services.frames.run(look)}

@@ -1,0 +1,76 @@
+"""The pages."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends
+from fastapi.responses import HTMLResponse, Response
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+from ... import __version__
+from ...errors import NotFoundError
+from ..services import Services, get_services
+
+router = APIRouter(include_in_schema=False)
+Served = Annotated[Services, Depends(get_services)]
+
+_HERE = Path(__file__).parent.parent
+_ENVIRONMENT = Environment(
+    loader=FileSystemLoader(_HERE / "templates"), autoescape=True, undefined=StrictUndefined
+)
+
+
+def _icon(name: str) -> str:
+    """The address of an icon of the sprite."""
+    return f"/static/vendor/icons.svg#{name}"
+
+
+_ENVIRONMENT.globals.update(version=__version__, icon=_icon)
+
+
+def _page(template: str, **values: Any) -> HTMLResponse:
+    text = _ENVIRONMENT.get_template(template).render(**values)
+    return HTMLResponse(text, headers={"cache-control": "no-cache"})
+
+
+def error_page(status: int, message: str) -> str:
+    return _ENVIRONMENT.get_template("error.html").render(status=status, message=message)
+
+
+@router.get("/")
+def projects_page() -> Response:
+    return _page("projects.html")
+
+
+@router.get("/projects/{project_id}")
+def project_page(project_id: str, services: Served) -> Response:
+    project = services.workspace.state(project_id).project
+    return _page("project.html", project_id=project.id, project_name=project.name)
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}")
+def scene_page(project_id: str, scene_id: str, services: Served) -> Response:
+    project = services.workspace.state(project_id).project
+    scene = next((s for s in project.scenes if s.id == scene_id), None)
+    if scene is None:
+        raise NotFoundError(f"there is no scene {scene_id!r} in {project.name!r}", field="scene")
+    return _page(
+        "editor.html",
+        project_id=project.id,
+        project_name=project.name,
+        scene_id=scene.id,
+        scene_name=scene.name,
+    )
+
+
+@router.get("/renders")
+def renders_page() -> Response:
+    return _page("renders.html")
+
+
+@router.get("/favicon.ico")
+def favicon() -> Response:
+    icon = (_HERE / "static" / "comet.svg").read_bytes()
+    return Response(icon, media_type="image/svg+xml")

@@ -1,0 +1,83 @@
+"""The render queue."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends
+from fastapi.responses import FileResponse
+from pydantic import BaseModel, ConfigDict
+
+from ...core.export import RenderSettings, video_size
+from ...core.export.settings import frame_range
+from ...core.render import SceneEvaluator
+from ...errors import NotFoundError
+from ..services import Services, get_services, render_json
+
+router = APIRouter(prefix="/api/renders", tags=["renders"])
+Served = Annotated[Services, Depends(get_services)]
+TYPES = {"mp4": "video/mp4", "png": "image/png"}
+
+
+class NewRender(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    project: str
+    scene: str
+    settings: RenderSettings = RenderSettings()
+
+
+@router.get("")
+def list_renders(services: Served) -> list[dict[str, Any]]:
+    """All renders, the newest first."""
+    return [render_json(record) for record in services.folder.renders.all()]
+
+
+@router.post("", status_code=201)
+def start_render(new: NewRender, services: Served) -> dict[str, Any]:
+    """Queues a render of the scene as it is now."""
+    project = services.workspace.state(new.project).project
+    return render_json(services.queue.add(project, new.scene, new.settings))
+
+
+@router.post("/plan")
+def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
+    """What a render would give: size, number of frames, and a notice about odd sizes."""
+    project = services.workspace.state(new.project).project
+    scene = SceneEvaluator(project, new.scene).scene
+    width, height, notice = video_size(scene, new.settings)
+    frames = len(frame_range(scene, new.settings))
+    return {"width": width, "height": height, "notice": notice, "frames": frames}
+
+
+@router.get("/{render_id}")
+def get_render(render_id: str, services: Served) -> dict[str, Any]:
+    """How far a render is."""
+    return render_json(services.folder.renders.get(render_id))
+
+
+@router.post("/{render_id}/cancel")
+def cancel_render(render_id: str, services: Served) -> dict[str, Any]:
+    """Stops a waiting or running render."""
+    return render_json(services.queue.cancel(render_id))
+
+
+@router.delete("/{render_id}", status_code=204)
+def remove_render(render_id: str, services: Served) -> None:
+    """Takes an ended render off the list and deletes its file."""
+    services.queue.remove(render_id)
+
+
+@router.get("/{render_id}/file")
+def render_file(render_id: str, services: Served, download: bool = False) -> FileResponse:
+    """The result; with ``download`` under a speaking name."""
+    record = services.folder.renders.get(render_id)
+    path = services.queue.result_path(render_id)
+    if path is None:
+        raise NotFoundError("this render has no file", field="render")
+    name = re.sub(r"[^A-Za-z0-9]+", "-", record.scene_name).strip("-").lower() or "render"
+    return FileResponse(
+        path,
+        media_type=TYPES[path.suffix[1:]],
+        filename=f"{name}{path.suffix}" if download else None,
+    )

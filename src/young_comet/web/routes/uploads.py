@@ -1,0 +1,78 @@
+"""Assets: uploads, files, thumbnails; inks gathered from a picture."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Query, Request
+from fastapi.responses import FileResponse, Response
+from starlette.concurrency import run_in_threadpool
+
+from ...core.media import decode_picture, draw_svg
+from ...core.media.palette import palette
+from ...core.typography.shipped import FACES_DIR
+from ...edits import new_id
+from ...edits.project_edits import AddAsset, find_asset
+from ...errors import MediaError, NotFoundError
+from ..receive import receive_bytes
+from ..services import Services, get_services
+
+router = APIRouter(prefix="/api", tags=["assets"])
+Served = Annotated[Services, Depends(get_services)]
+FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
+
+
+@router.post("/projects/{project_id}/assets", status_code=201)
+async def upload(
+    project_id: str, request: Request, services: Served, name: Annotated[str, Query(max_length=400)]
+) -> dict[str, Any]:
+    """Checks a file (the request's body), stores it and adds it to the project.
+
+    A file that the project has already gives that asset again.
+    """
+    data = await receive_bytes(request, services.assets.max_bytes)
+
+    def take() -> dict[str, Any]:
+        project = services.workspace.state(project_id).project
+        asset = services.assets.ingest(name, data, new_id())
+        for known in project.assets:
+            if known.hash == asset.hash:
+                return {"asset": known.model_dump(mode="json")}
+        change = services.workspace.edit(project_id, AddAsset(asset=asset))
+        services.announce(project_id, change)
+        return {"asset": asset.model_dump(mode="json")}
+
+    return await run_in_threadpool(take)
+
+
+@router.get("/assets/{digest}/thumbnail")
+def asset_thumbnail(digest: str, services: Served) -> FileResponse:
+    """A small picture of a picture."""
+    path = services.assets.thumbnail_path(digest)
+    if path is None:
+        raise NotFoundError("this asset has no thumbnail", field="asset")
+    return FileResponse(path, media_type="image/webp", headers=FOREVER)
+
+
+@router.get("/projects/{project_id}/assets/{asset_id}/file")
+def asset_file(project_id: str, asset_id: str, services: Served) -> Response:
+    """The asset's file, as a download."""
+    asset = find_asset(services.workspace.state(project_id).project, asset_id)
+    return Response(
+        services.assets.read_asset(asset.hash),
+        media_type="application/octet-stream",
+        headers={"content-disposition": "attachment", **FOREVER},
+    )
+
+
+@router.get("/projects/{project_id}/assets/{asset_id}/palette")
+def asset_palette(project_id: str, asset_id: str, services: Served) -> list[str]:
+    """The picture's main colours, the most frequent first."""
+    asset = find_asset(services.workspace.state(project_id).project, asset_id)
+    data = services.assets.read_asset(asset.hash)
+    if asset.kind == "font":
+        raise MediaError("a font has no colours")
+    if asset.kind == "svg":
+        scale = min(1.0, 512 / max(asset.width, asset.height))
+        return palette(draw_svg(data, scale, FACES_DIR))
+    return palette(decode_picture(data, services.assets.max_pixels))

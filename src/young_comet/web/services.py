@@ -1,0 +1,122 @@
+"""What the routes work with, made once for an application."""
+
+from __future__ import annotations
+
+import asyncio
+from typing import Any
+
+from fastapi import Request
+
+from ..config import Config
+from ..jobs import RenderQueue
+from ..store import Change, DataFolder, RenderRecord
+from .frames import FrameService
+
+
+class Hub:
+    """Tells every open page of a project what happened. Callable from any thread."""
+
+    def __init__(self) -> None:
+        self._queues: dict[int, tuple[str, asyncio.Queue[Any]]] = {}
+        self._loop: asyncio.AbstractEventLoop | None = None
+        self._next = 0
+
+    def attach(self, loop: asyncio.AbstractEventLoop) -> None:
+        self._loop = loop
+
+    def join(self, project_id: str) -> tuple[int, asyncio.Queue[Any]]:
+        """A connection's number and the queue of messages to send to it ("" hears renders)."""
+        self._next += 1
+        queue: asyncio.Queue[Any] = asyncio.Queue()
+        self._queues[self._next] = (project_id, queue)
+        return self._next, queue
+
+    def leave(self, connection: int) -> None:
+        self._queues.pop(connection, None)
+
+    def send(self, connection: int, message: Any) -> None:
+        if self._loop is not None and connection in self._queues:
+            queue = self._queues[connection][1]
+            self._loop.call_soon_threadsafe(queue.put_nowait, message)
+
+    def publish(self, project_id: str | None, message: Any) -> None:
+        """To all pages of a project, or to all pages (None)."""
+        for connection, (project, _) in list(self._queues.items()):
+            if project_id is None or project == project_id:
+                self.send(connection, message)
+
+
+class Services:
+    """The opened data folder with its workers."""
+
+    def __init__(self, config: Config) -> None:
+        self.config = config
+        self.folder = DataFolder(config)
+        self.workspace = self.folder.workspace
+        self.assets = self.folder.assets
+        self.frames = FrameService(self.folder.assets)
+        self.queue = RenderQueue(
+            self.folder.renders,
+            self.folder.renders_dir,
+            self.folder.assets_dir,
+            config.render_processes,
+        )
+        self.hub = Hub()
+        self.queue.listen(self._render_moved)
+
+    def start(self) -> None:
+        self.hub.attach(asyncio.get_running_loop())
+        self.frames.start()
+        self.queue.start()
+
+    def stop(self) -> None:
+        self.frames.stop()
+        self.queue.stop()
+        self.folder.close()
+
+    def announce(self, project_id: str, change: Change) -> dict[str, Any]:
+        """Tells all pages of a change; returns the message."""
+        message = {"type": "edited", **change_json(change)}
+        self.hub.publish(project_id, message)
+        return message
+
+    def _render_moved(self, record: RenderRecord, left_s: float | None) -> None:
+        self.hub.publish(None, {"type": "render", "render": render_json(record, left_s)})
+
+
+def change_json(change: Change) -> dict[str, Any]:
+    state = change.state
+    return {
+        "revision": change.revision,
+        "patch": change.patch,
+        "label": change.label,
+        "undo_label": state.undo_label,
+        "redo_label": state.redo_label,
+    }
+
+
+def render_json(record: RenderRecord, left_s: float | None = None) -> dict[str, Any]:
+    return {
+        "id": record.id,
+        "project_id": record.project_id,
+        "project_name": record.project_name,
+        "scene_id": record.scene_id,
+        "scene_name": record.scene_name,
+        "settings": record.settings,
+        "status": record.status,
+        "done": record.done,
+        "total": record.total,
+        "left_s": left_s,
+        "message": record.message,
+        "width": record.width,
+        "height": record.height,
+        "size_bytes": record.size_bytes,
+        "seconds": record.seconds,
+        "created_at": record.created_at.isoformat() + "Z",
+        "file_url": f"/api/renders/{record.id}/file" if record.file else None,
+    }
+
+
+def get_services(request: Request) -> Services:
+    services: Services = request.app.state.services
+    return services
