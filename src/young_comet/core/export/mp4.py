@@ -13,7 +13,6 @@ import av
 import numpy as np
 
 from ...errors import RenderError, StorageFullError
-from ..pixels.yuv import to_i420
 from ..timing import Rate
 
 
@@ -80,6 +79,8 @@ class Mp4Writer:
 
     def write(self, pixels: np.ndarray) -> None:
         """One opaque BGRA frame of the writer's size."""
+        from ..pixels.yuv import to_i420  # numba takes a second to load: only when needed
+
         to_i420(pixels, self._planes)
         frame = av.VideoFrame.from_ndarray(self._planes, format="yuv420p")
         frame.pts = self._count

@@ -1,0 +1,121 @@
+// The one module that talks to the server.
+
+/** An answer that says what was wrong; `field` names the place in the document. */
+export class ApiError extends Error {
+  constructor(status, message, field) {
+    super(message);
+    this.status = status;
+    this.field = field;
+  }
+}
+
+async function request(method, path, body) {
+  const options = { method, headers: {} };
+  if (body !== undefined) {
+    options.body = JSON.stringify(body);
+    options.headers["content-type"] = "application/json";
+  }
+  let response;
+  try {
+    response = await fetch(path, options);
+  } catch {
+    throw new ApiError(0, "The server does not answer. Is it still running?", "");
+  }
+  return unpack(response);
+}
+
+async function unpack(response) {
+  if (response.status === 204) return null;
+  const data = await response.json().catch(() => null);
+  if (!response.ok) {
+    const error = (data && data.error) || {};
+    throw new ApiError(response.status, error.message || `The server answered ${response.status}`, error.field || "");
+  }
+  return data;
+}
+
+const q = (values) => new URLSearchParams(values).toString();
+
+export const api = {
+  catalog: () => request("GET", "/api/catalog"),
+  projects: () => request("GET", "/api/projects"),
+  project: (id) => request("GET", `/api/projects/${id}`),
+  createProject: (name) => request("POST", "/api/projects", { name }),
+  duplicateProject: (id) => request("POST", `/api/projects/${id}/duplicate`),
+  deleteProject: (id) => request("DELETE", `/api/projects/${id}`),
+  restoreProject: (id) => request("POST", `/api/projects/${id}/restore`),
+  exportUrl: (id) => `/api/projects/${id}/export`,
+  edit: (id, edit, revision) => request("POST", `/api/projects/${id}/edits`, { edit, base_revision: revision ?? null }),
+  undo: (id) => request("POST", `/api/projects/${id}/undo`),
+  redo: (id) => request("POST", `/api/projects/${id}/redo`),
+  history: (id) => request("GET", `/api/projects/${id}/history`),
+  parseNumber: (text, units) => request("POST", "/api/parse", { kind: "number", text, units }),
+  parseTime: (text, rate, now_s) =>
+    request("POST", "/api/parse", { kind: "time", text, rate_num: rate.num, rate_den: rate.den, now_s }),
+  palette: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/palette`),
+  colour: (id, scene, time_s, x, y) => request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y })}`),
+  pick: (id, scene, time_s, x, y, reach) =>
+    request("GET", `/api/projects/${id}/scenes/${scene}/pick?${q({ time_s, x, y, reach })}`),
+  frameUrl: (id, scene, time_s, height, revision) =>
+    `/api/projects/${id}/scenes/${scene}/frame.jpg?${q({ time_s, height, r: revision })}`,
+  stripUrl: (id, scene, count, height, revision) =>
+    `/api/projects/${id}/scenes/${scene}/strip.jpg?${q({ count, height, r: revision })}`,
+  thumbnailUrl: (hash) => `/api/assets/${hash}/thumbnail`,
+  renders: () => request("GET", "/api/renders"),
+  startRender: (project, scene, settings) => request("POST", "/api/renders", { project, scene, settings }),
+  planRender: (project, scene, settings) => request("POST", "/api/renders/plan", { project, scene, settings }),
+  cancelRender: (id) => request("POST", `/api/renders/${id}/cancel`),
+  removeRender: (id) => request("DELETE", `/api/renders/${id}`),
+  upload: (id, file) => send(`/api/projects/${id}/assets?${q({ name: file.name })}`, file),
+  importProject: (file) => send("/api/projects/import", file),
+};
+
+async function send(path, file) {
+  const headers = { "content-type": "application/octet-stream" };
+  return unpack(await fetch(path, { method: "POST", body: file, headers }));
+}
+
+/** A WebSocket that comes back by itself; `onMessage(header, blob or null)`. */
+export class Live {
+  constructor(path, { onMessage, onOpen, onLost }) {
+    this.path = path;
+    this.handlers = { onMessage, onOpen, onLost };
+    this.waitMs = 300;
+    this.connect();
+  }
+
+  connect() {
+    const scheme = location.protocol === "https:" ? "wss" : "ws";
+    this.socket = new WebSocket(`${scheme}://${location.host}${this.path}`);
+    this.socket.binaryType = "arraybuffer";
+    this.socket.onopen = () => {
+      this.waitMs = 300;
+      this.handlers.onOpen?.();
+    };
+    this.socket.onmessage = (event) => this.receive(event.data);
+    this.socket.onclose = () => {
+      this.handlers.onLost?.();
+      setTimeout(() => this.connect(), this.waitMs);
+      this.waitMs = Math.min(4000, this.waitMs * 1.7);
+    };
+  }
+
+  get open() {
+    return this.socket.readyState === WebSocket.OPEN;
+  }
+
+  send(message) {
+    if (this.open) this.socket.send(JSON.stringify(message));
+    return this.open;
+  }
+
+  receive(data) {
+    if (typeof data === "string") {
+      this.handlers.onMessage(JSON.parse(data), null);
+      return;
+    }
+    const length = new DataView(data).getUint32(0);
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length)));
+    this.handlers.onMessage(header, new Blob([new Uint8Array(data, 4 + length)], { type: "image/jpeg" }));
+  }
+}

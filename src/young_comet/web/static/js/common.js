@@ -1,0 +1,90 @@
+// What every page uses: toasts, the theme switch, small formats.
+import Alpine from "../vendor/alpine-csp.js";
+
+let nextNote = 1;
+
+/** Shows a note at the foot of the page; `action` is a label and what it does. */
+export function note(text, { bad = false, action = "", run = null, seconds = bad ? 9 : 5 } = {}) {
+  window.dispatchEvent(new CustomEvent("young-comet-note", { detail: { id: nextNote++, text, bad, action, run, seconds } }));
+}
+
+/** Shows an error next to nothing in particular. */
+export function complain(error) {
+  console.error(error);
+  note(sentence(error.message), { bad: true });
+}
+
+export const sentence = (text) => (text ? text[0].toUpperCase() + text.slice(1) : text);
+
+const runs = new Map();
+
+Alpine.data("toasts", () => ({
+  notes: [],
+  init() {
+    window.addEventListener("young-comet-note", (event) => {
+      const { run, ...shown } = event.detail;
+      if (run) runs.set(shown.id, run);
+      this.notes = [...this.notes.slice(-3), shown];
+      setTimeout(() => this.drop(shown.id), shown.seconds * 1000);
+    });
+  },
+  drop(id) {
+    this.notes = this.notes.filter((each) => each.id !== id);
+    runs.delete(id);
+  },
+  act(shown) {
+    const run = runs.get(shown.id);
+    this.drop(shown.id);
+    if (run) run();
+  },
+}));
+
+Alpine.data("themeSwitch", () => ({
+  toggle() {
+    const root = document.documentElement;
+    const next = root.dataset.bsTheme === "light" ? "dark" : "light";
+    root.dataset.bsTheme = next;
+    localStorage.setItem("theme", next);
+    window.dispatchEvent(new Event("young-comet-theme"));
+  },
+}));
+
+/** A fresh id, as the server makes them. */
+export function newId() {
+  const letters = "abcdefghijkmnpqrstuvwxyz23456789";
+  return Array.from(crypto.getRandomValues(new Uint8Array(10)), (byte) => letters[byte % 32]).join("");
+}
+
+/** A number without needless zeros. */
+export function trim(value, decimals = 3) {
+  return String(Number(value.toFixed(decimals)));
+}
+
+export const fps = (rate) => trim(rate.num / rate.den, 3);
+
+export function seconds(value) {
+  return `${trim(value, 2)} s`;
+}
+
+export function megabytes(bytes) {
+  return bytes > 1e6 ? `${trim(bytes / 1e6, 1)} MB` : `${Math.max(1, Math.round(bytes / 1e3))} kB`;
+}
+
+export function ago(iso) {
+  const passed = (Date.now() - new Date(iso).getTime()) / 1000;
+  if (passed < 60) return "just now";
+  if (passed < 3600) return `${Math.floor(passed / 60)} min ago`;
+  if (passed < 86400) return `${Math.floor(passed / 3600)} h ago`;
+  return new Date(iso).toLocaleDateString();
+}
+
+/** Non-drop timecode mm:ss:ff of a frame number, with hours where there are some. */
+export function timecode(frame, rate) {
+  const nominal = Math.round(rate.num / rate.den);
+  const two = (value) => String(value).padStart(2, "0");
+  const whole = Math.floor(frame / nominal);
+  const short = `${two(Math.floor(whole / 60) % 60)}:${two(whole % 60)}:${two(frame % nominal)}`;
+  return whole >= 3600 ? `${two(Math.floor(whole / 3600))}:${short}` : short;
+}
+
+export { Alpine };

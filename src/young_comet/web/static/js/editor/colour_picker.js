@@ -1,0 +1,134 @@
+// The colour picker: plane, hue, opacity, hex, inks and the dropper.
+import { Alpine, newId } from "../common.js";
+import { hexOf } from "./selection_panel.js";
+
+export function registerColourPicker(editor, pointing) {
+  let then = null;
+  let anchor = null;
+
+  Alpine.data("colourPicker", () => ({
+    shown: false, hue: 0, saturation: 1, lightness: 1, alpha: 100, hex: "", withInks: true, withAlpha: true, inks: [],
+    planeStyle: {}, markStyle: {}, nowStyle: {}, alphaStyle: {},
+
+    init() {
+      document.addEventListener("pointerdown", (event) => {
+        const inside = event.target.closest?.("#picker") || event.target === anchor || anchor?.contains(event.target);
+        if (this.shown && !inside && !event.target.closest?.("#stage")) this.close();
+      });
+    },
+    open(event) {
+      const { detail } = event;
+      then = detail.then;
+      anchor = detail.anchor;
+      this.withInks = detail.inks !== false;
+      this.withAlpha = detail.alpha !== false;
+      this.inks = editor.project.inks.map((ink) => ({ ...ink, style: { background: ink.colour } }));
+      this.take(editor.colourOf(detail.colour));
+      this.shown = true;
+      this.$nextTick(() => this.place(detail.anchor.getBoundingClientRect()));
+    },
+    place(box) {
+      const own = this.$root;
+      own.style.left = `${Math.max(8, Math.min(window.innerWidth - 246, box.left - 244))}px`;
+      own.style.top = `${Math.max(8, Math.min(window.innerHeight - own.offsetHeight - 8, box.top - 60))}px`;
+    },
+    close() {
+      this.shown = false;
+      then = null;
+    },
+    take(hex) {
+      const parts = [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16) / 255);
+      this.alpha = hex.length > 7 ? Math.round((parseInt(hex.slice(7, 9), 16) / 255) * 100) : 100;
+      const [h, s, v] = toHsv(parts);
+      if (s > 0 && v > 0) this.hue = Math.round(h);
+      this.saturation = s;
+      this.lightness = v;
+      this.hex = hex;
+      this.paint();
+    },
+    paint() {
+      const pure = toHex(fromHsv([Number(this.hue), 1, 1]));
+      this.planeStyle = { background: `linear-gradient(0deg, #000, transparent), linear-gradient(90deg, #fff, ${pure})` };
+      this.markStyle = { left: `${this.saturation * 100}%`, top: `${(1 - this.lightness) * 100}%` };
+      this.nowStyle = { background: this.hex };
+      this.alphaStyle = { background: `linear-gradient(90deg, transparent, ${this.hex.slice(0, 7)})` };
+    },
+    tell(done) {
+      const plain = toHex(fromHsv([Number(this.hue), this.saturation, this.lightness]));
+      const alpha = Math.round((Number(this.alpha) / 100) * 255);
+      this.hex = alpha === 255 || !this.withAlpha ? plain : plain + alpha.toString(16).padStart(2, "0");
+      this.paint();
+      then?.(this.hex, done);
+    },
+    slide() {
+      this.tell(false);
+    },
+    commit() {
+      this.tell(true);
+    },
+    dragPlane(event) {
+      const plane = this.$refs.plane;
+      const box = plane.getBoundingClientRect();
+      const move = (now) => {
+        this.saturation = Math.min(1, Math.max(0, (now.clientX - box.left) / box.width));
+        this.lightness = 1 - Math.min(1, Math.max(0, (now.clientY - box.top) / box.height));
+        this.tell(false);
+      };
+      plane.setPointerCapture(event.pointerId);
+      plane.addEventListener("pointermove", move);
+      plane.addEventListener("pointerup", () => {
+        plane.removeEventListener("pointermove", move);
+        this.tell(true);
+      }, { once: true });
+      move(event);
+    },
+    typeHex() {
+      const hex = hexOf(this.hex);
+      if (!/^#([0-9a-f]{6}|[0-9a-f]{8})$/.test(hex)) return;
+      this.take(hex);
+      then?.(hex, true);
+    },
+    useInk(ink) {
+      this.take(ink.colour);
+      then?.(`ink:${ink.id}`, true);
+    },
+    async saveInk() {
+      const ink = { id: newId(), name: `Ink ${editor.project.inks.length + 1}`, colour: this.hex.slice(0, 7) };
+      if (!(await editor.edit({ kind: "add-inks", inks: [ink] }))) return;
+      this.inks = editor.project.inks.map((each) => ({ ...each, style: { background: each.colour } }));
+      then?.(`ink:${ink.id}`, true);
+    },
+    pickFromStage() {
+      pointing.pickColour((colour) => {
+        this.take(colour);
+        then?.(colour, true);
+      });
+    },
+  }));
+}
+
+// The picker's own colour model; documents only ever hold hex.
+
+function toHsv([r, g, b]) {
+  const high = Math.max(r, g, b);
+  const range = high - Math.min(r, g, b);
+  let hue = 0;
+  if (range > 0) {
+    if (high === r) hue = ((g - b) / range + 6) % 6;
+    else if (high === g) hue = (b - r) / range + 2;
+    else hue = (r - g) / range + 4;
+  }
+  return [hue * 60, high > 0 ? range / high : 0, high];
+}
+
+function fromHsv([h, s, v]) {
+  const part = (n) => {
+    const k = (n + h / 60) % 6;
+    return v - v * s * Math.max(0, Math.min(k, 4 - k, 1));
+  };
+  return [part(5), part(3), part(1)];
+}
+
+function toHex(parts) {
+  return `#${parts.map((part) => Math.round(part * 255).toString(16).padStart(2, "0")).join("")}`;
+}

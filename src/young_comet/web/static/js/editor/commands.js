@@ -1,0 +1,196 @@
+// Every command by name and key: the keyboard, the finder, the sheet and the menus use this list.
+import { newId, note } from "../common.js";
+
+let clipboard = null;
+
+/** Commands: { id, label, keys (as shown), match(event) or combo, run }. */
+export function makeCommands(editor, parts) {
+  const { player, stage, timeline, pointing, chooseFiles } = parts;
+  const scene = () => editor.sceneId;
+  const chosen = () => [...editor.selected];
+  const some = (run) => () => (editor.selected.size ? run(chosen()) : note("Select a layer first."));
+  const tool = (id, label, key) => ({ id: `tool-${id}`, label: `Tool: ${label}`, keys: key, combo: key, run: () => editor.setTool(id) });
+  const order = (index) => some((layers) => editor.edit({ kind: "order-layers", scene: scene(), layers, index: index(layers) }));
+  const rest = (layers) => editor.layers.filter((layer) => !layers.includes(layer.id)).map((layer) => layer.id);
+  const at = (layers, pick) => pick(layers.map((id) => editor.layers.findIndex((layer) => layer.id === id)));
+  const nudge = (dx, dy) => some((layers) => moveBy(editor, layers, dx, dy));
+
+  return [
+    { id: "play", label: "Play or pause", keys: "Space", run: () => player.toggle() },
+    { id: "back", label: "One frame back", keys: "Left", combo: "ArrowLeft", run: () => editor.goTo(editor.frame - 1) },
+    { id: "on", label: "One frame on", keys: "Right", combo: "ArrowRight", run: () => editor.goTo(editor.frame + 1) },
+    { id: "back-ten", label: "Ten frames back", keys: "Shift+Left", combo: "Shift+ArrowLeft", run: () => editor.goTo(editor.frame - 10) },
+    { id: "on-ten", label: "Ten frames on", keys: "Shift+Right", combo: "Shift+ArrowRight", run: () => editor.goTo(editor.frame + 10) },
+    { id: "start", label: "To the start", keys: "Home", combo: "Home", run: () => editor.goTo(0) },
+    { id: "end", label: "To the end", keys: "End", combo: "End", run: () => editor.goTo(editor.frameCount - 1) },
+    { id: "key-before", label: "To the key before", keys: "Alt+Up", combo: "Alt+ArrowUp", run: () => toKey(editor, -1) },
+    { id: "key-after", label: "To the key after", keys: "Alt+Down", combo: "Alt+ArrowDown", run: () => toKey(editor, 1) },
+    { id: "set-keys", label: "Key the animated properties here", keys: "Enter", combo: "Enter", run: () => setKeys(editor) },
+    { id: "delete", label: "Delete keys or layers", keys: "Delete", combo: "Delete", run: () => remove(editor) },
+    { id: "undo", label: "Undo", keys: "Ctrl+Z", combo: "Ctrl+z", run: () => editor.undo() },
+    { id: "redo", label: "Redo", keys: "Ctrl+Shift+Z", combo: "Ctrl+Shift+z", run: () => editor.redo() },
+    { id: "copy", label: "Copy layers", keys: "Ctrl+C", combo: "Ctrl+c", run: some((layers) => copy(editor, layers)) },
+    { id: "cut", label: "Cut layers", keys: "Ctrl+X", combo: "Ctrl+x", run: some((layers) => (copy(editor, layers), remove(editor))) },
+    { id: "paste", label: "Paste layers", keys: "Ctrl+V", combo: "Ctrl+v", run: () => paste(editor) },
+    { id: "duplicate", label: "Duplicate layers", keys: "Ctrl+D", combo: "Ctrl+d", run: some((layers) => duplicate(editor, layers)) },
+    { id: "all", label: "Select all layers", keys: "Ctrl+A", combo: "Ctrl+a", run: () => editor.select(editor.layers.filter((layer) => !layer.locked).map((layer) => layer.id)) },
+    { id: "none", label: "Select nothing", keys: "Escape", combo: "Escape", run: () => editor.select([]) },
+    { id: "group", label: "Group layers", keys: "Ctrl+G", combo: "Ctrl+g", run: some((layers) => editor.edit({ kind: "group-layers", scene: scene(), layers, id: newId(), name: groupName(editor) })) },
+    { id: "ungroup", label: "Ungroup", keys: "Ctrl+Shift+G", combo: "Ctrl+Shift+g", run: () => ungroup(editor) },
+    { id: "front", label: "Bring to the front", keys: "", run: order((layers) => rest(layers).length) },
+    { id: "forward", label: "One step up in the stack", keys: "Ctrl+]", combo: "Ctrl+]", run: order((layers) => at(layers, (i) => Math.max(...i)) - layers.length + 2) },
+    { id: "backward", label: "One step down in the stack", keys: "Ctrl+[", combo: "Ctrl+[", run: order((layers) => Math.max(0, at(layers, (i) => Math.min(...i)) - 1)) },
+    { id: "rear", label: "Send to the back", keys: "", run: order(() => 0) },
+    { id: "hide", label: "Hide or show layers", keys: "", run: some((layers) => flip(editor, layers, "hidden")) },
+    { id: "lock", label: "Lock or unlock layers", keys: "", run: some((layers) => flip(editor, layers, "locked")) },
+    { id: "left", label: "Nudge left", keys: "Ctrl+Left", combo: "Ctrl+ArrowLeft", run: nudge(-1, 0) },
+    { id: "right", label: "Nudge right", keys: "Ctrl+Right", combo: "Ctrl+ArrowRight", run: nudge(1, 0) },
+    { id: "up", label: "Nudge up", keys: "Ctrl+Up", combo: "Ctrl+ArrowUp", run: nudge(0, -1) },
+    { id: "down", label: "Nudge down", keys: "Ctrl+Down", combo: "Ctrl+ArrowDown", run: nudge(0, 1) },
+    { id: "left-ten", label: "Nudge left by ten", keys: "Ctrl+Shift+Left", combo: "Ctrl+Shift+ArrowLeft", run: nudge(-10, 0) },
+    { id: "right-ten", label: "Nudge right by ten", keys: "Ctrl+Shift+Right", combo: "Ctrl+Shift+ArrowRight", run: nudge(10, 0) },
+    { id: "up-ten", label: "Nudge up by ten", keys: "Ctrl+Shift+Up", combo: "Ctrl+Shift+ArrowUp", run: nudge(0, -10) },
+    { id: "down-ten", label: "Nudge down by ten", keys: "Ctrl+Shift+Down", combo: "Ctrl+Shift+ArrowDown", run: nudge(0, 10) },
+    ...["select:Select", "rectangle:Rectangle", "ellipse:Ellipse", "polygon:Polygon", "star:Star", "line:Line", "text:Text", "hand:Move the view"].map((entry, index) => tool(...entry.split(":"), String(index + 1))),
+    { id: "add-backdrop", label: "Add a backdrop", keys: "", run: () => editor.addBackdrop() },
+    { id: "add-picture", label: "Add a picture from a file", keys: "", run: () => chooseFiles({ place: true }) },
+    { id: "dropper", label: "Make an ink from a colour on the stage", keys: "", run: () => pointing.pickColour((colour) => editor.edit({ kind: "add-inks", inks: [{ id: newId(), name: `Ink ${editor.project.inks.length + 1}`, colour: colour.slice(0, 7) }] })) },
+    { id: "fit", label: "Fit the frame into the stage", keys: "Ctrl+0", combo: "Ctrl+0", run: () => stage.fit() },
+    { id: "fit-time", label: "Show the whole scene in the timeline", keys: "", run: () => timeline.fit() },
+    { id: "render", label: "Render...", keys: "", run: () => window.dispatchEvent(new Event("open-render")) },
+    { id: "frame", label: "Scene name and frame...", keys: "", run: () => window.dispatchEvent(new Event("change-frame")) },
+    { id: "history", label: "History...", keys: "", run: () => window.dispatchEvent(new Event("open-history")) },
+    { id: "finder", label: "Find a command or layer", keys: "Ctrl+K", combo: "Ctrl+k", run: () => window.dispatchEvent(new Event("open-finder")) },
+    { id: "keys", label: "Keyboard sheet", keys: "?", combo: "?", run: () => window.dispatchEvent(new Event("open-keys")) },
+  ];
+}
+
+/** Keys work unless something is being typed or a sheet is open. */
+export function listenToKeys(commands, editor, { player, pointing, timelinePointing }) {
+  const byCombo = new Map(commands.filter((command) => command.combo).map((command) => [command.combo, command]));
+  byCombo.set("Backspace", byCombo.get("Delete"));
+  byCombo.set("Ctrl+y", byCombo.get("Ctrl+Shift+z"));
+  window.addEventListener("keydown", (event) => {
+    if (typing(event.target) || document.querySelector("dialog[open]")) return;
+    if (event.code === "Space") {
+      if (event.target.matches?.("button")) event.target.blur();
+      event.preventDefault();
+      if (!event.repeat) pointing.holdSpace(true);
+      return;
+    }
+    if (event.key === "Enter" && event.target.matches?.("button, a, select")) return;
+    if (event.key === "Escape" && (pointing.giveUp() || timelinePointing.giveUp())) return;
+    const command = byCombo.get(comboOf(event));
+    if (!command) return;
+    event.preventDefault();
+    command.run();
+  });
+  window.addEventListener("keyup", (event) => {
+    if (event.code !== "Space" || typing(event.target) || document.querySelector("dialog[open]")) return;
+    event.preventDefault();
+    if (!pointing.holdSpace(false)) player.toggle();
+  });
+}
+
+function typing(element) {
+  return element.matches?.("input:not([type=checkbox]):not([type=range]), textarea, select") || element.isContentEditable;
+}
+
+function comboOf(event) {
+  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  if (key === "?") return "?";
+  const parts = [];
+  if (event.ctrlKey || event.metaKey) parts.push("Ctrl");
+  if (event.altKey) parts.push("Alt");
+  if (event.shiftKey) parts.push("Shift");
+  return [...parts, key].join("+");
+}
+
+function moveBy(editor, layers, dx, dy) {
+  const targets = layers
+    .map((id) => editor.layer(id))
+    .filter((layer) => editor.kinds[layer.kind].placed && !layer.locked)
+    .map((layer) => {
+      const [x, y] = editor.value(layer, "position");
+      return { layer: layer.id, property: "position", value: [x + dx, y + dy] };
+    });
+  if (targets.length) editor.edit(editor.set(targets));
+}
+
+function toKey(editor, direction) {
+  const layers = editor.selected.size ? editor.selectedLayers : editor.layers;
+  const frames = new Set();
+  for (const layer of layers) {
+    for (const property of Object.values(layer.properties)) for (const key of property.keys) frames.add(editor.frameAt(layer.start_s + key.time_s));
+  }
+  const sorted = [...frames].filter((frame) => (frame - editor.frame) * direction > 0).sort((a, b) => (a - b) * direction);
+  if (sorted.length) editor.goTo(sorted[0]);
+}
+
+function setKeys(editor) {
+  const targets = editor.selectedLayers.flatMap((layer) =>
+    Object.keys(layer.properties).filter((id) => editor.isKeyed(layer, id)).map((property) => ({ layer: layer.id, property })),
+  );
+  if (targets.length) editor.edit({ kind: "set-keys", scene: editor.sceneId, targets, time_s: editor.time });
+  else note("Nothing selected is animated yet: click the dot beside a field to set its first key.");
+}
+
+function remove(editor) {
+  if (editor.keys.size) editor.edit({ kind: "remove-keys", scene: editor.sceneId, keys: [...editor.keys.values()] });
+  else if (editor.selected.size) {
+    const layers = editor.selectedLayers.filter((layer) => !layer.locked).map((layer) => layer.id);
+    if (layers.length) editor.edit({ kind: "remove-layers", scene: editor.sceneId, layers });
+    else note("These layers are locked.");
+  }
+}
+
+function copy(editor, layers) {
+  clipboard = { project: editor.projectId, layers: editor.layers.filter((layer) => layers.includes(layer.id)).map((layer) => structuredClone(layer)) };
+  localStorage.setItem("layer-clipboard", JSON.stringify(clipboard));
+}
+
+function paste(editor) {
+  const held = JSON.parse(localStorage.getItem("layer-clipboard") || "null") || clipboard;
+  if (!held?.layers?.length) {
+    note("There is nothing to paste.");
+    return;
+  }
+  if (held.project !== editor.projectId) {
+    note("These layers belong to another project: their pictures and inks are not here.", { bad: true });
+    return;
+  }
+  const names = new Set(editor.layers.map((layer) => layer.name));
+  const layers = held.layers.map((layer) => {
+    const name = names.has(layer.name) ? editor.freeName(layer.name) : layer.name;
+    names.add(name);
+    return { ...layer, id: newId(), name, group: null };
+  });
+  editor.edit({ kind: "add-layers", scene: editor.sceneId, layers }).then(() => editor.select(layers.map((layer) => layer.id)));
+}
+
+function duplicate(editor, layers) {
+  const copies = Object.fromEntries(layers.map((id) => [id, newId()]));
+  editor.edit({ kind: "duplicate-layers", scene: editor.sceneId, copies }).then((done) => done && editor.select(Object.values(copies)));
+}
+
+function groupName(editor) {
+  const taken = new Set(editor.scene.groups.map((group) => group.name));
+  let number = 1;
+  while (taken.has(`Group ${number}`)) number += 1;
+  return `Group ${number}`;
+}
+
+function ungroup(editor) {
+  const groups = [...new Set(editor.selectedLayers.map((layer) => layer.group).filter(Boolean))];
+  if (!groups.length) {
+    note("Nothing selected is in a group.");
+    return;
+  }
+  const edits = groups.map((group) => ({ kind: "ungroup", scene: editor.sceneId, group }));
+  editor.edit(edits.length === 1 ? edits[0] : { kind: "together", title: "Ungroup", edits });
+}
+
+function flip(editor, layers, what) {
+  const value = !layers.every((id) => editor.layer(id)[what]);
+  editor.edit({ kind: "change-layers", scene: editor.sceneId, layers, [what]: value });
+}

@@ -1,0 +1,406 @@
+// The editor's state: the document, the selection, the playhead, and the way to change them.
+// It asks the server for everything that is computed; panels listen to its events:
+// "document", "view", "lanes", "selection", "time", "saved", "tool", "frames", "lost".
+import { Live, api } from "../api.js";
+import { complain, newId, note, sentence } from "../common.js";
+import { applyPatch } from "./patch.js";
+
+const remembered = (name, fallback) => {
+  try {
+    return JSON.parse(localStorage.getItem(name)) ?? fallback;
+  } catch {
+    return fallback;
+  }
+};
+
+export class Editor extends EventTarget {
+  constructor(projectId, sceneId) {
+    super();
+    this.projectId = projectId;
+    this.sceneId = sceneId;
+    this.project = null;
+    this.revision = 0;
+    this.undoLabel = null;
+    this.redoLabel = null;
+    this.frame = 0;
+    this.selected = new Set();
+    this.keys = new Map();
+    this.openLayers = new Set();
+    this.view = {};
+    this.lanes = [];
+    this.paths = {};
+    this.drafts = [];
+    this.tool = "select";
+    this.height = remembered("preview-height", 540);
+    this.snapping = true;
+    this.linked = true;
+    this.saving = 0;
+    this.lost = false;
+    this.stageId = 0;
+    this.shownId = 0;
+    this.inFlight = 0;
+    this.dirty = false;
+    this.queue = Promise.resolve();
+  }
+
+  on(names, listener) {
+    names.split(" ").forEach((name) => this.addEventListener(name, (event) => listener(event.detail)));
+  }
+
+  tell(name, detail) {
+    this.dispatchEvent(new CustomEvent(name, { detail }));
+  }
+
+  async start() {
+    [this.catalog] = await Promise.all([api.catalog(), this.reload()]);
+    this.kinds = Object.fromEntries(this.catalog.layer_kinds.map((kind) => [kind.id, kind]));
+    for (const kind of this.catalog.layer_kinds) {
+      kind.byId = Object.fromEntries(kind.specs.map((spec) => [spec.id, spec]));
+    }
+    this.live = new Live(`/live/${this.projectId}/${this.sceneId}`, {
+      onMessage: (header, blob) => this.hear(header, blob),
+      onOpen: () => this.found(),
+      onLost: () => this.miss(),
+    });
+    this.tell("document");
+  }
+
+  async reload() {
+    const state = await api.project(this.projectId);
+    this.project = state.project;
+    this.revision = state.revision;
+    this.undoLabel = state.undo_label;
+    this.redoLabel = state.redo_label;
+    if (!this.scene) location.href = `/projects/${this.projectId}`;
+  }
+
+  // The document
+
+  get scene() {
+    return this.project.scenes.find((scene) => scene.id === this.sceneId);
+  }
+
+  /** Layers from below up. */
+  get layers() {
+    return this.scene.layers;
+  }
+
+  layer(id) {
+    return this.layers.find((layer) => layer.id === id);
+  }
+
+  get selectedLayers() {
+    return this.layers.filter((layer) => this.selected.has(layer.id));
+  }
+
+  spec(layer, property) {
+    return this.kinds[layer.kind].byId[property];
+  }
+
+  property(layer, property) {
+    return layer.properties[property];
+  }
+
+  isKeyed(layer, property) {
+    return Boolean(layer.properties[property]?.keys.length);
+  }
+
+  /** The value at the playhead in its JSON form; animated ones come from the server. */
+  value(layer, property) {
+    const computed = this.view[layer.id]?.values?.[property];
+    const own = layer.properties[property];
+    if (computed !== undefined && (own === undefined || own.keys.length)) return computed;
+    if (own && !own.keys.length) return own.value;
+    if (property === "position") return [this.scene.width / 2, this.scene.height / 2];
+    return this.spec(layer, property).default;
+  }
+
+  colourOf(text) {
+    if (typeof text === "string" && text.startsWith("ink:")) {
+      const ink = this.project.inks.find((each) => each.id === text.slice(4));
+      return ink ? ink.colour : "#ff00ff";
+    }
+    return text;
+  }
+
+  // Time
+
+  get rate() {
+    return this.scene.rate;
+  }
+
+  timeOf(frame) {
+    return (frame * this.rate.den) / this.rate.num;
+  }
+
+  frameAt(time) {
+    return Math.round((time * this.rate.num) / this.rate.den);
+  }
+
+  get frameCount() {
+    return Math.max(1, this.frameAt(this.scene.length_s));
+  }
+
+  get time() {
+    return this.timeOf(this.frame);
+  }
+
+  goTo(frame, { quiet = false } = {}) {
+    const next = Math.min(this.frameCount - 1, Math.max(0, Math.round(frame)));
+    if (next === this.frame && !quiet) return;
+    this.frame = next;
+    this.tell("time");
+    if (!quiet) this.requestStage();
+  }
+
+  // Selection
+
+  select(ids, { add = false, toggle = false } = {}) {
+    const next = new Set(add || toggle ? this.selected : []);
+    for (const id of ids) {
+      if (toggle && next.has(id)) next.delete(id);
+      else next.add(id);
+    }
+    this.selected = next;
+    if (!add && !toggle) this.keys.clear();
+    this.tell("selection");
+    this.requestStage();
+  }
+
+  selectKeys(entries, { add = false, toggle = false } = {}) {
+    if (!add && !toggle) this.keys.clear();
+    for (const entry of entries) {
+      const name = `${entry.layer}|${entry.property}|${entry.key}`;
+      if (toggle && this.keys.has(name)) this.keys.delete(name);
+      else this.keys.set(name, entry);
+    }
+    const layers = new Set([...this.keys.values()].map((entry) => entry.layer));
+    if (layers.size) this.selected = layers;
+    this.tell("selection");
+    this.requestStage();
+  }
+
+  clean() {
+    const layers = new Set(this.layers.map((layer) => layer.id));
+    this.selected = new Set([...this.selected].filter((id) => layers.has(id)));
+    for (const [name, entry] of this.keys) {
+      const keys = this.layer(entry.layer)?.properties[entry.property]?.keys || [];
+      if (!keys.some((key) => key.id === entry.key)) this.keys.delete(name);
+    }
+  }
+
+  setTool(tool) {
+    this.tool = tool;
+    this.tell("tool");
+  }
+
+  setHeight(height) {
+    this.height = height;
+    localStorage.setItem("preview-height", JSON.stringify(height));
+    this.tell("frames");
+    this.requestStage();
+  }
+
+  // Edits: one after another, each on the revision it was made on
+
+  /** Saves an edit; resolves to true when it is in effect. */
+  edit(edit) {
+    this.saving += 1;
+    this.tell("saved");
+    this.queue = this.queue.then(() => this.send(() => api.edit(this.projectId, edit, this.revision)));
+    return this.queue;
+  }
+
+  undo() {
+    this.saving += 1;
+    this.queue = this.queue.then(() => this.send(() => api.undo(this.projectId)));
+    return this.queue;
+  }
+
+  redo() {
+    this.saving += 1;
+    this.queue = this.queue.then(() => this.send(() => api.redo(this.projectId)));
+    return this.queue;
+  }
+
+  async send(ask) {
+    try {
+      await this.changed(await ask());
+      return true;
+    } catch (error) {
+      this.drafts = [];
+      if (error.status === 409) await this.refresh();
+      note(sentence(error.message), { bad: true });
+      this.tell("document");
+      this.requestStage();
+      return false;
+    } finally {
+      this.saving -= 1;
+      this.tell("saved");
+    }
+  }
+
+  /** Takes in a change told by the server, whoever made it. */
+  async changed(message) {
+    if (message.revision <= this.revision) return;
+    if (message.revision > this.revision + 1) {
+      await this.refresh();
+      return;
+    }
+    applyPatch(this.project, message.patch);
+    this.revision = message.revision;
+    this.undoLabel = message.undo_label;
+    this.redoLabel = message.redo_label;
+    this.afterChange();
+  }
+
+  async refresh() {
+    await this.reload();
+    this.afterChange();
+  }
+
+  afterChange() {
+    if (!this.scene) return;
+    this.clean();
+    this.frame = Math.min(this.frame, this.frameCount - 1);
+    this.tell("document");
+    this.tell("frames");
+    this.requestStage();
+  }
+
+  set(targets) {
+    return { kind: "set-values", scene: this.sceneId, targets, time_s: this.time };
+  }
+
+  // Stage frames: one is on its way at a time, the newest wish follows it
+
+  /** Shows edits without saving them; an empty list goes back to what is saved. */
+  draft(edits) {
+    this.drafts = edits;
+    this.requestStage();
+  }
+
+  requestStage() {
+    if (!this.live?.open || !this.scene) return;
+    if (this.inFlight) {
+      this.dirty = true;
+      return;
+    }
+    this.dirty = false;
+    this.inFlight = ++this.stageId;
+    this.live.send({
+      type: "stage",
+      id: this.stageId,
+      time_s: this.time,
+      height: this.height,
+      drafts: this.drafts,
+      lanes: [...this.openLayers],
+      selected: [...this.selected],
+    });
+  }
+
+  hear(header, blob) {
+    if (header.type === "stage") this.showStage(header, blob);
+    else if (header.type === "frame" || header.type === "filled") this.tell("frame", { header, blob });
+    else if (header.type === "edited") this.changed(header).catch(complain);
+    else if (header.type === "render") this.tell("render", header.render);
+    else if (header.type === "error") {
+      if (header.id === this.inFlight) this.landed();
+      if (!this.drafts.length) note(sentence(header.message), { bad: true });
+    }
+  }
+
+  landed() {
+    this.inFlight = 0;
+    if (this.dirty) this.requestStage();
+  }
+
+  showStage(header, blob) {
+    this.landed();
+    if (header.id < this.shownId) return;
+    this.shownId = header.id;
+    this.view = header.layers;
+    if (header.lanes) {
+      this.lanes = header.lanes;
+      this.tell("lanes");
+    }
+    if (header.paths) this.paths = header.paths;
+    this.tell("picture", { header, blob });
+    this.tell("view");
+  }
+
+  found() {
+    const again = this.lost;
+    this.lost = false;
+    this.inFlight = 0;
+    this.tell("saved");
+    if (again) this.refresh().catch(complain);
+    this.tell("frames", { anew: true });
+    this.requestStage();
+  }
+
+  miss() {
+    this.lost = true;
+    this.inFlight = 0;
+    this.tell("saved");
+  }
+
+  // Adding layers
+
+  newLayer(kind, name, properties, times = {}) {
+    const wrapped = Object.fromEntries(Object.entries(properties).map(([id, value]) => [id, { value }]));
+    const start_s = times.start_s ?? 0;
+    const end_s = times.end_s ?? this.scene.length_s;
+    return { id: newId(), name: this.freeName(name), kind, start_s, end_s, properties: wrapped };
+  }
+
+  freeName(name) {
+    const taken = new Set(this.layers.map((layer) => layer.name));
+    if (!taken.has(name)) return name;
+    let number = 2;
+    while (taken.has(`${name} ${number}`)) number += 1;
+    return `${name} ${number}`;
+  }
+
+  async addLayer(layer, index = null) {
+    const done = await this.edit({ kind: "add-layers", scene: this.sceneId, layers: [layer], index });
+    if (done) this.select([layer.id]);
+    return done;
+  }
+
+  addBackdrop() {
+    const layer = this.newLayer("backdrop", "Backdrop", { "fill.kind": "linear" });
+    return this.addLayer(layer, 0);
+  }
+
+  addText(point) {
+    const place = point ? { position: point } : {};
+    const size = Math.round(Math.min(this.scene.width, this.scene.height) / 9);
+    return this.newLayer("text", "Text", { text: "Text", "text.size": size, ...place });
+  }
+
+  async placePicture(asset, point) {
+    const fits = asset.width <= this.scene.width && asset.height <= this.scene.height;
+    const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || "Picture";
+    const properties = { "picture.asset": asset.id, "picture.fit": fits ? "natural" : "fit" };
+    if (point) properties.position = point;
+    await this.addLayer(this.newLayer("picture", name, properties));
+  }
+
+  /** Uploads files; pictures can be placed at once. */
+  async upload(files, { place = false, point = null } = {}) {
+    for (const file of files) {
+      this.tell("uploading", true);
+      try {
+        const { asset } = await api.upload(this.projectId, file);
+        await this.refresh();
+        if (asset.kind === "font") note(`${asset.family} is ready to use in texts.`);
+        else if (place) await this.placePicture(asset, point);
+      } catch (error) {
+        complain(error);
+      } finally {
+        this.tell("uploading", false);
+      }
+    }
+  }
+}

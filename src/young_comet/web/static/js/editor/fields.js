@@ -1,0 +1,177 @@
+// View models of the property fields: what the selection panel shows for the selected layers.
+import { trim } from "../common.js";
+
+export const MIXED = "mixed";
+
+const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
+
+/** The sections with fields that all selected layers share, in the order of the declarations. */
+export function sectionsFor(editor, folded) {
+  const layers = editor.selectedLayers;
+  if (!layers.length) return [];
+  const first = editor.kinds[layers[0].kind];
+  const shared = first.specs.filter((spec) =>
+    layers.every((layer) => {
+      const other = editor.kinds[layer.kind].byId[spec.id];
+      return other && other.kind === spec.kind && other.section === spec.section && shown(editor, layer, other);
+    }),
+  );
+  const sections = [];
+  for (const spec of shared) {
+    let section = sections.find((each) => each.label === spec.section);
+    if (!section) {
+      section = { id: spec.section, label: spec.section, note: "", open: !folded.has(spec.section), fields: [] };
+      sections.push(section);
+    }
+    section.fields.push(field(editor, layers, spec));
+  }
+  return sections;
+}
+
+function shown(editor, layer, spec) {
+  if (!spec.shown_when) return true;
+  const [other, values] = spec.shown_when;
+  return values.includes(editor.value(layer, other));
+}
+
+function field(editor, layers, spec) {
+  const values = layers.map((layer) => editor.value(layer, spec.id));
+  const value = values.every((each) => same(each, values[0])) ? values[0] : MIXED;
+  const state = keyState(editor, layers, spec);
+  const changed = layers.some((layer) => layer.properties[spec.id]);
+  const isFont = spec.kind === "font";
+  return {
+    ...spec,
+    key: `${spec.id}:${layers.map((layer) => layer.id).join(",")}`,
+    spec,
+    values,
+    value,
+    keyState: state,
+    keyClass: state === "here" ? "here" : "",
+    keyTitle: { constant: `Animate ${spec.label}: set a key here`, animated: `Set a key for ${spec.label} here`, here: `Remove the key of ${spec.label} here` }[state],
+    labelClass: `${["number", "point"].includes(spec.kind) ? "drag" : ""} ${changed ? "set" : ""}`,
+    menuLabel: `More about ${spec.label}`,
+    hexLabel: `${spec.label} as hex`,
+    isNumbers: spec.kind === "number" || spec.kind === "point",
+    isSelect: spec.kind === "choice" || isFont || spec.kind === "asset",
+    isLines: spec.kind === "text" && (spec.hint === "lines" || spec.hint === "path"),
+    isLine: spec.kind === "text" && spec.hint !== "lines" && spec.hint !== "path",
+    wide: spec.hint === "lines" || spec.hint === "path",
+    text: value === MIXED ? "" : String(value),
+    ink: null,
+    style: {},
+    parts: [],
+    linkable: false,
+    linked: false,
+    ...numbers(editor, spec, values),
+    ...colours(editor, spec, value),
+    ...stops(editor, spec, values[0]),
+    options: options(editor, spec, value),
+  };
+}
+
+function keyState(editor, layers, spec) {
+  const keyed = layers.filter((layer) => editor.isKeyed(layer, spec.id));
+  if (!keyed.length) return "constant";
+  const half = editor.timeOf(1) / 2;
+  const here = keyed.filter((layer) =>
+    layer.properties[spec.id].keys.some((key) => Math.abs(layer.start_s + key.time_s - editor.time) < half),
+  );
+  return here.length === layers.length ? "here" : "animated";
+}
+
+function numbers(editor, spec, values) {
+  if (spec.kind !== "number" && spec.kind !== "point") return {};
+  const count = spec.kind === "point" ? 2 : 1;
+  const names = spec.unit === "%" && spec.id === "scale" ? ["width", "height"] : ["x", "y"];
+  const parts = [];
+  for (let index = 0; index < count; index += 1) {
+    const own = values.map((value) => (count === 1 ? value : value[index]));
+    const equal = own.every((value) => Math.abs(value - own[0]) < 1e-9);
+    parts.push({
+      key: `${spec.id}.${index}`,
+      index,
+      value: equal ? own[0] : null,
+      text: equal ? trim(own[0], spec.decimals) : "",
+      full: equal ? trim(own[0], 4) : "",
+      unit: index === count - 1 ? spec.unit : "",
+      label: count === 1 ? spec.label : `${spec.label} ${names[index]}`,
+      unitClass: !spec.unit || index < count - 1 ? "bare" : spec.unit.length > 2 ? "unit-long" : "",
+    });
+  }
+  const linkable = spec.hint === "linked" || spec.id === "shape.size";
+  return { parts, linkable, linked: linkable && editor.linked };
+}
+
+function colours(editor, spec, value) {
+  if (spec.kind !== "colour" || value === MIXED) return {};
+  const ink = typeof value === "string" && value.startsWith("ink:") ? editor.project.inks.find((each) => each.id === value.slice(4)) : null;
+  const raw = editor.selectedLayers[0].properties[spec.id];
+  const named = raw && !raw.keys.length && String(raw.value).startsWith("ink:") ? ink : null;
+  return { ink: named ? named.name : null, style: { background: editor.colourOf(value) }, text: editor.colourOf(value) };
+}
+
+function stops(editor, spec, value) {
+  if (spec.kind !== "stops") return { barStyle: {}, stops: [], stopStyle: {}, stopOffset: "", stopText: "", fewStops: true };
+  const chosen = Math.min(editor.chosenStop ?? 0, value.length - 1);
+  const sorted = [...value].sort((a, b) => a[0] - b[0]);
+  const text = sorted.map(([offset, colour]) => `${editor.colourOf(colour)} ${offset * 100}%`).join(", ");
+  return {
+    barStyle: { background: `linear-gradient(90deg, ${text})` },
+    stops: value.map(([offset, colour], index) => ({
+      index,
+      chosen: index === chosen,
+      label: `Stop at ${Math.round(offset * 100)} percent`,
+      style: { left: `${offset * 100}%`, background: editor.colourOf(colour).slice(0, 7) },
+    })),
+    chosenStop: chosen,
+    stopOffset: trim(value[chosen][0] * 100, 2),
+    stopStyle: { background: editor.colourOf(value[chosen][1]) },
+    stopText: inkName(editor, value[chosen][1]),
+    fewStops: value.length <= 2,
+  };
+}
+
+function inkName(editor, colour) {
+  if (!String(colour).startsWith("ink:")) return colour;
+  return editor.project.inks.find((ink) => ink.id === colour.slice(4))?.name ?? "lost ink";
+}
+
+function options(editor, spec, value) {
+  let list = [];
+  if (spec.kind === "choice") list = spec.options.map(([id, label]) => ({ value: id, label }));
+  if (spec.kind === "font") {
+    list = editor.catalog.fonts.map((font) => ({ value: font.id, label: `${font.name} (${font.character.toLowerCase()})` }));
+    for (const asset of editor.project.assets) if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });
+  }
+  if (spec.kind === "asset") {
+    list = editor.project.assets.filter((asset) => asset.kind !== "font").map((asset) => ({ value: asset.id, label: asset.name }));
+    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: "no picture" });
+  }
+  if (value === MIXED) list.unshift({ value: MIXED, label: "mixed" });
+  return list.map((option) => ({ ...option, chosen: option.value === value }));
+}
+
+/** What the units mean that can be typed into one coordinate of a field. */
+export function unitsOf(editor, spec, index) {
+  const frame = index === 0 ? editor.scene.width : editor.scene.height;
+  const percent = spec.unit === "%" ? 1 : spec.percent_of === "frame" ? frame / 100 : null;
+  const units = { px: 1, "°": 1, deg: 1 };
+  if (percent !== null) units["%"] = percent;
+  return units;
+}
+
+/** New value of a field where one coordinate (of several layers) becomes a number. */
+export function withPart(field, layerIndex, part, number, linked) {
+  const old = field.values[layerIndex];
+  const clamp = (value) => Math.min(field.maximum ?? value, Math.max(field.minimum ?? value, value));
+  if (field.kind === "number") return clamp(number);
+  const next = [...old];
+  next[part] = clamp(number);
+  if (linked && field.linkable) {
+    const other = 1 - part;
+    const factor = Math.abs(old[part]) > 1e-9 ? number / old[part] : null;
+    next[other] = clamp(factor === null ? number : old[other] * factor);
+  }
+  return next.map((value) => Math.round(value * 1e4) / 1e4);
+}

@@ -1,0 +1,190 @@
+// Frames kept for playback: filled ahead by the server, shown by the clock.
+import { note } from "../common.js";
+
+const KEPT_BYTES = 300e6;
+const DECODED_AHEAD = 10;
+const PREROLL_FRAMES = 8;
+
+export class Player {
+  constructor(editor, show) {
+    this.editor = editor;
+    this.show = show;
+    this.signatures = [];
+    this.blobs = new Map();
+    this.bytes = 0;
+    this.fillId = 0;
+    this.decoded = new Map();
+    this.playing = false;
+    this.loop = true;
+    this.rate = 0;
+    editor.on("frame", ({ header, blob }) => this.receive(header, blob));
+    editor.on("frames", (detail) => this.renew(detail));
+    editor.on("time", () => this.scrub());
+  }
+
+  name(signature) {
+    return `${signature}@${this.editor.height}`;
+  }
+
+  ready(frame) {
+    const signature = this.signatures[frame];
+    return signature !== undefined && this.blobs.has(this.name(signature));
+  }
+
+  /** The document or the size has changed: ask again; equal pictures are not sent twice. */
+  renew(detail) {
+    this.signatures = [];
+    this.decoded.clear();
+    if (detail?.anew) {
+      this.blobs.clear();
+      this.bytes = 0;
+    }
+    this.editor.tell("ready");
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.fill(), this.editor.drafts.length ? 400 : 120);
+  }
+
+  fill() {
+    if (!this.editor.scene) return;
+    this.fillId += 1;
+    const count = Math.min(this.editor.frameCount, 3000);
+    const first = this.editor.frame;
+    this.editor.live.send({ type: "fill", id: this.fillId, first, count, height: this.editor.height });
+  }
+
+  receive(header, blob) {
+    if (header.type === "filled") return;
+    if (blob) this.keep(header.signature, blob);
+    if (header.id !== this.fillId) return;
+    this.signatures[header.frame] = header.signature;
+    this.editor.tell("ready");
+  }
+
+  keep(signature, blob) {
+    const name = this.name(signature);
+    if (this.blobs.has(name)) return;
+    this.blobs.set(name, blob);
+    this.bytes += blob.size;
+    const gone = [];
+    for (const [old, oldBlob] of this.blobs) {
+      if (this.bytes <= KEPT_BYTES) break;
+      this.blobs.delete(old);
+      this.bytes -= oldBlob.size;
+      gone.push(old.split("@")[0]);
+    }
+    if (gone.length) this.editor.live.send({ type: "forget", signatures: gone });
+  }
+
+  /** While the playhead is dragged, a frame that is there is shown at once. */
+  async scrub() {
+    if (this.playing || this.editor.drafts.length) return;
+    const frame = this.editor.frame;
+    if (!this.ready(frame)) return;
+    const bitmap = await createImageBitmap(this.blobs.get(this.name(this.signatures[frame])));
+    if (!this.playing && frame === this.editor.frame) this.show(bitmap);
+  }
+
+  decode(frame) {
+    if (this.decoded.has(frame) || !this.ready(frame)) return;
+    const blob = this.blobs.get(this.name(this.signatures[frame]));
+    const entry = { bitmap: null };
+    this.decoded.set(frame, entry);
+    createImageBitmap(blob).then((bitmap) => (entry.bitmap = bitmap), () => this.decoded.delete(frame));
+  }
+
+  toggle() {
+    if (this.playing) this.pause();
+    else this.play();
+  }
+
+  async play() {
+    const { editor } = this;
+    if (editor.frame >= editor.frameCount - 1) editor.goTo(0, { quiet: true });
+    this.playing = true;
+    editor.tell("playing");
+    await this.preroll();
+    if (!this.playing) return;
+    this.startFrame = editor.frame;
+    this.startTime = performance.now();
+    this.shown = [];
+    this.last = -1;
+    requestAnimationFrame(() => this.tick());
+  }
+
+  async preroll() {
+    const until = performance.now() + 2500;
+    const { editor } = this;
+    while (this.playing && performance.now() < until) {
+      const needed = Math.min(PREROLL_FRAMES, editor.frameCount - editor.frame);
+      let ready = 0;
+      for (let i = 0; i < needed; i += 1) {
+        this.decode(editor.frame + i);
+        if (this.decoded.get(editor.frame + i)?.bitmap) ready += 1;
+      }
+      if (ready === needed) return;
+      await new Promise((resolve) => setTimeout(resolve, 15));
+    }
+    if (this.playing) note("The preview is still being drawn: some frames are skipped.");
+  }
+
+  tick() {
+    if (!this.playing) return;
+    const { editor } = this;
+    const passed = Math.floor(((performance.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den));
+    let frame = this.startFrame + passed;
+    if (frame >= editor.frameCount) {
+      if (!this.loop) {
+        this.pause(editor.frameCount - 1);
+        return;
+      }
+      this.startFrame = 0;
+      this.startTime = performance.now();
+      frame = 0;
+    }
+    if (frame !== this.last) this.present(frame);
+    requestAnimationFrame(() => this.tick());
+  }
+
+  present(frame) {
+    const { editor } = this;
+    this.last = frame;
+    const entry = this.decoded.get(frame);
+    if (entry?.bitmap) {
+      this.show(entry.bitmap);
+      this.shown.push(performance.now());
+    }
+    for (let i = 1; i <= DECODED_AHEAD; i += 1) {
+      const ahead = this.loop ? (frame + i) % editor.frameCount : frame + i;
+      if (ahead < editor.frameCount) this.decode(ahead);
+    }
+    for (const old of this.decoded.keys()) {
+      const distance = (old - frame + editor.frameCount) % editor.frameCount;
+      if (distance > DECODED_AHEAD + 2) {
+        this.decoded.get(old).bitmap?.close();
+        this.decoded.delete(old);
+      }
+    }
+    editor.frame = frame;
+    editor.tell("time");
+    this.measure();
+  }
+
+  /** The true rate over the last second. */
+  measure() {
+    const now = performance.now();
+    while (this.shown.length && this.shown[0] < now - 1000) this.shown.shift();
+    const span = Math.min(1000, now - this.startTime);
+    this.rate = span > 300 ? (this.shown.length / span) * 1000 : 0;
+    this.editor.tell("rate");
+  }
+
+  pause(frame = this.editor.frame) {
+    this.playing = false;
+    this.rate = 0;
+    this.decoded.clear();
+    this.editor.frame = frame;
+    this.editor.tell("playing");
+    this.editor.tell("time");
+    this.editor.requestStage();
+  }
+}

@@ -1,0 +1,328 @@
+// The sheets and menus of the editor: render, keyboard, finder, history, context menus.
+import { Alpine, ago, complain, fps, note, seconds, sentence, timecode, trim } from "../common.js";
+import { api } from "../api.js";
+
+export function registerSheets(editor, commands, parts) {
+  const { player, stage, overlay, chooseFiles } = parts;
+  const byId = (id) => commands.find((command) => command.id === id);
+
+  Alpine.data("topBar", () => ({
+    project: "", scene: "", scenes: [], scenesOpen: false, facts: "", undoLabel: null, redoLabel: null, savedText: "Saved", savedClass: "",
+    init() {
+      editor.on("document saved", () => this.update());
+      if (editor.project) this.update();
+    },
+    update() {
+      if (!editor.project || !editor.scene) return;
+      const { scene } = editor;
+      this.project = editor.project.name;
+      this.scene = scene.name;
+      this.scenes = editor.project.scenes.map(({ id, name }) => ({ id, name, url: `/projects/${editor.projectId}/scenes/${id}` }));
+      this.facts = `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`;
+      this.undoLabel = editor.undoLabel;
+      this.redoLabel = editor.redoLabel;
+      this.savedText = editor.lost ? "No server" : editor.saving ? "Saving" : "Saved";
+      this.savedClass = editor.lost ? "lost" : editor.saving ? "busy" : "";
+      document.title = `${scene.name} · ${editor.project.name} · Young Comet`;
+    },
+    get undoTitle() {
+      return this.undoLabel ? `Undo: ${this.undoLabel} (Ctrl+Z)` : "Nothing to undo";
+    },
+    get redoTitle() {
+      return this.redoLabel ? `Redo: ${this.redoLabel} (Ctrl+Shift+Z)` : "Nothing to redo";
+    },
+    undo: () => editor.undo(),
+    redo: () => editor.redo(),
+    toggleScenes() {
+      this.scenesOpen = !this.scenesOpen;
+    },
+    closeScenes() {
+      this.scenesOpen = false;
+    },
+    openFrame() {
+      this.scenesOpen = false;
+      byId("frame").run();
+    },
+    openHistory: () => byId("history").run(),
+    openFinder: () => byId("finder").run(),
+    openKeys: () => byId("keys").run(),
+    openRender: () => byId("render").run(),
+  }));
+
+  Alpine.data("frameHolder", () => ({
+    init() {
+      window.addEventListener("change-frame", () =>
+        window.dispatchEvent(new CustomEvent("open-frame", { detail: { scene: editor.scene, save: (edit) => this.save(edit) } })),
+      );
+    },
+    async save(edit) {
+      if (edit && !(await editor.edit(edit))) throw new Error("The change was not accepted.");
+      stage.fit();
+    },
+  }));
+
+  Alpine.data("transport", () => ({
+    typed: "", frameText: "", playing: false, loop: true, grid: false, safe: false, paths: true, height: String(editor.height), zoomText: "Fit", rateText: "", behind: false,
+    init() {
+      editor.on("time document", () => this.clock());
+      editor.on("playing", () => (this.playing = player.playing));
+      editor.on("rate", () => this.showRate());
+      editor.on("playing document", () => this.showRate());
+      editor.on("stage-moved", () => (this.zoomText = stage.fitted ? "Fit" : `${Math.round(stage.scale * 100)} %`));
+      if (editor.project) this.clock();
+    },
+    get playTitle() {
+      return this.playing ? "Pause (Space)" : "Play (Space)";
+    },
+    clock() {
+      if (!editor.project || !editor.scene) return;
+      this.frameText = `frame ${editor.frame}`;
+      if (!this.focused) this.typed = timecode(editor.frame, editor.rate);
+    },
+    showRate() {
+      if (!editor.project || !editor.scene) return;
+      const wanted = editor.rate.num / editor.rate.den;
+      this.behind = player.playing && player.rate > 0 && player.rate < wanted * 0.95;
+      this.rateText = player.playing && player.rate ? `${player.rate.toFixed(1)} fps` : `${fps(editor.rate)} fps`;
+    },
+    focusTime(event) {
+      this.focused = true;
+      event.target.select();
+    },
+    leaveTime() {
+      this.focused = false;
+      this.clock();
+    },
+    async commitTime(event) {
+      try {
+        const { value } = await api.parseTime(this.typed, editor.rate, editor.time);
+        this.focused = false;
+        editor.goTo(editor.frameAt(value));
+        event.target.blur();
+      } catch (error) {
+        note(sentence(error.message), { bad: true });
+      }
+    },
+    toStart: () => editor.goTo(0),
+    stepBack: () => editor.goTo(editor.frame - 1),
+    stepOn: () => editor.goTo(editor.frame + 1),
+    togglePlay: () => player.toggle(),
+    toggleLoop() {
+      this.loop = player.loop = !player.loop;
+    },
+    toggleGrid() {
+      this.grid = overlay.grid = !overlay.grid;
+      overlay.draw();
+    },
+    toggleSafe() {
+      this.safe = overlay.safe = !overlay.safe;
+      overlay.draw();
+    },
+    togglePaths() {
+      this.paths = overlay.showPaths = !overlay.showPaths;
+      overlay.draw();
+    },
+    chooseHeight() {
+      editor.setHeight(Number(this.height));
+    },
+    fit: () => stage.fit(),
+  }));
+
+  Alpine.data("addMenu", () => ({
+    open: false,
+    items: [
+      { id: "backdrop", label: "Backdrop", run: () => editor.addBackdrop() },
+      { id: "rectangle", label: "Rectangle", run: () => addShape("rectangle", "Rectangle") },
+      { id: "ellipse", label: "Ellipse", run: () => addShape("ellipse", "Ellipse", { "shape.size": [300, 300] }) },
+      { id: "polygon", label: "Polygon", run: () => addShape("polygon", "Polygon") },
+      { id: "star", label: "Star", run: () => addShape("star", "Star") },
+      { id: "line", label: "Line", run: () => addShape("line", "Line", { "fill.on": false, "stroke.width": 8, "stroke.cap": "round" }) },
+      { id: "path", label: "Path from SVG data", run: () => addShape("path", "Path") },
+      { id: "text", label: "Text", run: () => editor.addLayer(editor.addText(null)) },
+      { id: "picture", label: "Picture...", run: () => chooseFiles({ place: true }) },
+    ],
+    toggle() {
+      this.open = !this.open;
+    },
+    close() {
+      this.open = false;
+    },
+    add(item) {
+      this.open = false;
+      item.run();
+    },
+  }));
+
+  function addShape(kind, name, more = {}) {
+    return editor.addLayer(editor.newLayer("shape", name, { "shape.kind": kind, ...more }));
+  }
+
+  Alpine.data("renderSheet", () => ({
+    format: "mp4", from: "0s", to: "", scale: "1", quality: "good", odd: "pad", transparent: false, without: false,
+    scene: "", qualities: [], facts: "", notice: "", problem: "", where: "",
+    open() {
+      this.scene = editor.scene.name;
+      this.qualities = editor.catalog.qualities;
+      this.to = `${trim(editor.scene.length_s)}s`;
+      this.problem = "";
+      this.$root.showModal();
+      this.plan();
+    },
+    close() {
+      this.$root.close();
+    },
+    setFormat(format) {
+      this.format = format;
+      this.plan();
+    },
+    async settings() {
+      const time = async (text) => (await api.parseTime(text, editor.rate, 0)).value;
+      const common = { format: this.format, scale: Number(this.scale) };
+      if (this.format === "png") return { ...common, at_s: editor.time, transparent: this.transparent, leave_out_backdrops: this.transparent && this.without };
+      return { ...common, from_s: await time(this.from), to_s: await time(this.to), quality: this.quality, odd: this.odd };
+    },
+    async plan() {
+      this.problem = "";
+      try {
+        const settings = await this.settings();
+        const plan = await api.planRender(editor.projectId, editor.sceneId, settings);
+        const still = this.format === "png";
+        const size = still ? [editor.scene.width, editor.scene.height].map((side) => Math.round(side * Number(this.scale))) : [plan.width, plan.height];
+        this.facts = still ? `${size[0]} × ${size[1]}, the frame at ${timecode(editor.frame, editor.rate)}` : `${size[0]} × ${size[1]}, ${plan.frames} frames`;
+        this.notice = still ? "" : plan.notice;
+      } catch (error) {
+        this.problem = sentence(error.message);
+      }
+    },
+    async start() {
+      try {
+        await api.startRender(editor.projectId, editor.sceneId, await this.settings());
+        this.close();
+        note(`${this.scene} is being rendered.`, { action: "Show renders", seconds: 9, run: () => (location.href = "/renders") });
+      } catch (error) {
+        this.problem = sentence(error.message);
+      }
+    },
+  }));
+
+  Alpine.data("keysSheet", () => ({
+    wanted: "",
+    open() {
+      this.wanted = "";
+      this.$root.showModal();
+    },
+    close() {
+      this.$root.close();
+    },
+    get shown() {
+      const pointer = [
+        { id: "p1", label: "Move the view", keys: "Space + drag" },
+        { id: "p2", label: "Zoom about the pointer", keys: "Wheel" },
+        { id: "p3", label: "Copy while moving", keys: "Ctrl + drag" },
+        { id: "p4", label: "Keep direction or proportion", keys: "Shift + drag" },
+        { id: "p5", label: "From the pivot, without snapping", keys: "Alt + drag" },
+        { id: "p6", label: "Zoom the timeline", keys: "Ctrl + wheel" },
+      ];
+      const wanted = this.wanted.toLowerCase();
+      return [...commands.filter((command) => command.keys), ...pointer].filter((entry) => `${entry.label} ${entry.keys}`.toLowerCase().includes(wanted));
+    },
+  }));
+
+  Alpine.data("finderSheet", () => ({
+    wanted: "", shown: [], at: 0,
+    open() {
+      this.wanted = "";
+      this.at = 0;
+      this.$root.showModal();
+      this.search();
+    },
+    search() {
+      const wanted = this.wanted.toLowerCase().trim();
+      const layers = editor.layers.map((layer) => ({ id: `layer-${layer.id}`, label: layer.name, keys: "", run: () => editor.select([layer.id]) })).reverse();
+      const fits = (entry) => wanted.split(/\s+/).every((word) => entry.label.toLowerCase().includes(word));
+      const found = [...(wanted ? layers : []), ...commands].filter(fits).slice(0, 30);
+      this.at = Math.min(this.at, Math.max(0, found.length - 1));
+      this.shown = found.map((entry, index) => ({ ...entry, on: index === this.at }));
+    },
+    key(event) {
+      const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+      if (step && this.shown.length) {
+        event.preventDefault();
+        this.at = (this.at + step + this.shown.length) % this.shown.length;
+        this.search();
+      } else if (event.key === "Enter") {
+        event.preventDefault();
+        if (this.shown[this.at]) this.run(this.shown[this.at]);
+      } else this.at = 0;
+    },
+    run(entry) {
+      this.$root.close();
+      entry.run();
+    },
+  }));
+
+  Alpine.data("historySheet", () => ({
+    steps: [],
+    async open() {
+      this.$root.showModal();
+      await this.load();
+    },
+    async load() {
+      try {
+        this.steps = (await api.history(editor.projectId)).map((step) => ({ ...step, when: ago(step.made_at) })).reverse();
+      } catch (error) {
+        complain(error);
+      }
+    },
+    close() {
+      this.$root.close();
+    },
+    /** Undoes or redoes up to and including a step. */
+    async go(step) {
+      const inEffect = this.steps.filter((each) => each.in_effect).length;
+      const distance = step.number - inEffect;
+      for (let i = 0; i < Math.abs(distance); i += 1) {
+        if (!(await (distance < 0 ? editor.undo() : editor.redo()))) break;
+      }
+      await this.load();
+    },
+  }));
+
+  const placed = ({ x, y }, height) => ({ left: `${Math.max(4, Math.min(x, window.innerWidth - 236))}px`, top: `${Math.max(4, Math.min(y, window.innerHeight - height))}px`, right: "auto" });
+
+  Alpine.data("propertyMenu", () => ({
+    shown: false, items: [], place: {},
+    open(event) {
+      this.items = event.detail.items;
+      this.place = placed(event.detail, 170);
+      setTimeout(() => (this.shown = true));
+    },
+    close() {
+      this.shown = false;
+    },
+    run(item) {
+      this.shown = false;
+      item.run();
+    },
+  }));
+
+  Alpine.data("layerMenu", () => ({
+    shown: false, items: [], place: {},
+    open(event) {
+      const ids = editor.selected.size
+        ? ["copy", "cut", "paste", "duplicate", "group", "ungroup", "front", "forward", "backward", "rear", "hide", "lock", "delete"]
+        : ["paste", "all", "add-backdrop", "add-picture"];
+      this.items = ids.map(byId);
+      this.place = placed(event.detail, ids.length * 29 + 16);
+      setTimeout(() => (this.shown = true));
+    },
+    close() {
+      this.shown = false;
+    },
+    run(item) {
+      this.shown = false;
+      item.run();
+    },
+  }));
+}
+

@@ -1,0 +1,118 @@
+// The Assets and Inks tabs, and the column that holds the tabs.
+import { Alpine, complain, megabytes, newId, note } from "../common.js";
+import { api } from "../api.js";
+import { openPicker } from "./selection_panel.js";
+
+export function registerSidePanels(editor, pointing, chooseFiles) {
+  Alpine.data("column", () => ({
+    active: "selection",
+    tabs: [
+      { id: "selection", label: "Selection" },
+      { id: "assets", label: "Assets" },
+      { id: "inks", label: "Inks" },
+    ],
+    init() {
+      editor.on("show-tab", (name) => (this.active = name));
+      let before = "";
+      editor.on("selection", () => {
+        const now = [...editor.selected].join();
+        if (now && now !== before) this.active = "selection";
+        before = now;
+      });
+    },
+    isTab(tab) {
+      return this.active === tab.id;
+    },
+    show(tab) {
+      this.active = tab.id;
+    },
+  }));
+
+  Alpine.data("assetsPanel", () => ({
+    assets: [],
+    busy: false,
+    init() {
+      editor.on("document", () => this.update());
+      editor.on("uploading", (busy) => (this.busy = busy));
+      if (editor.project) this.update();
+    },
+    update() {
+      this.assets = editor.project.assets.map((asset) => ({
+        ...asset,
+        thumbnail: asset.kind === "font" ? "" : api.thumbnailUrl(asset.hash),
+        facts: asset.kind === "font" ? asset.family : `${asset.width} × ${asset.height} px, ${megabytes(asset.size_bytes)}`,
+        placeTitle: asset.kind === "font" ? `${asset.family}: choose it as the typeface of a text` : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
+      }));
+    },
+    choose() {
+      chooseFiles({ place: false });
+    },
+    place(asset) {
+      if (asset.kind === "font") note("Choose it as the typeface of a text.");
+      else editor.placePicture(asset);
+    },
+    rename(asset) {
+      const name = prompt("Name of the asset", asset.name);
+      if (name?.trim()) editor.edit({ kind: "rename-asset", asset: asset.id, name: name.trim() });
+    },
+    remove(asset) {
+      editor.edit({ kind: "remove-asset", asset: asset.id });
+    },
+    async gather(asset) {
+      try {
+        const colours = await api.palette(editor.projectId, asset.id);
+        const known = new Set(editor.project.inks.map((ink) => ink.colour));
+        const fresh = colours.map((colour) => colour.slice(0, 7)).filter((colour) => !known.has(colour));
+        if (!fresh.length) {
+          note("Its colours are among the inks already.");
+          return;
+        }
+        const stem = asset.name.replace(/\.[a-z0-9]+$/i, "");
+        const inks = fresh.map((colour, index) => ({ id: newId(), name: `${stem} ${index + 1}`, colour }));
+        await editor.edit({ kind: "add-inks", inks });
+        editor.tell("show-tab", "inks");
+      } catch (error) {
+        complain(error);
+      }
+    },
+  }));
+
+  Alpine.data("inksPanel", () => ({
+    inks: [],
+    init() {
+      editor.on("document", () => this.update());
+      if (editor.project) this.update();
+    },
+    update() {
+      this.inks = editor.project.inks.map((ink) => ({ ...ink, style: { background: ink.colour }, colourLabel: `Colour of ${ink.name}` }));
+    },
+    add() {
+      this.make("#ff7a45");
+    },
+    make(colour) {
+      const ink = { id: newId(), name: `Ink ${editor.project.inks.length + 1}`, colour: colour.slice(0, 7) };
+      return editor.edit({ kind: "add-inks", inks: [ink] });
+    },
+    drop() {
+      pointing.pickColour((colour) => this.make(colour));
+    },
+    rename(ink, event) {
+      const name = event.target.value.trim();
+      if (name && name !== ink.name) editor.edit({ kind: "change-ink", ink: ink.id, name });
+      else this.update();
+    },
+    recolour(ink, event) {
+      const then = (colour, done) => {
+        const edit = { kind: "change-ink", ink: ink.id, colour: colour.slice(0, 7) };
+        if (done) {
+          editor.drafts = [];
+          editor.edit(edit);
+        } else editor.draft([edit]);
+      };
+      openPicker(event.currentTarget, ink.colour, then, { inks: false, alpha: false });
+    },
+    remove(ink) {
+      editor.edit({ kind: "remove-ink", ink: ink.id });
+    },
+  }));
+}

@@ -1,0 +1,356 @@
+// What the pointer does in the timeline: scrub, select, slide, trim, move keys, order layers.
+import { note } from "../common.js";
+
+const CLICK_PX = 3;
+const REACH_PX = 7;
+
+export class TimelinePointing {
+  constructor(editor, timeline) {
+    this.editor = editor;
+    this.timeline = timeline;
+    this.drag = null;
+    this.renaming = false;
+    const { rows, ruler, lower } = timeline;
+    ruler.addEventListener("pointerdown", (event) => this.scrub(event, ruler));
+    ruler.addEventListener("pointermove", (event) => event.buttons === 1 && this.goTo(event));
+    rows.addEventListener("pointerdown", (event) => this.down(event));
+    rows.addEventListener("pointermove", (event) => this.move(event));
+    rows.addEventListener("pointerup", (event) => this.up(event));
+    rows.addEventListener("pointercancel", () => this.cancel());
+    rows.addEventListener("dblclick", (event) => this.rename(event));
+    rows.addEventListener("contextmenu", (event) => this.menu(event));
+    rows.addEventListener("keydown", (event) => this.arrow(event));
+    for (const element of [rows, ruler]) element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+    this.grip(document.getElementById("lower-grip"), lower);
+  }
+
+  // Time
+
+  xOf(event) {
+    return event.clientX - this.timeline.ruler.getBoundingClientRect().left;
+  }
+
+  scrub(event, element) {
+    element.setPointerCapture(event.pointerId);
+    if (this.editor.isPlaying()) this.editor.player.pause();
+    this.goTo(event);
+  }
+
+  goTo(event) {
+    this.editor.goTo(this.editor.frameAt(this.timeline.timeAt(this.xOf(event))));
+  }
+
+  wheel(event) {
+    if (event.ctrlKey || event.metaKey || this.timeline.ruler.contains(event.target)) {
+      event.preventDefault();
+      this.timeline.zoomAbout(this.xOf(event), Math.exp(event.deltaY * 0.0025));
+    } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+      event.preventDefault();
+      this.timeline.scrollBy(event.deltaX || event.deltaY);
+    }
+  }
+
+  grip(element, lower) {
+    let from = null;
+    element.addEventListener("pointerdown", (event) => {
+      element.setPointerCapture(event.pointerId);
+      from = [event.clientY, lower.getBoundingClientRect().height];
+    });
+    element.addEventListener("pointermove", (event) => {
+      if (!from) return;
+      const height = Math.min(window.innerHeight - 300, Math.max(130, from[1] + from[0] - event.clientY));
+      lower.style.height = `${height}px`;
+    });
+    element.addEventListener("pointerup", () => (from = null));
+  }
+
+  // Rows
+
+  down(event) {
+    if (event.button !== 0 || event.target.closest("input")) return;
+    const line = event.target.closest(".row-line");
+    if (!line) {
+      this.editor.select([]);
+      return;
+    }
+    if (this.button(event, line)) return;
+    this.timeline.rows.setPointerCapture(event.pointerId);
+    const key = event.target.closest("[data-key]");
+    if (key) this.drag = this.keyDrag(event, line, key.dataset.key);
+    else if (line.dataset.lane) this.drag = this.laneDrag(event, line);
+    else if (event.target.closest(".row-track")) this.drag = this.barDrag(event, line);
+    else this.drag = this.orderDrag(event, line);
+    if (this.drag) Object.assign(this.drag, { x: event.clientX, y: event.clientY, moved: false });
+  }
+
+  button(event, line) {
+    const { editor, timeline } = this;
+    const fold = event.target.closest("[data-fold]");
+    const group = event.target.closest("[data-fold-group]");
+    const toggle = event.target.closest("[data-toggle]");
+    if (fold) this.open(fold.dataset.fold);
+    else if (group) {
+      const id = group.dataset.foldGroup;
+      if (!timeline.folded.delete(id)) timeline.folded.add(id);
+      timeline.draw();
+    } else if (toggle) {
+      const what = toggle.dataset.toggle;
+      const layer = editor.layer(line.dataset.layer);
+      const ids = editor.selected.has(layer.id) ? [...editor.selected] : [layer.id];
+      editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: ids, [what]: !layer[what] });
+    } else return false;
+    return true;
+  }
+
+  open(layerId) {
+    const { openLayers } = this.editor;
+    if (!openLayers.delete(layerId)) openLayers.add(layerId);
+    this.timeline.draw();
+    this.editor.requestStage();
+  }
+
+  membersOf(line) {
+    const { editor } = this;
+    if (line.dataset.layer) return [line.dataset.layer];
+    return editor.layers.filter((layer) => layer.group === line.dataset.group).map((layer) => layer.id);
+  }
+
+  /** Chooses rows as lists do: Ctrl toggles, Shift takes all between. */
+  choose(event, line) {
+    const { editor } = this;
+    const ids = this.membersOf(line);
+    if (event.ctrlKey || event.metaKey) editor.select(ids, { toggle: true });
+    else if (event.shiftKey && editor.selected.size) {
+      const order = editor.layers.map((layer) => layer.id);
+      const known = [...editor.selected, ...ids].map((id) => order.indexOf(id));
+      editor.select(order.slice(Math.min(...known), Math.max(...known) + 1));
+    } else if (!ids.every((id) => editor.selected.has(id))) editor.select(ids);
+    else return () => editor.select(ids);
+    return null;
+  }
+
+  // Drags
+
+  barDrag(event, line) {
+    const { editor, timeline } = this;
+    const part = event.target.closest("[data-bar]")?.dataset.bar;
+    const click = this.choose(event, line);
+    if (!part) return { click: click || (() => {}) };
+    const layers = editor.selectedLayers.filter((layer) => !layer.locked);
+    if (!layers.length) {
+      note("This layer is locked.");
+      return null;
+    }
+    const from = layers.map((layer) => ({ id: layer.id, start_s: layer.start_s, end_s: layer.end_s }));
+    const points = this.snapTimes(new Set(layers.map((layer) => layer.id)));
+    const edits = (by, free) => {
+      const borders = from.flatMap((span) => (part === "slide" ? [span.start_s, span.end_s] : [part === "start" ? span.start_s : span.end_s]));
+      const shift = this.snapShift(by, borders, points, free);
+      const spans = from.map((span) => this.shifted(span, part, shift));
+      timeline.spans = new Map(spans.map((span) => [span.layer, span]));
+      timeline.draw();
+      return [{ kind: "set-spans", scene: editor.sceneId, mode: part === "slide" ? "slide" : "trim", spans }];
+    };
+    return { edits, click };
+  }
+
+  shifted(span, part, shift) {
+    const frame = this.editor.timeOf(1);
+    const start_s = part === "end" ? span.start_s : part === "start" ? Math.min(span.end_s - frame, span.start_s + shift) : span.start_s + shift;
+    const end_s = part === "start" ? span.end_s : part === "end" ? Math.max(span.start_s + frame, span.end_s + shift) : span.end_s + shift;
+    return { layer: span.id, start_s, end_s };
+  }
+
+  keyDrag(event, line, keyId) {
+    const { editor } = this;
+    const entry = { layer: line.dataset.laneLayer, property: line.dataset.lane, key: keyId };
+    const name = `${entry.layer}|${entry.property}|${entry.key}`;
+    let click = null;
+    if (event.shiftKey || event.ctrlKey || event.metaKey) editor.selectKeys([entry], { toggle: true });
+    else if (!editor.keys.has(name)) editor.selectKeys([entry]);
+    else click = () => editor.selectKeys([entry]);
+    const chosen = [...editor.keys.values()];
+    const times = chosen.map((each) => this.keyTime(each));
+    const points = this.snapTimes(new Set());
+    const edits = (by, free) => {
+      const shift = this.snapShift(by, times, points, free);
+      const moves = chosen.map((each, i) => ({ ...each, time_s: times[i] + shift }));
+      return [{ kind: "move-keys", scene: editor.sceneId, moves }];
+    };
+    return chosen.length ? { edits, click } : { click };
+  }
+
+  keyTime(entry) {
+    const layer = this.editor.layer(entry.layer);
+    return layer.start_s + layer.properties[entry.property].keys.find((key) => key.id === entry.key).time_s;
+  }
+
+  /** A frame drawn over a lane selects its keys. */
+  laneDrag(event, line) {
+    const { editor, timeline } = this;
+    const start = timeline.timeAt(this.xOf(event));
+    const lane = editor.lanes.find((each) => each.layer === line.dataset.laneLayer && each.property === line.dataset.lane);
+    const within = (to) =>
+      lane.keys
+        .filter((key) => key.time_s >= Math.min(start, to) && key.time_s <= Math.max(start, to))
+        .map((key) => ({ layer: lane.layer, property: lane.property, key: key.id }));
+    return {
+      over: (now) => editor.selectKeys(within(timeline.timeAt(this.xOf(now)))),
+      click: () => editor.select([line.dataset.laneLayer]),
+    };
+  }
+
+  orderDrag(event, line) {
+    const { editor, timeline } = this;
+    const click = this.choose(event, line);
+    let target = null;
+    const over = (now) => {
+      timeline.rows.querySelectorAll(".drop-before").forEach((each) => each.classList.remove("drop-before"));
+      target = document.elementFromPoint(now.clientX, now.clientY)?.closest(".row-line[data-layer], .row-line[data-group]");
+      target?.classList.add("drop-before");
+    };
+    const done = () => {
+      if (!target) return;
+      // Rows run from the top down, the stack from below up: drop above the target's layer.
+      const ids = [...editor.selected];
+      const anchor = this.membersOf(target).at(-1);
+      if (ids.includes(anchor)) return;
+      const rest = editor.layers.map((layer) => layer.id).filter((id) => !ids.includes(id));
+      editor.edit({ kind: "order-layers", scene: editor.sceneId, layers: ids, index: rest.indexOf(anchor) + 1 });
+    };
+    return { over, done, click };
+  }
+
+  // Snapping in time
+
+  snapTimes(moved) {
+    const { editor } = this;
+    const times = [0, editor.scene.length_s, editor.time];
+    for (const layer of editor.layers) {
+      if (moved.has(layer.id)) continue;
+      times.push(layer.start_s, layer.end_s);
+      for (const property of Object.values(layer.properties)) for (const key of property.keys) times.push(layer.start_s + key.time_s);
+    }
+    return times;
+  }
+
+  /** The shift on whole frames, drawn to near moments unless Alt is held. */
+  snapShift(by, borders, points, free) {
+    const frame = this.editor.timeOf(1);
+    const whole = Math.round(by / frame) * frame;
+    if (free || !this.editor.snapping) return whole;
+    let best = (REACH_PX / this.timeline.width) * this.timeline.shownSpan;
+    let found = whole;
+    for (const border of borders) {
+      for (const point of points) {
+        const distance = Math.abs(border + by - point);
+        if (distance < best && Math.abs(point - border) > 1e-9) {
+          best = distance;
+          found = Math.round((point - border) / frame) * frame;
+        }
+      }
+    }
+    return found;
+  }
+
+  // The course of a drag
+
+  move(event) {
+    const { drag } = this;
+    if (!drag) return;
+    if (Math.hypot(event.clientX - drag.x, event.clientY - drag.y) > CLICK_PX) drag.moved = true;
+    if (!drag.moved) return;
+    if (drag.over) drag.over(event);
+    if (drag.edits) {
+      const by = ((event.clientX - drag.x) / this.timeline.width) * this.timeline.shownSpan;
+      drag.now = drag.edits(by, event.altKey);
+      this.editor.draft(drag.now);
+    }
+  }
+
+  async up() {
+    const { drag } = this;
+    this.drag = null;
+    if (!drag) return;
+    if (!drag.moved) drag.click?.();
+    else if (drag.done) drag.done();
+    else if (drag.now) {
+      this.editor.drafts = [];
+      await this.editor.edit(drag.now[0]);
+      this.timeline.spans.clear();
+    }
+    this.timeline.draw();
+  }
+
+  cancel() {
+    this.drag = null;
+    this.timeline.spans.clear();
+    this.editor.draft([]);
+    this.timeline.draw();
+  }
+
+  giveUp() {
+    if (!this.drag) return false;
+    this.cancel();
+    return true;
+  }
+
+  // Names, menus, keys
+
+  rename(event) {
+    const name = event.target.closest(".row-name");
+    const line = event.target.closest(".row-line");
+    if (!name || !line || line.dataset.lane) {
+      if (line?.dataset.layer && event.target.closest(".row-track")) this.open(line.dataset.layer);
+      return;
+    }
+    const { editor } = this;
+    const input = document.createElement("input");
+    input.className = "field";
+    input.value = name.textContent;
+    input.setAttribute("aria-label", "Name");
+    name.replaceWith(input);
+    this.renaming = true;
+    input.focus();
+    input.select();
+    const end = (keep) => {
+      if (!this.renaming) return;
+      this.renaming = false;
+      const value = input.value.trim();
+      if (keep && value && value !== name.textContent) {
+        if (line.dataset.group) editor.edit({ kind: "rename-group", scene: editor.sceneId, group: line.dataset.group, name: value });
+        else editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [line.dataset.layer], name: value });
+      }
+      this.timeline.draw();
+    };
+    input.addEventListener("blur", () => end(true));
+    input.addEventListener("keydown", (key) => {
+      key.stopPropagation();
+      if (key.key === "Enter") end(true);
+      if (key.key === "Escape") end(false);
+    });
+  }
+
+  menu(event) {
+    const line = event.target.closest(".row-line");
+    if (!line || line.dataset.lane) return;
+    event.preventDefault();
+    const ids = this.membersOf(line);
+    if (!ids.every((id) => this.editor.selected.has(id))) this.editor.select(ids);
+    window.dispatchEvent(new CustomEvent("open-layer-menu", { detail: { x: event.clientX, y: event.clientY } }));
+  }
+
+  /** With the list focused, Up and Down choose layers, Right and Left open and close lanes. */
+  arrow(event) {
+    const { editor } = this;
+    if (event.altKey || event.ctrlKey || event.target !== this.timeline.rows) return;
+    const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const order = editor.layers.map((layer) => layer.id);
+    const now = order.findIndex((id) => editor.selected.has(id));
+    const next = now < 0 ? order.length - 1 : Math.min(order.length - 1, Math.max(0, now + step));
+    if (order.length) editor.select([order[next]]);
+  }
+}

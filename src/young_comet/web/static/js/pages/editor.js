@@ -1,0 +1,73 @@
+// Puts the scene editor together.
+import { Alpine, complain, note } from "../common.js";
+import { Editor } from "../editor/editor.js";
+import { Stage } from "../editor/stage.js";
+import { Overlay } from "../editor/overlay.js";
+import { Pointing } from "../editor/pointing.js";
+import { Player } from "../editor/player.js";
+import { Filmstrip } from "../editor/filmstrip.js";
+import { Timeline } from "../editor/timeline.js";
+import { listenToKeys, makeCommands } from "../editor/commands.js";
+import { registerEasingDrag, registerSelectionPanel } from "../editor/selection_panel.js";
+import { registerColourPicker } from "../editor/colour_picker.js";
+import { registerSidePanels } from "../editor/side_panels.js";
+import { registerSheets } from "../editor/sheets.js";
+import "../frame_sheet.js";
+
+const root = document.getElementById("editor");
+const editor = new Editor(root.dataset.project, root.dataset.scene);
+const stage = new Stage(editor);
+const overlay = new Overlay(editor, stage);
+const pointing = new Pointing(editor, stage, overlay);
+const player = new Player(editor, (bitmap) => stage.show(bitmap));
+editor.player = player;
+editor.isPlaying = () => player.playing;
+new Filmstrip(editor, player);
+const timeline = new Timeline(editor);
+
+const input = document.getElementById("file-input");
+let uploadOptions = {};
+function chooseFiles(options) {
+  uploadOptions = options;
+  input.click();
+}
+input.addEventListener("change", () => {
+  const files = [...input.files];
+  input.value = "";
+  editor.upload(files, uploadOptions);
+});
+
+const parts = { player, stage, overlay, timeline, pointing, chooseFiles };
+const commands = makeCommands(editor, parts);
+listenToKeys(commands, editor, { player, pointing, timelinePointing: timeline.pointing });
+registerSelectionPanel(editor);
+registerEasingDrag(editor);
+registerColourPicker(editor, pointing);
+registerSidePanels(editor, pointing, chooseFiles);
+registerSheets(editor, commands, parts);
+
+const tools = document.getElementById("tools");
+tools.addEventListener("click", (event) => {
+  const { tool, add } = event.target.closest("button")?.dataset || {};
+  if (tool) editor.setTool(tool);
+  if (add === "backdrop") editor.addBackdrop();
+  if (add === "picture") chooseFiles({ place: true });
+});
+function markTool() {
+  for (const button of tools.querySelectorAll("[data-tool]")) {
+    const on = button.dataset.tool === editor.tool;
+    button.classList.toggle("on", on);
+    button.setAttribute("aria-pressed", String(on));
+  }
+}
+editor.on("tool", markTool);
+markTool();
+
+editor.on("render", (render) => {
+  if (render.status === "done") note(`${render.scene_name} is rendered.`, { action: "Show it", seconds: 10, run: () => (location.href = "/renders") });
+  if (render.status === "failed") note(`The render of ${render.scene_name} failed: ${render.message}`, { bad: true });
+});
+
+window.youngComet = { editor, player, stage };
+Alpine.start();
+editor.start().catch(complain);

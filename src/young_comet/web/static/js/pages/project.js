@@ -1,0 +1,139 @@
+// The project page: scenes as cards with filmstrips, assets, inks.
+import { Alpine, complain, fps, newId, note, seconds, sentence } from "../common.js";
+import { api } from "../api.js";
+import "../frame_sheet.js";
+
+Alpine.data("projectPage", () => ({
+  id: "",
+  name: "",
+  revision: 0,
+  loaded: false,
+  scenes: [],
+  pictures: [],
+  inks: [],
+  undoLabel: null,
+  redoLabel: null,
+
+  get undoTitle() {
+    return this.undoLabel ? `Undo: ${this.undoLabel}` : "Nothing to undo";
+  },
+  get redoTitle() {
+    return this.redoLabel ? `Redo: ${this.redoLabel}` : "Nothing to redo";
+  },
+  get exportUrl() {
+    return api.exportUrl(this.id);
+  },
+  async init() {
+    this.id = this.$root.dataset.project;
+    await this.load();
+    window.addEventListener("pageshow", (event) => event.persisted && this.load());
+  },
+  async load() {
+    try {
+      this.show(await api.project(this.id));
+    } catch (error) {
+      complain(error);
+    }
+  },
+  show(state) {
+    const { project } = state;
+    this.name = project.name;
+    this.revision = state.revision;
+    this.undoLabel = state.undo_label;
+    this.redoLabel = state.redo_label;
+    this.scenes = project.scenes.map((scene) => this.card(scene));
+    this.inks = project.inks;
+    this.pictures = project.assets
+      .filter((asset) => asset.kind !== "font")
+      .map((asset) => ({ ...asset, thumbnail: api.thumbnailUrl(asset.hash), hint: `New scene of ${asset.width} × ${asset.height} px` }));
+    this.loaded = true;
+  },
+  card(scene) {
+    const late = scene.length_s * 0.6;
+    return {
+      ...scene,
+      menu: false,
+      menuLabel: `More about ${scene.name}`,
+      url: `/projects/${this.id}/scenes/${scene.id}`,
+      facts: `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`,
+      thumbnail: api.frameUrl(this.id, scene.id, late, 240, this.revision),
+      strip: api.stripUrl(this.id, scene.id, 8, 52, this.revision),
+    };
+  },
+  async run(edit) {
+    if (!edit) return;
+    await api.edit(this.id, edit, this.revision);
+    await this.load();
+  },
+  toggleMenu(scene) {
+    const open = !scene.menu;
+    this.scenes.forEach((each) => (each.menu = false));
+    scene.menu = open;
+  },
+  closeMenu(scene) {
+    scene.menu = false;
+  },
+  openNew() {
+    this.$dispatch("open-frame", { scene: null, name: `Scene ${this.scenes.length + 1}`, save: (edit) => this.create(edit) });
+  },
+  async create(edit) {
+    await api.edit(this.id, edit, this.revision);
+    location.href = `/projects/${this.id}/scenes/${edit.scene.id}`;
+  },
+  openFrame(scene) {
+    scene.menu = false;
+    this.$dispatch("open-frame", { scene, save: (edit) => this.run(edit) });
+  },
+  async duplicate(scene) {
+    scene.menu = false;
+    await this.run({ kind: "duplicate-scene", scene: scene.id, id: newId() }).catch(complain);
+  },
+  async remove(scene) {
+    scene.menu = false;
+    try {
+      await this.run({ kind: "remove-scene", scene: scene.id });
+      note(`${scene.name} is deleted.`, { action: "Undo", seconds: 12, run: () => this.undo() });
+    } catch (error) {
+      complain(error);
+    }
+  },
+  sceneFrom(asset) {
+    const side = (value) => Math.min(8192, Math.max(16, value));
+    this.$dispatch("open-frame", {
+      scene: null,
+      name: asset.name.replace(/\.[a-z0-9]+$/i, ""),
+      width: side(asset.width),
+      height: side(asset.height),
+      save: (edit) => this.createFrom(edit, asset),
+    });
+  },
+  async createFrom(edit, asset) {
+    const layer = {
+      id: newId(),
+      name: asset.name,
+      kind: "picture",
+      start_s: 0,
+      end_s: edit.scene.length_s,
+      properties: { "picture.asset": { value: asset.id }, "picture.fit": { value: "fill" } },
+    };
+    const add = { kind: "add-layers", scene: edit.scene.id, layers: [layer] };
+    await api.edit(this.id, { kind: "together", title: `New scene ${edit.scene.name}`, edits: [edit, add] }, this.revision);
+    location.href = `/projects/${this.id}/scenes/${edit.scene.id}`;
+  },
+  async undo() {
+    await this.step(() => api.undo(this.id));
+  },
+  async redo() {
+    await this.step(() => api.redo(this.id));
+  },
+  async step(what) {
+    try {
+      await what();
+      await this.load();
+    } catch (error) {
+      note(sentence(error.message), { bad: true });
+    }
+  },
+}));
+
+Alpine.start();
