@@ -144,7 +144,9 @@ def _parts(
 
 def _run(parts: list[_Part], total: int, progress: Progress, cancelled: Callable[[], bool]) -> None:
     """Runs the parts side by side and listens to them until all are done."""
-    context = mp.get_context("spawn")
+    context = mp.get_context("forkserver")
+    # Loaded once, in a process without threads from which the workers are forked.
+    context.set_forkserver_preload(["__main__", __name__, "young_comet.core.pixels.yuv"])
     reports: Any = context.Queue()
     workers = [
         context.Process(target=_work, args=(part, index, reports), daemon=True)

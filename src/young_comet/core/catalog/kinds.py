@@ -72,7 +72,7 @@ SHAPE = LayerKind(
             maximum=100, shown_when=("shape.kind", ("star",)),
         ),
         PropertySpec(
-            "shape.corner-radius", "Corner radius", Kind.NUMBER, 0.0, "Shape", unit="px",
+            "shape.corner-radius", "Rounding", Kind.NUMBER, 0.0, "Shape", unit="px",
             minimum=0, maximum=10000, shown_when=("shape.kind", _ROUND),
         ),
         PropertySpec(

@@ -272,6 +272,18 @@ export class Editor extends EventTarget {
     return { kind: "set-values", scene: this.sceneId, targets, time_s: this.time };
   }
 
+  /** Sets a text; a layer that is named after its text goes on being so. */
+  textEdit(layers, text) {
+    const set = this.set(layers.map((layer) => ({ layer: layer.id, property: "text", value: text })));
+    const name = text.replace(/\s+/g, " ").trim().slice(0, 40);
+    const [layer] = layers;
+    const before = String(this.value(layer, "text")).replace(/\s+/g, " ").trim().slice(0, 40);
+    const named = layer.name === before || /^Text( \d+)?$/.test(layer.name);
+    if (layers.length > 1 || !named || !name) return set;
+    const rename = { kind: "change-layers", scene: this.sceneId, layers: [layer.id], name };
+    return { kind: "together", title: `Text: ${name}`, edits: [set, rename] };
+  }
+
   // Stage frames: one is on its way at a time, the newest wish follows it
 
   /** Shows edits without saving them; an empty list goes back to what is saved. */

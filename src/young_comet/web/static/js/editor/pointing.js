@@ -6,6 +6,7 @@ import { boxAround, distances, otherBoxes, snapBox } from "./snapping.js";
 
 const CLICK_PX = 3;
 const round = (value) => Math.round(value * 100) / 100;
+const whole = (value) => Math.round(value);
 const both = (a, b, change) => [change(a[0], b[0]), change(a[1], b[1])];
 const plus = (a, b) => both(a, b, (x, y) => x + y);
 const minus = (a, b) => both(a, b, (x, y) => x - y);
@@ -159,7 +160,7 @@ export class Pointing {
       const targets = from.map(({ id, position }) => ({
         layer: copies ? copies[id] : id,
         property: "position",
-        value: plus(position, by).map(round),
+        value: plus(position, by).map(this.stage.scale > 1.5 ? round : whole),
       }));
       if (!targets.length) return [];
       const set = editor.set(targets);
@@ -350,7 +351,7 @@ export class Pointing {
         position: middle,
       };
     }
-    const full = size.map((part) => round(Math.abs(part) * (event.altKey ? 2 : 1)));
+    const full = size.map((part) => whole(Math.abs(part) * (event.altKey ? 2 : 1)));
     if (tool === "rectangle" || tool === "ellipse") return { "shape.kind": tool, "shape.size": full, position: middle };
     const more = tool === "polygon" ? { "shape.corners": 6 } : {};
     return { "shape.kind": tool, "shape.radius": round(Math.max(...full) / 2), position: middle, ...more };
@@ -466,7 +467,7 @@ export class Pointing {
     const box = this.stage.element.getBoundingClientRect();
     area.style.left = `${Math.max(60, Math.min(box.width - 240, x))}px`;
     area.style.top = `${Math.max(8, Math.min(box.height - 80, y + 8))}px`;
-    const edit = () => this.editor.set([{ layer: layer.id, property: "text", value: area.value }]);
+    const edit = () => this.editor.textEdit([layer], area.value);
     let ended = false;
     const end = (keep) => {
       if (ended) return;

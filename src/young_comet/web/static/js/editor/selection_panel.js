@@ -247,12 +247,13 @@ export function registerSelectionPanel(editor) {
     },
     draftText(field, event) {
       touched = true;
-      if (field.hint === "lines") editor.draft([editor.set(targets(field, () => event.target.value))]);
+      if (field.id === "text") editor.draft([editor.textEdit(editor.selectedLayers, event.target.value)]);
     },
     typeText(field, event) {
       touched = false;
       editor.drafts = [];
-      editor.edit(editor.set(targets(field, () => event.target.value)));
+      const { value } = event.target;
+      editor.edit(field.id === "text" ? editor.textEdit(editor.selectedLayers, value) : editor.set(targets(field, () => value)));
     },
 
     // Gradient stops
