@@ -71,8 +71,13 @@ def _number(spec: PropertySpec, value: Any, field: str) -> float:
         raise DocumentError.expected(field, "a finite number", value)
     low, high = spec.minimum, spec.maximum
     if (low is not None and value < low) or (high is not None and value > high):
-        raise DocumentError.expected(field, f"a number from {low:g} to {high:g}{spec.unit}", value)
+        limits = f"a number from {_plain(low)} to {_plain(high)}{spec.unit}"
+        raise DocumentError.expected(field, limits, value)
     return float(round(value)) if spec.whole else float(value)
+
+
+def _plain(limit: float | None) -> str:
+    return "any" if limit is None else f"{limit:,.10g}"
 
 
 def _colour(value: Any, field: str) -> str:

@@ -68,7 +68,9 @@ def _natural_size(attributes: dict[str, str]) -> tuple[float, float]:
             width = (height or 0) * view[2] / view[3]
         if height is None:
             height = width * view[3] / view[2]
-    return (width or 300.0, height or 150.0)  # CSS 2.2: the default size of replaced content
+    if width is None or height is None:
+        raise MediaError("this SVG has no size: give it a viewBox, or a width and a height")
+    return (width, height)
 
 
 def draw_svg(data: bytes, scale: float, fonts_dir: Path | None = None) -> np.ndarray:

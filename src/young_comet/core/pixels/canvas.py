@@ -161,5 +161,5 @@ def _shader(gradient: Gradient) -> skia.Shader | None:
             skia.Point(x0, y0), radius, colours, offsets, clamp, _PREMUL
         )
     angle = float(np.degrees(np.arctan2(y1 - y0, x1 - x0)))
-    turn = skia.Matrix().setRotate(angle, skia.Point(x0, y0))
+    turn = skia.Matrix().setRotate(angle, x0, y0)
     return skia.GradientShader.MakeSweep(x0, y0, colours, offsets, clamp, 0, 360, _PREMUL, turn)

@@ -1,0 +1,134 @@
+import io
+import struct
+import zlib
+
+import numpy as np
+import pytest
+from PIL import Image
+from tests.build import png
+
+from young_comet.core.media import check_picture, check_svg, decode_picture, draw_svg, thumbnail
+from young_comet.core.media.palette import palette
+from young_comet.errors import MediaError, MediaTooLargeError
+
+SVG = '<svg xmlns="http://www.w3.org/2000/svg" width="80" height="40" viewBox="0 0 8 4">{}</svg>'
+
+
+def svg(body: str) -> bytes:
+    return SVG.format(body).encode()
+
+
+@pytest.mark.parametrize("format", ["PNG", "JPEG", "WEBP"])
+def test_pictures_are_known_by_their_content(format):
+    target = io.BytesIO()
+    Image.new("RGB", (50, 20), (255, 122, 69)).save(target, format, quality=95)
+    info = check_picture(target.getvalue())
+    assert (info.width, info.height) == (50, 20)
+    assert info.media_type == f"image/{format.lower()}"
+    pixel = decode_picture(target.getvalue())[10, 25].astype(int)
+    assert np.abs(pixel - (69, 122, 255, 255)).max() <= 4
+
+
+def test_alpha_is_premultiplied():
+    pixel = decode_picture(png(colour=(200, 100, 50, 128)))[0, 0]
+    assert tuple(pixel) == (25, 50, 100, 128)
+
+
+def test_camera_rotation_is_applied():
+    image = Image.new("RGB", (60, 20), (0, 0, 0))
+    exif = Image.Exif()
+    exif[0x0112] = 6  # turn by a quarter
+    target = io.BytesIO()
+    image.save(target, "JPEG", exif=exif)
+    info = check_picture(target.getvalue())
+    assert (info.width, info.height) == (20, 60)
+
+
+@pytest.mark.parametrize(
+    "data", [b"", b"Just a text called kite.png", png()[:60], b"GIF89a" + b"\0" * 40]
+)
+def test_files_that_are_no_pictures_are_refused(data):
+    with pytest.raises(MediaError):
+        check_picture(data)
+
+
+def test_a_damaged_picture_is_refused():
+    data = bytearray(png(200, 200))
+    data[len(data) // 2] ^= 0xFF
+    with pytest.raises(MediaError):
+        check_picture(bytes(data))
+
+
+def test_too_many_pixels_are_refused_before_they_are_unpacked():
+    # A PNG header that claims 60000 x 60000 pixels, with no data behind it.
+    header = struct.pack(">IIBBBBB", 60000, 60000, 8, 2, 0, 0, 0)
+    chunk = b"IHDR" + header
+    body = struct.pack(">I", 13) + chunk + struct.pack(">I", zlib.crc32(chunk))
+    with pytest.raises(MediaTooLargeError):
+        check_picture(b"\x89PNG\r\n\x1a\n" + body + png()[33:])
+    with pytest.raises(MediaTooLargeError, match="at most 1,000"):
+        check_picture(png(40, 30), max_pixels=1000)
+
+
+def test_svg_is_drawn_at_any_scale_with_its_styles():
+    data = svg('<style>.sail{fill:#ff7a45}</style><rect class="sail" width="4" height="4"/>')
+    assert check_svg(data) == (80, 40)
+    pixels = draw_svg(data, 2.0)
+    assert pixels.shape == (80, 160, 4)
+    assert tuple(pixels[40, 40]) == (0x45, 0x7A, 0xFF, 255)
+    assert pixels[40, 120, 3] == 0
+
+
+def test_svg_sizes_follow_width_height_and_view_box():
+    head = '<svg xmlns="http://www.w3.org/2000/svg" {}><rect width="9" height="9"/></svg>'
+    sizes = {
+        'viewBox="0 0 30 20"': (30, 20),
+        'width="1in" height="48"': (96, 48),
+        'width="60" viewBox="0 0 30 20"': (60, 40),
+    }
+    for attributes, size in sizes.items():
+        assert check_svg(head.format(attributes).encode()) == pytest.approx(size)
+
+
+BOMB = (
+    '<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;">]>'
+    '<svg xmlns="http://www.w3.org/2000/svg"><text>&b;</text></svg>'
+)
+OUTSIDE = '<image href="file:///etc/passwd" width="8" height="4"/>'
+LINKED = (
+    '<image xmlns:x="http://www.w3.org/1999/xlink" x:href="../secret.png" width="8" height="4"/>'
+)
+
+
+def test_svg_without_any_size_is_refused_with_a_reason():
+    with pytest.raises(MediaError, match="size"):
+        check_svg(b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="4" height="4"/></svg>')
+
+
+@pytest.mark.parametrize(
+    "data",
+    [BOMB.encode(), svg(OUTSIDE), svg(LINKED), b"<svg", b"<html></html>", b"<svg xmlns='x'>\xff"],
+)
+def test_hostile_and_broken_svg_is_refused(data):
+    with pytest.raises(MediaError):
+        check_svg(data)
+
+
+def test_svg_of_absurd_size_is_refused():
+    with pytest.raises(MediaTooLargeError):
+        check_svg(b'<svg xmlns="http://www.w3.org/2000/svg" width="900000" height="10"/>')
+
+
+def test_thumbnails_fit_and_keep_the_proportion():
+    data = thumbnail(decode_picture(png(400, 100)), 200)
+    assert Image.open(io.BytesIO(data)).size == (200, 50)
+
+
+def test_the_palette_finds_the_colours_of_a_picture():
+    image = Image.new("RGB", (90, 60), (23, 34, 77))
+    image.paste((255, 122, 69), (0, 0, 30, 60))
+    image.paste((47, 159, 179), (30, 0, 45, 60))
+    target = io.BytesIO()
+    image.save(target, "PNG")
+    assert palette(decode_picture(target.getvalue())) == ["#17224d", "#ff7a45", "#2f9fb3"]
+    assert palette(decode_picture(png(colour=(0, 0, 0, 0)))) == []

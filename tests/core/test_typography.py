@@ -1,0 +1,113 @@
+import io
+
+import pytest
+import skia
+import uharfbuzz as hb
+from fontTools.ttLib import TTFont
+
+from young_comet.core.typography import FontLibrary, check_font
+from young_comet.core.typography.layout import TextStyle, lay_out
+from young_comet.core.typography.shipped import FACES_DIR, SHIPPED, shipped_files
+from young_comet.errors import MediaError
+
+LIBRARY = FontLibrary()
+
+
+def style(font="montserrat", size=100.0, tracking=0.0, align="left", weight=600.0, leading=120.0):
+    return TextStyle(font, weight, size, tracking, leading, align)
+
+
+@pytest.mark.parametrize("family", [entry[0] for entry in SHIPPED])
+def test_every_shipped_family_sets_text_and_has_its_licence(family):
+    layout = lay_out(LIBRARY, "Gullwing Bay", style(family))
+    assert layout.width > 300 and not layout.outline.is_empty
+    assert all(glyph.id != 0 for glyph in layout.glyphs)
+    assert (FACES_DIR / family / "LICENSE").stat().st_size > 500
+
+
+def test_there_are_twelve_families():
+    assert len(SHIPPED) == 12
+
+
+def test_widths_agree_with_harfbuzz_asked_directly():
+    data = shipped_files("oswald")[0].read_bytes()
+    font = hb.Font(hb.Face(hb.Blob(data)))
+    font.set_variations({"wght": 500})
+    buffer = hb.Buffer()
+    buffer.add_str("AVATAR Toy")
+    buffer.guess_segment_properties()
+    hb.shape(font, buffer)
+    width = sum(p.x_advance for p in buffer.glyph_positions) * 100 / font.face.upem
+    assert lay_out(LIBRARY, "AVATAR Toy", style("oswald", weight=500)).width == pytest.approx(width)
+    # Kerning is applied: the pair is narrower than its letters alone.
+    parts = [lay_out(LIBRARY, c, style("oswald", weight=500)).width for c in "AV"]
+    assert lay_out(LIBRARY, "AV", style("oswald", weight=500)).width < sum(parts)
+
+
+def test_outlines_agree_with_skia_drawing_the_same_face():
+    path = str(shipped_files("permanent-marker")[0])
+    font = skia.Font(skia.Typeface.MakeFromFile(path), 200)
+    expected = font.getPath(font.unicharToGlyph(ord("G"))).computeTightBounds()
+    layout = lay_out(LIBRARY, "G", style("permanent-marker", size=200))
+    left, top, right, bottom = layout.outline.bounds
+    assert right - left == pytest.approx(expected.width(), abs=0.6)
+    assert bottom - top == pytest.approx(expected.height(), abs=0.6)
+
+
+def test_tracking_goes_between_letters_only():
+    plain = lay_out(LIBRARY, "KITE", style()).width
+    assert lay_out(LIBRARY, "KITE", style(tracking=100)).width == pytest.approx(plain + 3 * 10)
+
+
+def test_lines_leading_and_alignment():
+    text = "Bay\nKite Week"
+    left, right = (lay_out(LIBRARY, text, style(align=a)) for a in ("left", "right"))
+    assert left.baselines[1] - left.baselines[0] == pytest.approx(120)
+    first = [min(g.x for g in layout.glyphs if g.cluster < 3) for layout in (left, right)]
+    assert first[0] == pytest.approx(-left.width / 2, abs=1)
+    assert first[1] > first[0] + 50
+    assert lay_out(LIBRARY, text, style(align="centre")).width == left.width
+
+
+def test_weight_changes_the_width_of_a_variable_face():
+    assert (
+        lay_out(LIBRARY, "WIND", style(weight=900)).width
+        > lay_out(LIBRARY, "WIND", style(weight=200)).width
+    )
+
+
+def test_letters_that_a_face_lacks_come_from_another():
+    layout = lay_out(LIBRARY, "Kite змей ψ", style("caveat"))
+    assert all(glyph.id != 0 for glyph in layout.glyphs)
+    assert len({id(glyph.face) for glyph in layout.glyphs}) >= 2
+
+
+def test_an_empty_text_has_a_height_and_no_outline():
+    layout = lay_out(LIBRARY, "", style())
+    assert layout.width == 0 and layout.height > 50 and layout.outline.is_empty
+
+
+def test_uploaded_fonts_are_opened_and_woff2_is_unpacked():
+    source = shipped_files("oswald")[0]
+    font = TTFont(source)
+    font.flavor = "woff2"
+    packed = io.BytesIO()
+    font.save(packed)
+    info, plain = check_font(packed.getvalue())
+    assert plain[:4] == b"\x00\x01\x00\x00"
+    assert "Oswald" in info.family and info.weights == (200, 700)
+
+
+@pytest.mark.parametrize(
+    "data",
+    [b"", b"no font at all", b"wOF2" + b"\0" * 200, b"\x00\x01\x00\x00" + b"\xff" * 100],
+)
+def test_files_that_are_no_fonts_are_refused(data):
+    with pytest.raises(MediaError):
+        check_font(data)
+
+
+def test_a_truncated_font_is_refused():
+    data = shipped_files("nunito")[0].read_bytes()
+    with pytest.raises(MediaError):
+        check_font(data[: len(data) // 3])
