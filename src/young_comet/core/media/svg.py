@@ -82,6 +82,7 @@ def draw_svg(data: bytes, scale: float, fonts_dir: Path | None = None) -> np.nda
         png = resvg_py.svg_to_bytes(
             svg_string=data.decode("utf-8-sig"),
             zoom=scale,
+            dpi=96.0,
             skip_system_fonts=True,
             font_dirs=[str(fonts_dir)] if fonts_dir and b"<text" in data else None,
         )

@@ -1,0 +1,147 @@
+import pytest
+from tests.build import layer, project
+
+from young_comet.config import Config
+from young_comet.edits import parse_edit
+from young_comet.edits.patch import plain
+from young_comet.errors import ConflictError, DocumentError, NotFoundError
+from young_comet.store import DataFolder
+
+S = {"scene": "reveal"}
+
+
+def rename(name):
+    return parse_edit({"kind": "change-layers", **S, "layers": ["kite"], "name": name})
+
+
+def opacity(value, layer_id="kite"):
+    target = {"layer": layer_id, "property": "opacity", "value": value}
+    return parse_edit({"kind": "set-values", **S, "targets": [target]})
+
+
+@pytest.fixture
+def workspace(folder):
+    folder.workspace.create(project(layer("kite", "shape"), layer("name", "text")))
+    return folder.workspace
+
+
+def test_edits_undo_and_redo_move_through_the_history(workspace):
+    states = [plain(workspace.state("kites").project)]
+    for value in (10, 20, 30):
+        workspace.edit("kites", opacity(value))
+        states.append(plain(workspace.state("kites").project))
+    for expected in reversed(states[:-1]):
+        workspace.undo("kites")
+        assert plain(workspace.state("kites").project) == expected
+    with pytest.raises(DocumentError, match="nothing to undo"):
+        workspace.undo("kites")
+    for expected in states[1:]:
+        workspace.redo("kites")
+        assert plain(workspace.state("kites").project) == expected
+    with pytest.raises(DocumentError, match="nothing to redo"):
+        workspace.redo("kites")
+
+
+def test_a_new_edit_ends_the_redo(workspace):
+    workspace.edit("kites", opacity(10))
+    workspace.edit("kites", opacity(20))
+    workspace.undo("kites")
+    workspace.edit("kites", rename("Emblem"))
+    state = workspace.state("kites")
+    assert state.redo_label is None and state.steps == 2
+    assert [step["label"] for step in workspace.history("kites")][-1].startswith("Rename")
+
+
+def test_everything_is_still_there_after_a_restart(config: Config):
+    first = DataFolder(config)
+    first.workspace.create(project(layer("kite", "shape")))
+    first.workspace.edit("kites", opacity(10))
+    first.workspace.edit("kites", opacity(20))
+    first.workspace.undo("kites")
+    before = plain(first.workspace.state("kites").project)
+    first.close()
+    second = DataFolder(config)
+    state = second.workspace.state("kites")
+    assert plain(state.project) == before
+    assert state.undo_label and state.redo_label
+    second.workspace.undo("kites")
+    second.workspace.redo("kites")
+    second.workspace.redo("kites")
+    assert (
+        second.workspace.state("kites").project.scenes[0].layers[0].properties["opacity"].value
+        == 20
+    )
+    second.close()
+
+
+def test_revisions_grow_with_every_change(workspace):
+    start = workspace.state("kites").revision
+    assert workspace.edit("kites", opacity(5)).revision == start + 1
+    assert workspace.undo("kites").revision == start + 2
+
+
+def test_an_edit_on_an_older_revision_is_rebased_where_it_touches_other_things(workspace):
+    base = workspace.state("kites").revision
+    workspace.edit("kites", opacity(10, "kite"), base)
+    change = workspace.edit("kites", opacity(40, "name"), base)
+    layers = change.state.project.scenes[0].layers
+    assert [la.properties["opacity"].value for la in layers] == [10, 40]
+
+
+def test_an_edit_on_the_same_thing_is_refused_and_nothing_is_lost(workspace):
+    base = workspace.state("kites").revision
+    workspace.edit("kites", opacity(10), base)
+    with pytest.raises(ConflictError, match="changed elsewhere"):
+        workspace.edit("kites", opacity(99), base)
+    assert workspace.state("kites").project.scenes[0].layers[0].properties["opacity"].value == 10
+    with pytest.raises(ConflictError):
+        workspace.edit("kites", opacity(1), base + 50)
+
+
+def test_a_failed_edit_leaves_database_and_memory_as_they_were(workspace):
+    before = workspace.state("kites")
+    with pytest.raises(DocumentError):
+        workspace.edit("kites", opacity(500))
+    after = workspace.state("kites")
+    assert (after.revision, after.steps) == (before.revision, before.steps)
+    assert after.project is before.project
+
+
+def test_projects_are_listed_found_duplicated_and_brought_back(workspace):
+    copy = workspace.duplicate("kites")
+    assert copy.project.name == "Kite Week copy"
+    assert {p.id for p in workspace.projects()} == {"kites", copy.project.id}
+    assert workspace.find("Kite Week").project.id == "kites"
+    workspace.delete("kites")
+    with pytest.raises(NotFoundError):
+        workspace.state("kites")
+    with pytest.raises(NotFoundError):
+        workspace.find("kites")
+    workspace.restore("kites")
+    assert workspace.state("kites").project.name == "Kite Week"
+
+
+def test_ids_are_unique_and_names_may_not_be(workspace):
+    with pytest.raises(ConflictError):
+        workspace.create(project())
+    workspace.create(project().model_copy(update={"id": "other"}))
+    with pytest.raises(DocumentError, match="several"):
+        workspace.find("Kite Week")
+    with pytest.raises(NotFoundError):
+        workspace.find("no such project")
+
+
+def test_a_change_by_another_process_is_seen(config: Config):
+    one, two = DataFolder(config), DataFolder(config)
+    one.workspace.create(project(layer("kite", "shape")))
+    assert two.workspace.state("kites").steps == 0
+    one.workspace.edit("kites", opacity(10))
+    assert two.workspace.state("kites").steps == 1
+    one.close()
+    two.close()
+
+
+def test_drafts_are_not_saved(workspace):
+    drafted = workspace.drafted("kites", [rename("Try")])
+    assert drafted.scenes[0].layers[0].name == "Try"
+    assert workspace.state("kites").project.scenes[0].layers[0].name == "Kite"
