@@ -10,7 +10,7 @@ export function note(text, { bad = false, action = "", run = null, seconds = bad
 
 /** Shows an error next to nothing in particular. */
 export function complain(error) {
-  console.error(error);
+  if (error.status === undefined) console.error(error); // not an answer of the server: a bug
   note(sentence(error.message), { bad: true });
 }
 

@@ -71,6 +71,8 @@ export function listenToKeys(commands, editor, { player, pointing, timelinePoint
   byCombo.set("Backspace", byCombo.get("Delete"));
   byCombo.set("Ctrl+y", byCombo.get("Ctrl+Shift+z"));
   window.addEventListener("keydown", (event) => {
+    // Enter ends typing in a field: the keys are commands again.
+    if (event.key === "Enter" && event.target.matches?.("#editor input.field")) event.target.blur();
     if (typing(event.target) || document.querySelector("dialog[open]")) return;
     if (event.code === "Space") {
       if (event.target.matches?.("button")) event.target.blur();

@@ -211,6 +211,21 @@ export class Editor extends EventTarget {
     return this.queue;
   }
 
+  /** What a typed text means, asked from the server; counts as unsaved work meanwhile. */
+  async meaning(asked) {
+    this.saving += 1;
+    this.tell("saved");
+    try {
+      return (await asked).value;
+    } finally {
+      // The edit that follows is counted before this is.
+      setTimeout(() => {
+        this.saving -= 1;
+        this.tell("saved");
+      });
+    }
+  }
+
   undo() {
     this.saving += 1;
     this.queue = this.queue.then(() => this.send(() => api.undo(this.projectId)));

@@ -148,7 +148,7 @@ export function registerSelectionPanel(editor) {
     async typeKeyTime(event) {
       const [entry] = keyTargets();
       try {
-        const { value } = await api.parseTime(event.target.value, editor.rate, editor.time);
+        const value = await editor.meaning(api.parseTime(event.target.value, editor.rate, editor.time));
         editor.edit({ kind: "move-keys", scene: editor.sceneId, moves: [{ ...entry, time_s: value }] });
       } catch (error) {
         complain(error);
@@ -169,7 +169,7 @@ export function registerSelectionPanel(editor) {
     async typeNumber(field, part, event) {
       touched = false;
       try {
-        const { value } = await api.parseNumber(event.target.value, unitsOf(editor, field.spec, part.index));
+        const value = await editor.meaning(api.parseNumber(event.target.value, unitsOf(editor, field.spec, part.index)));
         this.checkRange(field, value);
         event.target.classList.remove("wrong");
         this.commitNumber(field, part, value);
@@ -322,7 +322,7 @@ export function registerSelectionPanel(editor) {
     // The span
     async typeSpan(which, event) {
       try {
-        const { value } = await api.parseTime(event.target.value, editor.rate, editor.time);
+        const value = await editor.meaning(api.parseTime(event.target.value, editor.rate, editor.time));
         const spans = editor.selectedLayers.map((layer) => spanWith(layer, which, value));
         editor.edit({ kind: "set-spans", scene: editor.sceneId, mode: which === "start" ? "slide" : "trim", spans });
       } catch (error) {

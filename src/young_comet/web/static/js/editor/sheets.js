@@ -95,7 +95,7 @@ export function registerSheets(editor, commands, parts) {
     },
     async commitTime(event) {
       try {
-        const { value } = await api.parseTime(this.typed, editor.rate, editor.time);
+        const value = await editor.meaning(api.parseTime(this.typed, editor.rate, editor.time));
         this.focused = false;
         editor.goTo(editor.frameAt(value));
         event.target.blur();

@@ -17,7 +17,6 @@ export class TimelinePointing {
     rows.addEventListener("pointermove", (event) => this.move(event));
     rows.addEventListener("pointerup", (event) => this.up(event));
     rows.addEventListener("pointercancel", () => this.cancel());
-    rows.addEventListener("dblclick", (event) => this.rename(event));
     rows.addEventListener("contextmenu", (event) => this.menu(event));
     rows.addEventListener("keydown", (event) => this.arrow(event));
     for (const element of [rows, ruler]) element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
@@ -74,6 +73,7 @@ export class TimelinePointing {
       return;
     }
     if (this.button(event, line)) return;
+    if (this.twice(event, line)) return;
     this.timeline.rows.setPointerCapture(event.pointerId);
     const key = event.target.closest("[data-key]");
     if (key) this.drag = this.keyDrag(event, line, key.dataset.key);
@@ -81,6 +81,19 @@ export class TimelinePointing {
     else if (event.target.closest(".row-track")) this.drag = this.barDrag(event, line);
     else this.drag = this.orderDrag(event, line);
     if (this.drag) Object.assign(this.drag, { x: event.clientX, y: event.clientY, moved: false });
+  }
+
+  /** The second of two quick presses on the same row: names and lanes open. */
+  twice(event, line) {
+    const row = line.dataset.layer || line.dataset.group || "";
+    const now = performance.now();
+    const again = row && this.pressed?.row === row && now - this.pressed.time < 420;
+    this.pressed = again ? null : { row, time: now };
+    if (!again) return false;
+    event.preventDefault();
+    if (event.target.closest(".row-name")) this.rename(line);
+    else if (line.dataset.layer && event.target.closest(".row-track")) this.open(line.dataset.layer);
+    return true;
   }
 
   button(event, line) {
@@ -297,13 +310,8 @@ export class TimelinePointing {
 
   // Names, menus, keys
 
-  rename(event) {
-    const name = event.target.closest(".row-name");
-    const line = event.target.closest(".row-line");
-    if (!name || !line || line.dataset.lane) {
-      if (line?.dataset.layer && event.target.closest(".row-track")) this.open(line.dataset.layer);
-      return;
-    }
+  rename(line) {
+    const name = line.querySelector(".row-name");
     const { editor } = this;
     const input = document.createElement("input");
     input.className = "field";

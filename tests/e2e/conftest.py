@@ -1,0 +1,105 @@
+"""A real server and headless Chromium."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {
+        **browser_type_launch_args,
+        "executable_path": shutil.which("chromium") or "/usr/bin/chromium",
+        "args": FLAGS,
+    }
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+
+
+# Chromium's own notes on refused requests and on a server that is being restarted.
+EXPECTED = ("Failed to load resource", "WebSocket connection to")
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+class Server:
+    """The application as a person starts it; can be stopped and started again."""
+
+    def __init__(self, data: Path) -> None:
+        self.data = data
+        self.port = free_port()
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "young_comet.cli", "serve", "--demo"]
+        command += ["--data", str(self.data), "--port", str(self.port)]
+        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, env=os.environ)
+        for _ in range(600):
+            try:
+                urllib.request.urlopen(self.url, timeout=1)
+                return
+            except OSError:
+                time.sleep(0.1)
+        raise AssertionError("the server did not answer")
+
+    def stop(self) -> None:
+        if self.process is not None:
+            self.process.terminate()
+            self.process.wait(timeout=30)
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory) -> Iterator[Server]:
+    running = Server(tmp_path_factory.mktemp("e2e") / "data")
+    running.start()
+    yield running
+    running.stop()
+
+
+@pytest.fixture
+def page(page):
+    """A page on which any error of a script fails the test."""
+    problems: list[str] = []
+    page.on("pageerror", lambda error: problems.append(str(error)))
+    page.on(
+        "console",
+        lambda message: (
+            problems.append(message.text)
+            if message.type == "error" and not message.text.startswith(EXPECTED)
+            else None
+        ),
+    )
+    page.set_default_timeout(15_000)
+    yield page
+    assert problems == []

@@ -1,0 +1,106 @@
+"""What a person does in the editor, as small steps."""
+
+from __future__ import annotations
+
+from typing import Any
+
+
+def new_project(page, server, name: str) -> None:
+    page.goto(server.url)
+    page.get_by_role("button", name="New project").first.click()
+    page.fill("#project-name", name)
+    page.get_by_role("button", name="Create").click()
+    page.wait_for_url("**/projects/*")
+
+
+def new_scene(page, name: str, length: str = "2s", preset: str = "HD") -> None:
+    page.get_by_role("button", name="New scene").first.click()
+    page.fill("#frame-name", name)
+    page.get_by_role("button", name=preset, exact=False).filter(has_text="1280").click()
+    page.fill("#frame-length", length)
+    page.locator("dialog[open] button.main-action").click()
+    page.wait_for_url("**/scenes/*")
+    settle(page)
+
+
+def settle(page) -> None:
+    """Until everything is saved and the stage shows it."""
+    page.wait_for_function(
+        """() => { const e = window.youngComet?.editor;
+        return e && e.project && !e.saving && !e.inFlight && !e.dirty && !e.drafts.length && e.shownId > 0; }"""
+    )
+    page.wait_for_timeout(60)
+
+
+def layers(page) -> list[dict[str, Any]]:
+    return page.evaluate("youngComet.editor.layers")
+
+
+def document(page) -> dict[str, Any]:
+    return page.evaluate("youngComet.editor.project")
+
+
+def go_to(page, time: str) -> None:
+    page.fill("#time-field", time)
+    page.press("#time-field", "Enter")
+    settle(page)
+
+
+def at(page, x: float, y: float) -> tuple[float, float]:
+    """Where a point of the scene lies in the window."""
+    box = page.locator("#stage").bounding_box()
+    sx, sy = page.evaluate(f"youngComet.stage.toScreen([{x}, {y}])")
+    return box["x"] + sx, box["y"] + sy
+
+
+def drag(page, start: tuple[float, float], end: tuple[float, float], keys: str = "") -> None:
+    """Points of the window; moves in steps as a hand does."""
+    if keys:
+        page.keyboard.down(keys)
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.wait_for_timeout(120)  # what is under the pointer is asked from the server
+    page.mouse.move((start[0] + end[0]) / 2, (start[1] + end[1]) / 2, steps=4)
+    page.mouse.move(*end, steps=4)
+    page.wait_for_timeout(60)
+    page.mouse.up()
+    if keys:
+        page.keyboard.up(keys)
+    settle(page)
+
+
+def drag_on_stage(page, start, end, keys: str = "") -> None:
+    drag(page, at(page, *start), at(page, *end), keys)
+
+
+def drag_element(page, locator, dx: float, dy: float = 0.0, keys: str = "") -> None:
+    box = locator.bounding_box()
+    start = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    drag(page, start, (start[0] + dx, start[1] + dy), keys)
+
+
+def click_stage(page, x: float, y: float, **options: Any) -> None:
+    page.mouse.click(*at(page, x, y), **options)
+    page.wait_for_timeout(150)
+    settle(page)
+
+
+def field(page, property_id: str):
+    return page.locator(f'.prop[data-property="{property_id}"]')
+
+
+def type_number(page, property_id: str, text: str, part: int = 0) -> None:
+    box = field(page, property_id).locator(f'input[data-part="{part}"]')
+    box.fill(text)
+    box.press("Enter")
+    settle(page)
+
+
+def keys_of(page, name: str, property_id: str) -> list[dict[str, Any]]:
+    layer = next(la for la in layers(page) if la["name"] == name)
+    return layer["properties"].get(property_id, {}).get("keys", [])
+
+
+def value_of(page, name: str, property_id: str) -> Any:
+    layer = next(la for la in layers(page) if la["name"] == name)
+    return layer["properties"][property_id]["value"]
