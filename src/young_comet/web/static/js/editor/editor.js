@@ -13,6 +13,8 @@ const remembered = (name, fallback) => {
   }
 };
 
+const MAX_ASKED = 2;
+
 export class Editor extends EventTarget {
   constructor(projectId, sceneId) {
     super();
@@ -38,7 +40,7 @@ export class Editor extends EventTarget {
     this.lost = false;
     this.stageId = 0;
     this.shownId = 0;
-    this.inFlight = 0;
+    this.asked = [];
     this.dirty = false;
     this.queue = Promise.resolve();
   }
@@ -299,7 +301,12 @@ export class Editor extends EventTarget {
     return { kind: "together", title: `Text: ${name}`, edits: [set, rename] };
   }
 
-  // Stage frames: one is on its way at a time, the newest wish follows it
+  // Stage frames: two may be on their way, the newest wish follows them. The server drops
+  // requests that a newer one has overtaken, so an answer settles all before it.
+
+  get inFlight() {
+    return this.asked.length;
+  }
 
   /** Shows edits without saving them; an empty list goes back to what is saved. */
   draft(edits) {
@@ -309,12 +316,12 @@ export class Editor extends EventTarget {
 
   requestStage() {
     if (!this.live?.open || !this.scene) return;
-    if (this.inFlight) {
+    if (this.asked.length >= MAX_ASKED) {
       this.dirty = true;
       return;
     }
     this.dirty = false;
-    this.inFlight = ++this.stageId;
+    this.asked.push(++this.stageId);
     this.live.send({
       type: "stage",
       id: this.stageId,
@@ -332,22 +339,22 @@ export class Editor extends EventTarget {
     else if (header.type === "edited") this.changed(header).catch(complain);
     else if (header.type === "render") this.tell("render", header.render);
     else if (header.type === "error") {
-      if (header.id === this.inFlight) this.landed();
+      if (header.id) this.landed(header.id);
       if (!this.drafts.length) note(sentence(header.message), { bad: true });
     }
   }
 
-  landed() {
-    this.inFlight = 0;
+  landed(id) {
+    this.asked = this.asked.filter((each) => each > id);
     if (this.dirty) this.requestStage();
   }
 
   showStage(header, blob) {
-    this.landed();
+    this.landed(header.id);
     if (header.id < this.shownId) return;
     this.shownId = header.id;
     this.view = header.layers;
-    if (header.lanes) {
+    if (header.lanes && (header.lanes.length || this.lanes.length)) {
       this.lanes = header.lanes;
       this.tell("lanes");
     }
@@ -359,7 +366,7 @@ export class Editor extends EventTarget {
   found() {
     const again = this.lost;
     this.lost = false;
-    this.inFlight = 0;
+    this.asked = [];
     this.tell("saved");
     if (again) this.refresh().catch(complain);
     this.tell("frames", { anew: true });
@@ -368,7 +375,7 @@ export class Editor extends EventTarget {
 
   miss() {
     this.lost = true;
-    this.inFlight = 0;
+    this.asked = [];
     this.tell("saved");
   }
 

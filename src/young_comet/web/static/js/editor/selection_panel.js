@@ -30,13 +30,16 @@ export function registerSelectionPanel(editor) {
       });
       if (editor.project) this.update();
     },
+    /** Soon, but while something is dragged only a few times a second: the stage comes first. */
     schedule() {
       if (this.waiting) return;
       this.waiting = true;
-      requestAnimationFrame(() => {
+      const later = () => {
         this.waiting = false;
         this.update();
-      });
+      };
+      if (editor.drafts.length) setTimeout(later, 140);
+      else requestAnimationFrame(later);
     },
     update() {
       if (!editor.kinds) return;

@@ -30,9 +30,9 @@ export class Stage {
     if (this.canvas.width !== bitmap.width || this.canvas.height !== bitmap.height) {
       this.canvas.width = bitmap.width;
       this.canvas.height = bitmap.height;
+      this.lay();
     }
     this.context.drawImage(bitmap, 0, 0);
-    this.lay();
   }
 
   settle() {

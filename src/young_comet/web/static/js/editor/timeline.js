@@ -23,7 +23,7 @@ export class Timeline {
     this.span = null;
     this.spans = new Map();
     this.pointing = new TimelinePointing(editor, this);
-    editor.on("document lanes selection view", () => this.schedule());
+    editor.on("document lanes selection", () => this.schedule());
     editor.on("time", () => this.movePlayhead());
     new ResizeObserver(() => this.draw()).observe(this.rows);
     document.getElementById("zoom-time").addEventListener("click", () => this.fit());

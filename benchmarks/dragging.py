@@ -1,0 +1,105 @@
+"""A layer dragged in headless Chromium: from a pointer event to the stage's new frame."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+
+from playwright.sync_api import sync_playwright
+
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+# Notes when each pointer event came and when a frame that answers a later request was drawn.
+WATCH = """() => {
+  const { editor } = youngComet;
+  window.spans = [];
+  let waiting = null;
+  const draft = editor.draft.bind(editor);
+  window.addEventListener("pointermove", () => { window.moved = performance.now(); }, true);
+  editor.draft = (edits) => {
+    draft(edits);
+    const wanted = editor.dirty ? editor.stageId + 1 : editor.stageId;
+    if (edits.length && !waiting) waiting = { id: wanted, at: window.moved };
+  };
+  editor.on("presented", () => {
+    if (waiting && editor.shownId >= waiting.id) {
+      window.spans.push(performance.now() - waiting.at);
+      waiting = null;
+    }
+  });
+}"""
+
+
+def main() -> None:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    with tempfile.TemporaryDirectory() as data:
+        command = [sys.executable, "-m", "young_comet.cli", "serve", "--demo", "--data", data]
+        started = time.perf_counter()
+        server = subprocess.Popen([*command, "--port", str(port)], stdout=subprocess.DEVNULL)
+        try:
+            while True:
+                try:
+                    urllib.request.urlopen(f"http://127.0.0.1:{port}/")
+                    break
+                except OSError:
+                    time.sleep(0.05)
+            print(f"first start with the demo built: {time.perf_counter() - started:.1f} s")
+            measure(port)
+        finally:
+            server.terminate()
+            server.wait()
+
+
+def measure(port: int) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        for scene, layer, at in (("logo-reveal", "emblem", 3.0), ("lower-third", "bar", 3.0)):
+            page.goto(f"http://127.0.0.1:{port}/projects/kite-week/scenes/{scene}")
+            page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
+            page.wait_for_function(
+                "() => document.getElementById('filmstrip').dataset.ready === '1.000'",
+                timeout=90_000,
+            )
+            page.evaluate(f"youngComet.editor.goTo({round(at * 25)})")
+            page.evaluate(f"youngComet.editor.select(['{layer}'])")
+            page.wait_for_timeout(500)
+            page.evaluate(WATCH)
+            x, y = page.evaluate(
+                f"youngComet.stage.toScreen(youngComet.editor.view['{layer}'].pivot)"
+            )
+            box = page.locator("#stage").bounding_box()
+            page.mouse.move(box["x"] + x + 8, box["y"] + y + 16)
+            page.mouse.down()
+            for step in range(120):
+                page.mouse.move(box["x"] + x + 8 + step, box["y"] + y + 16 + step / 3)
+                page.wait_for_timeout(16)
+            spans = page.evaluate("window.spans")
+            page.keyboard.press("Escape")
+            page.mouse.up()
+            tenth = sorted(spans)[int(len(spans) * 0.9)]
+            print(
+                f"{scene}: {len(spans)} frames, pointer to picture at 960x540: "
+                f"median {statistics.median(spans):.0f} ms, 9 of 10 within {tenth:.0f} ms"
+            )
+            page.keyboard.press("Space")
+            page.wait_for_timeout(4500)
+            rate = page.evaluate("youngComet.player.rate")
+            print(f"{scene}: played at {rate:.1f} frames a second (of 25)")
+            page.keyboard.press("Space")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,9 @@
+"""Runs all benchmarks one after another."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+for script in ("frames.py", "dragging.py"):
+    print(f"\n== {script}", flush=True)
+    subprocess.run([sys.executable, Path(__file__).parent / script], check=True)
