@@ -19,6 +19,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
+from ..core.catalog import layer_kind
 from ..core.export import encode_preview
 from ..core.model import Layer, Project, Scene
 from ..core.render import SceneEvaluator, lane_of, motion_path, output_size, scene_view

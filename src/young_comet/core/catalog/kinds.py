@@ -109,7 +109,7 @@ TEXT = LayerKind(
             "text.size", "Size", Kind.NUMBER, 120.0, "Text", unit="px", minimum=1, maximum=4000,
         ),
         PropertySpec(
-            "text.tracking", "Tracking", Kind.NUMBER, 0.0, "Text", unit="‰ em", minimum=-1000,
+            "text.tracking", "Tracking", Kind.NUMBER, 0.0, "Text", unit="‰", minimum=-1000,
             maximum=5000, decimals=0, help="Extra space between letters, in thousandths of an em",
         ),
         PropertySpec(

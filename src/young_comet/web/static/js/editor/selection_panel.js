@@ -16,7 +16,7 @@ export function registerSelectionPanel(editor) {
   const keyTargets = () => [...editor.keys.values()];
 
   Alpine.data("selectionPanel", () => ({
-    count: 0, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
+    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
     keyCount: 0, keyText: "", keyEasing: "", keyTime: "", easings: [],
     bezier: { on: false, path: "", x1: 0, y1: 100, x2: 100, y2: 0 }, bezierParts: [],
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
@@ -45,6 +45,7 @@ export function registerSelectionPanel(editor) {
       if (!editor.kinds) return;
       const layers = editor.selectedLayers;
       this.count = layers.length;
+      this.placed = layers.some((layer) => editor.kinds[layer.kind].placed);
       const { scene } = editor;
       this.frameText = `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`;
       this.groundText = scene.ground ? scene.ground : "transparent";

@@ -12,11 +12,11 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
       { id: "inks", label: "Inks" },
     ],
     init() {
-      editor.on("show-tab", (name) => (this.active = name));
+      editor.on("show-tab", (name) => this.turnTo(name));
       let before = "";
       editor.on("selection", () => {
         const now = [...editor.selected].join();
-        if (now && now !== before) this.active = "selection";
+        if (now && now !== before) this.turnTo("selection");
         before = now;
       });
     },
@@ -24,7 +24,11 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
       return this.active === tab.id;
     },
     show(tab) {
-      this.active = tab.id;
+      this.turnTo(tab.id);
+    },
+    turnTo(name) {
+      this.active = name;
+      this.$root.querySelector(".column-body").scrollTop = 0;
     },
   }));
 
