@@ -247,14 +247,15 @@ def _rest() -> None:
 
 
 def _lanes(evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]) -> list[dict[str, Any]]:
+    """The lanes of some layers, each layer's in the order of its fields."""
     wanted = set(layer_ids)
-    lanes = []
+    found = []
     for layer in scene.layers:
         if layer.id in wanted:
-            lanes += [
-                lane for name in layer.properties if (lane := lane_of(evaluator, layer, name))
-            ]
-    return lanes
+            for spec in layer_kind(layer.kind).specs:
+                if lane := lane_of(evaluator, layer, spec.id):
+                    found.append(lane)
+    return found
 
 
 def _paths(evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]) -> dict[str, Any]:

@@ -27,7 +27,8 @@ def palette(pixels: np.ndarray, count: int = 6) -> list[str]:
     groups = min(count + 4, len(lab))
     cv2.setRNGSeed(1)
     stop = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 30, 0.5)
-    _, labels, centres = cv2.kmeans(lab, groups, None, stop, 3, cv2.KMEANS_PP_CENTERS)
+    best = np.empty((0,), np.int32)
+    _, labels, centres = cv2.kmeans(lab, groups, best, stop, 3, cv2.KMEANS_PP_CENTERS)
     counts = np.bincount(labels.ravel(), minlength=groups)
     chosen: list[np.ndarray] = []
     for index in np.argsort(-counts, kind="stable"):

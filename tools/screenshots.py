@@ -1,0 +1,101 @@
+"""Takes the pictures in docs/screenshots anew, from a fresh data folder with the demo project."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
+         "--disable-background-networking", "--disable-component-update"]  # fmt: skip
+SCENE = "/projects/kite-week/scenes/logo-reveal"
+
+
+def editor(page: Page, base: str) -> None:
+    page.goto(base + SCENE)
+    page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
+    page.wait_for_function(
+        "() => document.getElementById('filmstrip').dataset.ready === '1.000'", timeout=90_000
+    )
+    page.fill("#time-field", "1s")
+    page.press("#time-field", "Enter")
+    page.click('.row-line[data-layer="emblem"] .row-name')
+    page.click('.row-line[data-layer="emblem"] [data-fold]')
+    page.click('.lane-line[data-lane="rotation"] [data-key="k2"]')
+    page.wait_for_timeout(600)
+
+
+def shoot(page: Page, base: str) -> None:
+    def save(name: str) -> None:
+        page.screenshot(path=TARGET / f"{name}.png")
+
+    editor(page, base)
+    save("editor")
+    page.get_by_role("tab", name="Assets").click()
+    page.evaluate("youngComet.editor.select([])")
+    page.get_by_role("tab", name="Assets").click()
+    page.wait_for_timeout(500)
+    save("assets")
+    page.evaluate("youngComet.editor.select(['sky'])")
+    page.wait_for_timeout(500)
+    page.click(".stops-row .swatch")
+    page.wait_for_timeout(400)
+    save("gradient")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Render", exact=True).click()
+    page.wait_for_timeout(500)
+    save("render")
+    page.locator("#render-scale").select_option("0.5")
+    page.locator("dialog[open] button.main-action").click()
+    page.goto(base + "/renders")
+    page.locator('.render-row[data-status="done"] video').wait_for(timeout=90_000)
+    page.evaluate("document.querySelector('video').currentTime = 3")
+    page.wait_for_timeout(800)
+    save("renders")
+    page.goto(base)
+    page.wait_for_timeout(1500)
+    save("projects")
+    page.goto(base + "/projects/kite-week")
+    page.wait_for_timeout(2500)
+    save("project")
+    page.evaluate("localStorage.setItem('theme', 'light')")
+    editor(page, base)
+    save("editor-paper")
+
+
+def main() -> None:
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    base = f"http://127.0.0.1:{port}"
+    with tempfile.TemporaryDirectory() as data:
+        command = [sys.executable, "-m", "young_comet.cli", "serve", "--demo", "--data", data]
+        server = subprocess.Popen([*command, "--port", str(port)], stdout=subprocess.DEVNULL)
+        try:
+            for _ in range(200):
+                try:
+                    urllib.request.urlopen(base)
+                    break
+                except OSError:
+                    time.sleep(0.1)
+            with sync_playwright() as playwright:
+                path = shutil.which("chromium")
+                browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
+                shoot(browser.new_page(viewport={"width": 1280, "height": 800}), base)
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+if __name__ == "__main__":
+    main()
