@@ -6,7 +6,6 @@ from tests.e2e.steps import (
     at,
     click_stage,
     document,
-    drag,
     drag_element,
     drag_on_stage,
     field,
@@ -199,7 +198,9 @@ def test_colours_inks_and_the_dropper(scene):
     settle(scene)
     ink = document(scene)["inks"][0]
     assert value_of(scene, "Rectangle", "fill.colour") == f"ink:{ink['id']}"
-    scene.locator("#picker").get_by_role("button", name="Close").click()
+    scene.keyboard.press("Escape")
+    scene.locator("#picker").wait_for(state="hidden")
+    assert scene.evaluate("youngComet.editor.selected.size") == 1
     scene.get_by_role("tab", name="Inks").click()
     scene.locator(".ink-row .swatch").click()
     scene.locator("#picker").get_by_label("Hex colour").fill("#ffb44a")
@@ -341,12 +342,15 @@ def test_the_frame_is_changed_later(scene):
     scene.keyboard.press("Escape")
     scene.get_by_role("button", name="1280 × 720", exact=False).first.click()
     scene.locator("dialog[open]").get_by_label("Width").fill("641")
-    assert scene.get_by_text("H.264 video needs even sides").is_visible()
+    scene.get_by_text("H.264 video needs even sides").wait_for()
+    scene.locator("dialog[open]").get_by_role("button", name="29.97", exact=True).click()
+    assert scene.locator("dialog[open] .chip.mono.on").all_inner_texts() == ["29.97"]
     scene.locator("#frame-arrange").select_option("scale-to-fit")
     scene.locator("dialog[open] button.main-action").click()
     settle(scene)
-    assert document(scene)["scenes"][0]["width"] == 641
-    drag(scene, (20, 300), (22, 300))
+    framed = document(scene)["scenes"][0]
+    assert framed["width"] == 641
+    assert framed["rate"] == {"num": 30000, "den": 1001}
 
 
 def test_projects_and_scenes_are_renamed_copied_deleted_and_brought_back(page, server):

@@ -104,17 +104,20 @@ class RenderQueue:
         record = self._store.get(render_id)
         settings = RenderSettings.model_validate(record.settings)
         file = f"{render_id}.{settings.format}"
-        started = time.monotonic()
+        first: tuple[float, int] | None = None
         last_told = 0.0
 
         def progress(done: int, total: int) -> None:
-            nonlocal last_told
+            nonlocal first, last_told
             now = time.monotonic()
+            first = first or (now, done)
             if now - last_told < 0.2 and done < total:
                 return
             last_told = now
             self._store.change(render_id, done=done, total=total)
-            left = (now - started) / done * (total - done) if done else None
+            # The rate since the first report: the start of the processes does not count.
+            since, before = first
+            left = (now - since) / (done - before) * (total - done) if done > before else None
             self._tell(render_id, left)
 
         self._tell(render_id, None)

@@ -14,7 +14,8 @@ Alpine.data("frameSheet", () => ({
   width: "",
   height: "",
   length: "",
-  rate: DEFAULT.rate,
+  // Not `rate`: a loop's variable of that name would hide it.
+  chosenRate: DEFAULT.rate,
   arrange: "keep-centred",
   problem: "",
   detail: null,
@@ -31,14 +32,14 @@ Alpine.data("frameSheet", () => ({
     return preset.width === Number(this.width) && preset.height === Number(this.height);
   },
   isRate(rate) {
-    return rate.num === this.rate.num && rate.den === this.rate.den;
+    return rate.num === this.chosenRate.num && rate.den === this.chosenRate.den;
   },
   choosePreset(preset) {
     this.width = String(preset.width);
     this.height = String(preset.height);
   },
   chooseRate(rate) {
-    this.rate = { num: rate.num, den: rate.den };
+    this.chosenRate = { num: rate.num, den: rate.den };
   },
   /** `detail`: { scene or null, name, width, height, save(edits) }. */
   open(detail) {
@@ -50,7 +51,7 @@ Alpine.data("frameSheet", () => ({
     this.name = detail.scene ? detail.scene.name : detail.name || "";
     this.width = String(from.width);
     this.height = String(from.height);
-    this.rate = { ...from.rate };
+    this.chosenRate = { ...from.rate };
     this.length = detail.scene ? `${trim(detail.scene.length_s)}s` : DEFAULT.length;
     this.arrange = "keep-centred";
     this.problem = "";
@@ -66,7 +67,7 @@ Alpine.data("frameSheet", () => ({
       if (size.some((side) => !Number.isInteger(side) || side < 16 || side > 8192)) {
         throw new Error("The size must be two whole numbers from 16 to 8192.");
       }
-      const { value } = await api.parseTime(this.length, this.rate, 0);
+      const { value } = await api.parseTime(this.length, this.chosenRate, 0);
       if (!(value > 0 && value <= 3600)) throw new Error("The length must lie between one frame and an hour.");
       await this.detail.save(this.edit(size, value));
       this.close();
@@ -75,7 +76,7 @@ Alpine.data("frameSheet", () => ({
     }
   },
   edit(size, length_s) {
-    const frame = { width: size[0], height: size[1], rate: this.rate, length_s };
+    const frame = { width: size[0], height: size[1], rate: this.chosenRate, length_s };
     const name = this.name.trim();
     if (!this.existing) {
       return { kind: "add-scene", scene: { id: newId(), name, ground: "#17181d", ...frame } };
@@ -83,7 +84,7 @@ Alpine.data("frameSheet", () => ({
     const edits = [];
     const old = this.existing;
     if (name !== old.name) edits.push({ kind: "change-scene", scene: old.id, name });
-    const same = old.width === size[0] && old.height === size[1] && fps(old.rate) === fps(this.rate);
+    const same = old.width === size[0] && old.height === size[1] && fps(old.rate) === fps(this.chosenRate);
     if (!same || Math.abs(old.length_s - length_s) > 1e-6) {
       edits.push({ kind: "change-frame", scene: old.id, arrange: this.arrange, ...frame });
     }

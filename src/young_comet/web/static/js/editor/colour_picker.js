@@ -11,6 +11,13 @@ export function registerColourPicker(editor, pointing) {
     planeStyle: {}, markStyle: {}, nowStyle: {}, alphaStyle: {},
 
     init() {
+      editor.on("selection", () => this.shown && this.close());
+      const escape = (event) => {
+        if (!this.shown || event.key !== "Escape") return;
+        event.stopImmediatePropagation();
+        this.close();
+      };
+      window.addEventListener("keydown", escape, true);
       document.addEventListener("pointerdown", (event) => {
         const inside = event.target.closest?.("#picker") || event.target === anchor || anchor?.contains(event.target);
         if (this.shown && !inside && !event.target.closest?.("#stage")) this.close();
@@ -29,7 +36,7 @@ export function registerColourPicker(editor, pointing) {
     },
     place(box) {
       const own = this.$root;
-      own.style.left = `${Math.max(8, Math.min(window.innerWidth - 246, box.left - 244))}px`;
+      own.style.left = `${Math.max(8, Math.min(window.innerWidth - 246, Math.min(box.left - 244, window.innerWidth - 284 - 244)))}px`;
       own.style.top = `${Math.max(8, Math.min(window.innerHeight - own.offsetHeight - 8, box.top - 60))}px`;
     },
     close() {

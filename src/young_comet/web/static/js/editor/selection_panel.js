@@ -1,5 +1,5 @@
 // The Selection tab: fields, keys, easing, span of what is selected.
-import { Alpine, complain, fps, note, seconds, sentence, trim } from "../common.js";
+import { Alpine, complain, note, sentence, trim } from "../common.js";
 import { api } from "../api.js";
 import { MIXED, sectionsFor, unitsOf, withPart } from "./fields.js";
 
@@ -20,7 +20,7 @@ export function registerSelectionPanel(editor) {
     keyCount: 0, keyText: "", keyEasing: "", keyTime: "", easings: [],
     bezier: { on: false, path: "", x1: 0, y1: 100, x2: 100, y2: 0 }, bezierParts: [],
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
-    frameText: "", groundText: "", groundStyle: {},
+    newKeys: [], frameText: "", groundText: "", groundStyle: {},
 
     init() {
       editor.on("view selection document", () => this.schedule());
@@ -47,7 +47,10 @@ export function registerSelectionPanel(editor) {
       this.count = layers.length;
       this.placed = layers.some((layer) => editor.kinds[layer.kind].placed);
       const { scene } = editor;
-      this.frameText = `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`;
+      this.frameText = `${scene.width} × ${scene.height}`;
+      const easing = editor.project.settings.new_key_easing;
+      const known = new Set([...editor.catalog.easings, easing]);
+      this.newKeys = [...known].map((value) => ({ value, chosen: value === easing }));
       this.groundText = scene.ground ? scene.ground : "transparent";
       this.groundStyle = { background: scene.ground || "transparent" };
       if (!layers.length) return;
@@ -95,6 +98,9 @@ export function registerSelectionPanel(editor) {
     openGround(event) {
       const then = (colour, done) => done && editor.edit({ kind: "change-scene", scene: editor.sceneId, ground: colour.slice(0, 7) });
       openPicker(event.currentTarget, editor.scene.ground || "#000000", then, { inks: false, alpha: false });
+    },
+    chooseNewKeys(event) {
+      editor.edit({ kind: "change-settings", new_key_easing: event.target.value });
     },
     toggleGround() {
       const ground = editor.scene.ground ? { transparent: true } : { ground: "#17181d" };

@@ -50,6 +50,8 @@ Alpine.data("projectPage", () => ({
   },
   card(scene) {
     const late = scene.length_s * 0.6;
+    // As many pictures as fit beside each other in a card of 354 by 52 px.
+    const pictures = Math.min(16, Math.max(1, Math.round((354 / 52) * (scene.height / scene.width))));
     return {
       ...scene,
       menu: false,
@@ -57,7 +59,7 @@ Alpine.data("projectPage", () => ({
       url: `/projects/${this.id}/scenes/${scene.id}`,
       facts: `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`,
       thumbnail: api.frameUrl(this.id, scene.id, late, 240, this.revision),
-      strip: api.stripUrl(this.id, scene.id, 8, 52, this.revision),
+      strip: api.stripUrl(this.id, scene.id, pictures, 104, this.revision),
     };
   },
   async run(edit) {
