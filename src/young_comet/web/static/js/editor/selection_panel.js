@@ -38,7 +38,7 @@ export function registerSelectionPanel(editor) {
         this.waiting = false;
         this.update();
       };
-      if (editor.drafts.length) setTimeout(later, 140);
+      if (editor.drafts.length) setTimeout(later, 250);
       else requestAnimationFrame(later);
     },
     update() {
