@@ -103,7 +103,8 @@ def serve(
     out.print(f"[dim]Projects are kept in {config.data}. Stop with Ctrl+C.[/dim]")
     uvicorn.run(
         create_app(config), host=config.host, port=config.port, log_level="warning",
-        ws_max_size=8 * 2**20,
+        # Frames are JPEGs or raw pixels on the loopback: deflating them again only costs time.
+        ws_max_size=8 * 2**20, ws_per_message_deflate=False,
     )  # fmt: skip
 
 

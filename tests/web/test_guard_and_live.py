@@ -50,7 +50,11 @@ def connect(client, project_id, **headers):
 def unpack(data):
     (length,) = struct.unpack(">I", data[:4])
     header = json.loads(data[4 : 4 + length])
-    return header, cv2.imdecode(np.frombuffer(data[4 + length :], np.uint8), 1)
+    body = np.frombuffer(data[4 + length :], np.uint8)
+    if "raw" in header:
+        width, height = header["raw"]
+        return header, cv2.cvtColor(body.reshape(height, width, 4), cv2.COLOR_RGBA2BGR)
+    return header, cv2.imdecode(body, 1)
 
 
 def receive(socket, kind):
@@ -183,3 +187,14 @@ def test_the_scene_can_go_while_a_page_shows_it(client, project_id):
         socket.send_json({"type": "stage", "id": 1, "time_s": 0, "height": 90})
         assert "reveal" in receive(socket, "error")[0]["message"]
     assert BOX["id"] == "box"
+
+
+def test_a_stage_frame_travels_raw_and_a_large_one_as_jpeg(client, monkeypatch, project_id):
+    with connect(client, project_id) as socket:
+        socket.send_json({"type": "stage", "id": 1, "time_s": 0, "height": 90})
+        small, raw = receive(socket, "stage")
+        monkeypatch.setattr("young_comet.web.live.MAX_RAW_PIXELS", 10)
+        socket.send_json({"type": "stage", "id": 2, "time_s": 0, "height": 90})
+        large, packed = receive(socket, "stage")
+    assert small["raw"] == [160, 90] and "raw" not in large
+    assert np.abs(raw.astype(int) - packed).mean() < 3

@@ -20,7 +20,7 @@ from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from ..core.catalog import layer_kind
-from ..core.export import encode_preview
+from ..core.export import encode_preview, raw_preview
 from ..core.model import Layer, Project, Scene
 from ..core.render import SceneEvaluator, lane_of, motion_path, output_size, scene_view
 from ..edits import parse_edits
@@ -30,6 +30,8 @@ from .services import Services
 
 live_router = APIRouter()
 
+# Stage pictures up to this size travel as raw pixels.
+MAX_RAW_PIXELS = 1280 * 720
 # JPEGs that may wait in a connection's queue before filling pauses.
 MAX_WAITING = 12
 
@@ -204,7 +206,12 @@ class LiveSession:
             self._lanes_key = key
             header["lanes"] = _lanes(evaluator, scene, request.lanes)
             header["paths"] = _paths(evaluator, scene, request.selected)
-        return pack(header, encode_preview(kit.stage.render(frame, *size)))
+        pixels = kit.stage.render(frame, *size)
+        # On one machine moving bytes is cheaper than packing and unpacking them.
+        if size[0] * size[1] <= MAX_RAW_PIXELS:
+            header["raw"] = size
+            return pack(header, raw_preview(pixels))
+        return pack(header, encode_preview(pixels))
 
     def _fill(self, kit: RenderKit, request: Fill) -> Iterator[None]:
         """Draws and sends one frame a step, with the project as it is at that moment."""

@@ -2,7 +2,7 @@
 
 from .mp4 import QUALITIES, Mp4Writer, join_parts
 from .settings import RenderSettings, frame_range, video_size
-from .still import encode_png, encode_preview
+from .still import encode_png, encode_preview, raw_preview
 
 __all__ = [
     "QUALITIES",
@@ -12,5 +12,6 @@ __all__ = [
     "encode_preview",
     "frame_range",
     "join_parts",
+    "raw_preview",
     "video_size",
 ]

@@ -18,9 +18,18 @@ def encode_png(pixels: np.ndarray) -> bytes:
 
 def encode_preview(pixels: np.ndarray, quality: int = 88) -> bytes:
     """A JPEG for the screen; what is transparent shows a dark checkerboard."""
+    return _encode(".jpg", _opaque(pixels), [cv2.IMWRITE_JPEG_QUALITY, quality])
+
+
+def raw_preview(pixels: np.ndarray) -> bytes:
+    """Opaque RGBA bytes for the screen: four bytes a pixel, but nothing to encode or decode."""
+    return cv2.cvtColor(_opaque(pixels), cv2.COLOR_BGRA2RGBA).tobytes()
+
+
+def _opaque(pixels: np.ndarray) -> np.ndarray:
     if int(pixels[0, 0, 3]) != 255 or int(pixels[:, :, 3].min()) != 255:
-        pixels = over_checkerboard(pixels)
-    return _encode(".jpg", pixels, [cv2.IMWRITE_JPEG_QUALITY, quality])
+        return over_checkerboard(pixels)
+    return pixels
 
 
 def over_checkerboard(pixels: np.ndarray, square: int = 12) -> np.ndarray:

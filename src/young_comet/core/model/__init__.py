@@ -15,11 +15,13 @@ from .document import (
 )
 from .schema import document_schema, load_project
 from .specs import Kind, PropertySpec
-from .track import Key, Track, mix_values
+from .mixing import mix_values
+from .track import Cycle, Key, Track
 
 __all__ = [
     "SCHEMA_VERSION",
     "Asset",
+    "Cycle",
     "Group",
     "Ink",
     "Key",

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from ..geometry.bezier import PathSegment
-from ..pixels.colour import Rgba, mix
-from ..timing.easing import Easing, Hold
+from ..timing.easings import CubicBezier, Easing
+from .mixing import add_step, mix_values, step
 from .specs import Kind
+
+# Straight through a key costs no speed; a bend costs some, a way back all of it.
+_WHOLE = ("hold", "steps")
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,6 +22,7 @@ class Key:
     """A value at a time (s), the easing towards the next key, and path handles of a point.
 
     ``handle_out`` and ``handle_in`` are offsets from the value, in the point's own units.
+    ``smooth`` keeps the speed through the key continuous without passing its neighbours.
     """
 
     time_s: float
@@ -25,76 +30,244 @@ class Key:
     easing: Easing
     handle_in: tuple[float, float] = (0.0, 0.0)
     handle_out: tuple[float, float] = (0.0, 0.0)
+    smooth: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Cycle:
+    """What happens after the last key: ``mode`` loop, there-and-back or build-on.
+
+    ``times`` is how often the keys are played altogether; None for ever.
+    """
+
+    mode: str
+    times: int | None = None
 
 
 class Track:
     """Keys in the order of their times, readable at any time.
 
-    Before the first and after the last key the value stays. Between two keys it is mixed by
-    the first key's easing; a point whose keys have handles travels along the cubic Bezier
-    between them, its progress measured by arc length.
+    Before the first key the value stays; after the last it stays or the keys repeat. Between
+    two keys it is mixed by the first key's easing; a point whose keys have handles travels
+    along the cubic Bezier between them, its progress measured by arc length. With an ``even``
+    pace a point travels the whole path at one speed, whatever lies between.
     """
 
-    def __init__(self, kind: Kind, keys: Sequence[Key]) -> None:
+    def __init__(
+        self, kind: Kind, keys: Sequence[Key], cycle: Cycle | None = None, *, even: bool = False
+    ) -> None:
         if not keys:
             raise ValueError("a track needs at least one key")
         self.kind = kind
         self.keys = tuple(keys)
+        self.cycle = cycle if len(keys) > 1 else None
+        self.even = even and kind is Kind.POINT and len(keys) > 2
         self._times = [key.time_s for key in keys]
-        self._segments: dict[int, PathSegment | None] = {}
+        self._paths: dict[int, PathSegment | None] = {}
+        self._eased: dict[int, Easing] = {}
+        self._distances: list[float] | None = None
+
+    @property
+    def start_s(self) -> float:
+        return self._times[0]
+
+    @property
+    def end_s(self) -> float:
+        return self._times[-1]
 
     def at(self, time_s: float) -> Any:
-        index = bisect_right(self._times, time_s + 1e-9) - 1
+        if self.cycle is None or time_s < self.end_s - 1e-9:
+            return self._once(time_s)
+        turn, local, ended = self.folded(time_s)
+        value = self._once(local)
+        if self.cycle.mode == "build-on" and turn:
+            way = step(self.kind, self.keys[0].value, self.keys[-1].value)
+            return add_step(self.kind, value, way, turn)
+        return value
+
+    def folded(self, time_s: float) -> tuple[int, float, bool]:
+        """For a repeated track: the number of the turn from 0, the time within the keys, and
+        whether all turns have been played."""
+        if self.cycle is None or time_s < self.end_s - 1e-9:
+            return (0, time_s, False)
+        length = self.end_s - self.start_s
+        times = self.cycle.times
+        turn = math.floor((time_s - self.start_s) / length + 1e-9)
+        ended = times is not None and turn >= times
+        if times is not None and ended:
+            turn, local = times - 1, self.end_s
+        else:
+            local = min(self.end_s, max(self.start_s, time_s - turn * length))
+        if self.cycle.mode == "there-and-back" and turn % 2:
+            local = self.start_s + self.end_s - local
+        return (turn, local, ended)
+
+    def segment_at(self, time_s: float) -> int:
+        """The number of the segment (or last key) that a time within the keys lies in."""
+        return bisect_right(self._times, time_s + 1e-9) - 1
+
+    def _once(self, time_s: float) -> Any:
+        index = self.segment_at(time_s)
         if index < 0:
             return self.keys[0].value
         if index == len(self.keys) - 1:
             return self.keys[-1].value
+        if self.even:
+            return self._evenly(time_s)
         first, second = self.keys[index], self.keys[index + 1]
         span = second.time_s - first.time_s
         progress = min(1.0, max(0.0, (time_s - first.time_s) / span))
-        if progress == 0.0 or isinstance(first.easing, Hold) or not self.kind.can_mix:
+        if not self.kind.can_mix:
             return first.value
-        eased = first.easing.at(progress)
-        if self.kind is Kind.POINT and (segment := self._segment(index)):
-            return segment.at(eased)
+        eased = self.easing(index).at(progress, span)
+        if eased == 0.0:
+            return first.value
+        if self.kind is Kind.POINT and (path := self.path(index)):
+            return path.at(eased)
         return mix_values(self.kind, first.value, second.value, eased)
 
-    def _segment(self, index: int) -> PathSegment | None:
-        if index not in self._segments:
+    def path(self, index: int) -> PathSegment | None:
+        """The curve of a segment of points; None where it is straight."""
+        if index not in self._paths:
             first, second = self.keys[index], self.keys[index + 1]
-            curved = any(first.handle_out) or any(second.handle_in)
-            self._segments[index] = (
+            curved = self.kind is Kind.POINT and (any(first.handle_out) or any(second.handle_in))
+            self._paths[index] = (
                 PathSegment.from_handles(
                     first.value, first.handle_out, second.handle_in, second.value
                 )
                 if curved
                 else None
             )
-        return self._segments[index]
+        return self._paths[index]
 
+    def length(self, index: int) -> float:
+        """How far a segment travels, in the value's own units (along its curve)."""
+        if path := self.path(index):
+            return path.length
+        return math.hypot(*step(self.kind, self.keys[index].value, self.keys[index + 1].value))
 
-def mix_values(kind: Kind, a: Any, b: Any, amount: float) -> Any:
-    """``a`` at 0, ``b`` at 1, beyond the two outside 0..1 (colours and stops are clamped)."""
-    if kind is Kind.NUMBER:
-        return a + (b - a) * amount
-    if kind is Kind.POINT:
-        return (a[0] + (b[0] - a[0]) * amount, a[1] + (b[1] - a[1]) * amount)
-    if kind is Kind.COLOUR:
-        return mix(a, b, amount)
-    if kind is Kind.STOPS:
-        return mix_stops(a, b, amount)
-    return a
+    def easing(self, index: int) -> Easing:
+        """The easing that a segment really has: the first key's, bent at smooth keys."""
+        if index not in self._eased:
+            self._eased[index] = self._bent(index)
+        return self._eased[index]
 
+    def _bent(self, index: int) -> Easing:
+        easing = self.keys[index].easing
+        handles = easing.handles
+        leave, arrive = self.through_speed(index), self.through_speed(index + 1)
+        if handles is None or (leave is None and arrive is None):
+            return easing
+        span = self._times[index + 1] - self._times[index]
+        length = self.length(index)
+        x1, y1, x2, y2 = handles
+        per_third = span / (3 * length) if length > 1e-9 else 0.0
+        if leave is not None:
+            x1, y1 = 1 / 3, leave * per_third
+        if arrive is not None:
+            x2, y2 = 2 / 3, 1 - arrive * per_third
+        if max(abs(y1), abs(y2)) > 100:
+            return easing
+        return CubicBezier(x1, y1, x2, y2)
 
-Stops = tuple[tuple[float, Rgba], ...]
+    def through_speed(self, index: int) -> float | None:
+        """The speed (units/s along the way) at which a smooth key is passed; None where a key
+        is not smooth or has nothing on one of its sides.
 
+        Fritsch and Butland's weighted harmonic mean of the neighbouring speeds (SIAM J. Sci.
+        Stat. Comput. 5, 1984), which keeps the curve monotone; a bend in the way takes the
+        cosine of its angle off, so a way back is a stop. Beside a segment that keeps a shape
+        of its own (a spring, say) the speed is that segment's at the key.
+        """
+        if not 0 < index < len(self.keys) - 1 or not self.keys[index].smooth:
+            return None
+        for beside, end in ((index - 1, 1.0), (index, 0.0)):
+            easing = self.keys[beside].easing
+            if easing.handles is None:
+                if easing.tail in _WHOLE:
+                    return 0.0
+                span = self._times[beside + 1] - self._times[beside]
+                return max(0.0, easing.slope(end, span)) * self.length(beside) / span
+        before = self._times[index] - self._times[index - 1]
+        after = self._times[index + 1] - self._times[index]
+        d0, d1 = self.length(index - 1) / before, self.length(index) / after
+        bend = self._bend(index)
+        if d0 <= 0 or d1 <= 0 or bend <= 0:
+            return 0.0
+        w0, w1 = 2 * after + before, after + 2 * before
+        return bend * (w0 + w1) / (w0 / d0 + w1 / d1)
 
-def mix_stops(a: Stops, b: Stops, amount: float) -> Stops:
-    """Gradient stops mixed one by one; a list that is shorter repeats its last stop."""
-    count = max(len(a), len(b))
-    a += (a[-1],) * (count - len(a))
-    b += (b[-1],) * (count - len(b))
-    return tuple(
-        (min(1.0, max(0.0, p + (q - p) * amount)), mix(c, d, amount))
-        for (p, c), (q, d) in zip(a, b, strict=True)
-    )
+    def _bend(self, index: int) -> float:
+        """Cosine of the angle between the ways into and out of a key; 1 is straight on."""
+        ways = []
+        for segment, end in ((index - 1, 1.0), (index, 0.0)):
+            if path := self.path(segment):
+                ways.append(path.direction(end))
+                continue
+            way = step(self.kind, self.keys[segment].value, self.keys[segment + 1].value)
+            size = math.hypot(*way)
+            ways.append(tuple(part / size for part in way) if size > 1e-12 else ())
+        a, b = ways
+        count = min(len(a), len(b))
+        return sum(p * q for p, q in zip(a[:count], b[:count], strict=True))
+
+    # An even pace
+
+    def _evenly(self, time_s: float) -> Any:
+        distances = self.distances()
+        progress = (time_s - self.start_s) / (self.end_s - self.start_s)
+        index, fraction = self.along(progress * distances[-1])
+        if path := self.path(index):
+            return path.at(fraction)
+        return mix_values(
+            self.kind, self.keys[index].value, self.keys[index + 1].value, fraction
+        )
+
+    def distances(self) -> list[float]:
+        """How far along the whole path each key lies."""
+        if self._distances is None:
+            total, self._distances = 0.0, [0.0]
+            for index in range(len(self.keys) - 1):
+                total += self.length(index)
+                self._distances.append(total)
+        return self._distances
+
+    def along(self, distance: float) -> tuple[int, float]:
+        """Segment and fraction of it after a distance along the whole path."""
+        distances = self.distances()
+        index = min(max(bisect_right(distances, distance) - 1, 0), len(self.keys) - 2)
+        length = distances[index + 1] - distances[index]
+        return index, (distance - distances[index]) / length if length > 1e-12 else 0.0
+
+    def direction(self, time_s: float) -> tuple[float, float]:
+        """The unit vector in which a point travels; while it rests that of where it goes next,
+        or came from last. (0, 0) where it never moves."""
+        if self.kind is not Kind.POINT or len(self.keys) < 2:
+            return (0.0, 0.0)
+        turn, local, _ = self.folded(time_s)
+        back = self.cycle is not None and self.cycle.mode == "there-and-back" and turn % 2 == 1
+        if self.even:
+            span = self.end_s - self.start_s
+            progress = min(1.0, max(0.0, (local - self.start_s) / span))
+            index, fraction = self.along(progress * self.distances()[-1])
+        else:
+            index = min(max(self.segment_at(local), 0), len(self.keys) - 2)
+            first, second = self._times[index], self._times[index + 1]
+            progress = min(1.0, max(0.0, (local - first) / (second - first)))
+            fraction = min(1.0, max(0.0, self.easing(index).at(progress, second - first)))
+        way = self._way(index, fraction)
+        return (-way[0], -way[1]) if back else way
+
+    def _way(self, index: int, fraction: float) -> tuple[float, float]:
+        order = [index, *range(index + 1, len(self.keys) - 1), *range(index - 1, -1, -1)]
+        for number in order:
+            at = fraction if number == index else (0.0 if number > index else 1.0)
+            if path := self.path(number):
+                way = path.direction(at)
+            else:
+                dx, dy = step(self.kind, self.keys[number].value, self.keys[number + 1].value)
+                size = math.hypot(dx, dy)
+                way = (dx / size, dy / size) if size > 1e-9 else (0.0, 0.0)
+            if way != (0.0, 0.0):
+                return way
+        return (0.0, 0.0)

@@ -1,10 +1,21 @@
 """Frame rates, timecode and easings."""
 
-from .easing import CubicBezier, Easing, Hold, Linear, easing_names, parse_easing
+from .easings import (
+    REFERENCE,
+    CubicBezier,
+    Easing,
+    Hold,
+    Linear,
+    easing_names,
+    gallery,
+    parse_easing,
+    resolve_easing,
+)
 from .timebase import COMMON_RATES, Rate, format_timecode, parse_time
 
 __all__ = [
     "COMMON_RATES",
+    "REFERENCE",
     "CubicBezier",
     "Easing",
     "Hold",
@@ -12,6 +23,8 @@ __all__ = [
     "Rate",
     "easing_names",
     "format_timecode",
+    "gallery",
     "parse_easing",
     "parse_time",
+    "resolve_easing",
 ]

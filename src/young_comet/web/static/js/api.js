@@ -75,7 +75,8 @@ async function send(path, file) {
   return unpack(await fetch(path, { method: "POST", body: file, headers }));
 }
 
-/** A WebSocket that comes back by itself; `onMessage(header, blob or null)`. */
+/** A WebSocket that comes back by itself; `onMessage(header, picture or null)`: a picture is a
+ *  JPEG blob, or ImageData where the header says `raw`. */
 export class Live {
   constructor(path, { onMessage, onOpen, onLost }) {
     this.path = path;
@@ -116,6 +117,9 @@ export class Live {
     }
     const length = new DataView(data).getUint32(0);
     const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length)));
-    this.handlers.onMessage(header, new Blob([new Uint8Array(data, 4 + length)], { type: "image/jpeg" }));
+    const picture = header.raw
+      ? new ImageData(new Uint8ClampedArray(data, 4 + length), header.raw[0], header.raw[1])
+      : new Blob([new Uint8Array(data, 4 + length)], { type: "image/jpeg" });
+    this.handlers.onMessage(header, picture);
   }
 }

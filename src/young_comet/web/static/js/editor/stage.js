@@ -19,20 +19,22 @@ export class Stage {
 
   async take(blob) {
     const wanted = this.editor.shownId;
-    const bitmap = await createImageBitmap(blob);
+    const picture = blob instanceof ImageData ? blob : await createImageBitmap(blob);
     if (wanted < this.drawn) return;
     this.drawn = wanted;
-    if (!this.editor.isPlaying?.()) this.show(bitmap);
+    if (!this.editor.isPlaying?.()) this.show(picture);
     this.editor.tell("presented");
   }
 
-  show(bitmap) {
-    if (this.canvas.width !== bitmap.width || this.canvas.height !== bitmap.height) {
-      this.canvas.width = bitmap.width;
-      this.canvas.height = bitmap.height;
+  /** Shows a bitmap, or raw pixels as they come while something moves. */
+  show(picture) {
+    if (this.canvas.width !== picture.width || this.canvas.height !== picture.height) {
+      this.canvas.width = picture.width;
+      this.canvas.height = picture.height;
       this.lay();
     }
-    this.context.drawImage(bitmap, 0, 0);
+    if (picture instanceof ImageData) this.context.putImageData(picture, 0, 0);
+    else this.context.drawImage(picture, 0, 0);
   }
 
   settle() {
