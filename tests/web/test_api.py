@@ -205,6 +205,7 @@ def test_the_catalog_and_the_schema_are_served(client):
         "shape",
         "text",
         "picture",
+        "clip",
     ]
     assert (
         len(catalog["fonts"]) == 12 and len(catalog["rates"]) == 8 and len(catalog["frames"]) == 6

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..core.catalog import layer_kind
+from ..core.catalog import layer_kind, parts_of
 from ..core.geometry.affine import Box
 from ..core.model import Layer, Project, Property, Scene
 from ..core.model.document import Id
 from ..core.render import SceneEvaluator
 from ..errors import DocumentError
-from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names_of, with_layers
+from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names_of, with_properties
 from .value_edits import SetValues, ValueTarget
 
 Edge = Literal["left", "centre", "right", "top", "middle", "bottom"]
@@ -96,23 +96,22 @@ class MovePivot(SceneEdit):
         def landing(at_s: float) -> tuple[float, float]:
             return evaluator.matrix(evaluator.values(layer, at_s))(self.pivot)
 
-        old = layer.properties.get("position", Property())
-        if old.keys:
-            keys = tuple(
-                key.model_copy(update={"value": landing(layer.start_s + key.time_s)})
-                for key in old.keys
-            )
-            position = Property(keys=keys)
-        else:
-            position = Property(value=landing(self.time_s))
-        properties = {
-            **layer.properties,
-            "pivot": Property(value=self.pivot),
-            "position": position,
-        }
-        return with_layers(
-            scene, [layer.id], lambda la: la.model_copy(update={"properties": properties})
-        )
+        properties = {**layer.properties, "pivot": Property(value=self.pivot)}
+        for index, name in enumerate(parts_of(layer, "position") or ("position",)):
+            old = layer.properties.get(name, Property())
+
+            def part(at_s: float, index: int = index, whole: bool = name == "position") -> Any:
+                place = landing(at_s)
+                return place if whole else place[index]
+
+            if old.keys:
+                properties[name] = old.with_keys(
+                    key.model_copy(update={"value": part(layer.start_s + key.time_s)})
+                    for key in old.keys
+                )
+            else:
+                properties[name] = Property(value=part(self.time_s))
+        return with_properties(scene, layer, properties)
 
     def label(self, project: Project) -> str:
         return f"Move the pivot of {names_of(project, self.scene, [self.layer])}"

@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Protocol
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.geometry.affine import Box
-from ..core.model import Group, Layer, Project, Scene
+from ..core.model import Group, Layer, Project, Property, Scene
 from ..core.model.document import Id, Seconds
 from ..errors import DocumentError, NotFoundError
 
@@ -108,6 +108,12 @@ def with_layers(scene: Scene, layer_ids: Iterable[str], change: Callable[[Layer]
         find_layer(scene, layer_id)
     layers = tuple(change(la) if la.id in wanted else la for la in scene.layers)
     return scene.model_copy(update={"layers": layers})
+
+
+def with_properties(scene: Scene, layer: Layer, properties: dict[str, Property]) -> Scene:
+    """The scene with other properties for one layer."""
+    changed = layer.model_copy(update={"properties": properties})
+    return with_layers(scene, [layer.id], lambda _: changed)
 
 
 def names_of(project: Project, scene_id: str, layers: Iterable[str]) -> str:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from ..core.model import Group, Layer, Project, Property, Scene
+from ..core.model import Group, Layer, Project, Scene
 from ..core.model.document import Id, Name
 from ..errors import DocumentError
 from .base import (
@@ -14,7 +14,6 @@ from .base import (
     LayerIds,
     NewId,
     SceneEdit,
-    SceneTime,
     find_group,
     find_layer,
     names_of,
@@ -233,58 +232,6 @@ class RenameGroup(SceneEdit):
 
     def touches(self) -> list[str]:
         return [f"scenes/{self.scene}/groups/{self.group}"]
-
-
-class Span(BaseModel):
-    """When one layer is on."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
-    layer: Id
-    start_s: SceneTime
-    end_s: SceneTime
-
-
-class SetSpans(SceneEdit):
-    """Start and end of layers, snapped to frames.
-
-    ``slide`` takes the keys along with the start; ``trim`` leaves them where they are in the
-    scene.
-    """
-
-    kind: Literal["set-spans"] = "set-spans"
-    spans: Annotated[list[Span], Field(min_length=1, max_length=2000)]
-    mode: Literal["slide", "trim"] = "slide"
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        spans = {span.layer: span for span in self.spans}
-
-        def spanned(layer: Layer) -> Layer:
-            span = spans[layer.id]
-            field = f"layer {layer.name!r} / span"
-            start_s, end_s = snap_span(scene, span.start_s, span.end_s, field)
-            properties = layer.properties
-            if self.mode == "trim" and start_s != layer.start_s:
-                shift = layer.start_s - start_s
-                properties = {name: _shifted(p, shift) for name, p in properties.items()}
-            return layer.model_copy(
-                update={"start_s": start_s, "end_s": end_s, "properties": properties}
-            )
-
-        return with_layers(scene, spans, spanned)
-
-    def label(self, project: Project) -> str:
-        names = names_of(project, self.scene, [span.layer for span in self.spans])
-        return f"{'Slide' if self.mode == 'slide' else 'Trim'} {names}"
-
-    def touches(self) -> list[str]:
-        return self.layer_paths((span.layer for span in self.spans), "/span")
-
-
-def _shifted(prop: Property, by_s: float) -> Property:
-    if not prop.keys:
-        return prop
-    keys = tuple(key.model_copy(update={"time_s": key.time_s + by_s}) for key in prop.keys)
-    return Property(keys=keys)
 
 
 def _without_empty_groups(scene: Scene) -> Scene:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from ..core.model import Asset, Ink, Layer, Project, Property, Settings
+from ..core.catalog import check_easing
+from ..core.model import Asset, Ink, Layer, Project, Settings
 from ..core.model.document import Colour, Id, Name
-from ..core.timing import parse_easing
 from ..errors import DocumentError, InUseError, NotFoundError
 from .base import Edit, EditContext
 
@@ -30,7 +30,7 @@ class ChangeSettings(Edit):
     new_key_easing: str
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        parse_easing(self.new_key_easing)
+        check_easing(self.new_key_easing)
         return project.model_copy(update={"settings": Settings(new_key_easing=self.new_key_easing)})
 
     def label(self, project: Project) -> str:
@@ -182,7 +182,7 @@ def asset_users(project: Project, asset_id: str) -> list[tuple[str, str]]:
         for layer in scene.layers
         if any(
             layer.properties[name].value in wanted
-            for name in ("picture.asset", "text.font")
+            for name in ("picture.asset", "clip.asset", "text.font")
             if name in layer.properties
         )
     ]
@@ -205,7 +205,8 @@ def _without_ink(layer: Layer, ink: Ink) -> Layer:
             for key in prop.keys
         )
         if keys != prop.keys or plain(prop.value) != prop.value:
-            changed[property_id] = Property(value=plain(prop.value), keys=keys)
+            update = {"value": plain(prop.value), "keys": keys}
+            changed[property_id] = prop.model_copy(update=update)
     if not changed:
         return layer
     return layer.model_copy(update={"properties": {**layer.properties, **changed}})

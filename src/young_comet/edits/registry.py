@@ -11,6 +11,20 @@ from ..core.model.schema import from_validation
 from ..errors import DocumentError
 from .arrange_edits import AlignLayers, DistributeLayers, MovePivot
 from .base import Edit, EditContext
+from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitProperty
+from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
+from .key_edits import (
+    ChangeKeys,
+    ChangeKeyValues,
+    CopyKeys,
+    DistributeKeys,
+    EaseKeys,
+    MirrorKeys,
+    PasteKeys,
+    RepeatKeys,
+    ReverseKeys,
+    StretchKeys,
+)
 from .layer_edits import (
     AddLayers,
     ChangeLayers,
@@ -19,9 +33,10 @@ from .layer_edits import (
     OrderLayers,
     RemoveLayers,
     RenameGroup,
-    SetSpans,
     Ungroup,
 )
+from .mark_edits import AddMark, ChangeMark, RemoveMarks, SetRange
+from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
 from .project_edits import (
     AddAsset,
     AddInks,
@@ -33,9 +48,18 @@ from .project_edits import (
     RenameProject,
 )
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
+from .stagger_edits import Stagger
+from .time_edits import (
+    ExtendLayers,
+    FitSpeed,
+    FreezeLayers,
+    SetSpans,
+    SlipLayers,
+    SplitLayers,
+    TimeCurve,
+)
 from .value_edits import (
     ClearKeys,
-    EaseKeys,
     MoveKeys,
     RemoveKeys,
     ResetProperties,
@@ -48,7 +72,11 @@ _SINGLE: tuple[type[Edit], ...] = (
     RemoveAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame, AddLayers,
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
     SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys, MoveKeys, EaseKeys,
-    AlignLayers, DistributeLayers, MovePivot,
+    AlignLayers, DistributeLayers, MovePivot, CopyKeys, PasteKeys, StretchKeys, ReverseKeys,
+    MirrorKeys, DistributeKeys, ChangeKeyValues, ChangeKeys, RepeatKeys, DragHandle, JoinKeys,
+    SplitProperty, JoinProperty, SetPace, BendPath, RoundPath, TakeKeys, FlyPath, RefitPath,
+    TakePath, MovePath, Stagger, ExtendLayers, SlipLayers, SplitLayers, FitSpeed, FreezeLayers,
+    TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, AddEasing, ChangeEasing, RemoveEasing,
 )  # fmt: skip
 
 

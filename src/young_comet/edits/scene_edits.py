@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..core.catalog import parts_of
 from ..core.model import Layer, Project, Property, RateModel, Scene
 from ..core.model.document import MAX_LENGTH_S, Colour, Id, Name
 from ..errors import DocumentError
@@ -132,6 +134,8 @@ class ChangeFrame(SceneEdit):
                 "rate": self.rate,
                 "length_s": length,
                 "layers": tuple(layers),
+                "marks": tuple(mark for mark in scene.marks if mark.time_s <= length + 1e-6),
+                "range_s": _kept_range(scene.range_s, length, rate.snap),
             }
         )
 
@@ -141,6 +145,16 @@ class ChangeFrame(SceneEdit):
 
     def touches(self) -> list[str]:
         return [f"scenes/{self.scene}"]
+
+
+def _kept_range(
+    range_s: tuple[float, float] | None, length_s: float, snap: Callable[[float], float]
+) -> tuple[float, float] | None:
+    """The working range within a new length; none where nothing of it is left."""
+    if range_s is None:
+        return None
+    start, end = snap(range_s[0]), min(length_s, snap(range_s[1]))
+    return (start, end) if end - start > 1e-6 else None
 
 
 def _arranged(layer: Layer, scene: Scene, width: int, height: int, how: Arrange) -> Layer:
@@ -159,10 +173,20 @@ def _arranged(layer: Layer, scene: Scene, width: int, height: int, how: Arrange)
             target[1] + (p[1] - centre[1]) * factor,
         )
 
+    def placed_part(axis: int, value: float) -> float:
+        return place((value, value))[axis]
+
     properties = dict(layer.properties)
     if "position" in properties:
         properties["position"] = _mapped(properties["position"], place, factor)
-    if factor != 1.0:
+    for index, part in enumerate(parts_of(layer, "position") or ()):
+        if part in properties:
+            properties[part] = _mapped_number(properties[part], partial(placed_part, index))
+    if factor != 1.0 and (parts := parts_of(layer, "scale")):
+        for part in parts:
+            old = properties.get(part, Property(value=100.0))
+            properties[part] = _mapped_number(old, lambda v: v * factor)
+    elif factor != 1.0:
         scale = properties.get("scale", Property(value=(100.0, 100.0)))
         properties["scale"] = _mapped(scale, lambda p: (p[0] * factor, p[1] * factor), 1.0)
     return layer.model_copy(update={"properties": properties})
@@ -175,16 +199,20 @@ def _mapped(
         return None if handle is None else (handle[0] * factor, handle[1] * factor)
 
     if not prop.keys:
-        return Property(value=change(prop.value))
-    return Property(
-        keys=tuple(
-            key.model_copy(
-                update={
-                    "value": change(key.value),
-                    "handle_in": longer(key.handle_in),
-                    "handle_out": longer(key.handle_out),
-                }
-            )
-            for key in prop.keys
+        return prop.model_copy(update={"value": change(prop.value)})
+    return prop.with_keys(
+        key.model_copy(
+            update={
+                "value": change(key.value),
+                "handle_in": longer(key.handle_in),
+                "handle_out": longer(key.handle_out),
+            }
         )
+        for key in prop.keys
     )
+
+
+def _mapped_number(prop: Property, change: Callable[[float], float]) -> Property:
+    if not prop.keys:
+        return prop.model_copy(update={"value": change(prop.value)})
+    return prop.with_keys(key.model_copy(update={"value": change(key.value)}) for key in prop.keys)

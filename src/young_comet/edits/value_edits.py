@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Callable, Sequence
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.catalog import layer_kind, normalise, spec_of
+from ..core.catalog import layer_kind, normalise, parts_of, spec_of
 from ..core.model import Keyframe, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Id, Value
+from ..core.motion import insert_key
 from ..core.render import SceneEvaluator
 from ..core.render.evaluate import default_value
 from ..core.render.view import as_json
-from ..core.timing import parse_easing
 from ..errors import DocumentError, NotFoundError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, new_id, with_layers
+
+T = TypeVar("T", bound="Target")
 
 
 class Target(BaseModel):
@@ -72,13 +75,32 @@ class PropertyEdit(SceneEdit):
 Change = Callable[[Any, Layer, PropertySpec, Property], Property | None]
 
 
+def expanded(scene: Scene, targets: Sequence[T]) -> list[T]:
+    """The targets, a point that its layer has taken apart as its two coordinates."""
+    result: list[T] = []
+    for target in targets:
+        parts = parts_of(find_layer(scene, target.layer), target.property)
+        if parts is None:
+            result.append(target)
+            continue
+        for index, part in enumerate(parts):
+            update: dict[str, Any] = {"property": part}
+            if isinstance(target, ValueTarget):
+                pair = isinstance(target.value, list | tuple) and len(target.value) == 2
+                if not pair:
+                    raise DocumentError.expected(target.property, "two numbers", target.value)
+                update["value"] = target.value[index]
+            result.append(target.model_copy(update=update))
+    return result
+
+
 def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -> Scene:
     """The scene with some properties changed, one after another.
 
     ``change`` gets the target, its layer, declaration and present property (the default where
     none is set); None puts the property back to its default.
     """
-    for target in targets:
+    for target in expanded(scene, targets):
         layer = find_layer(scene, target.layer)
         spec = spec_of(layer.kind, target.property, f"layer {layer.name!r}")
         old = layer.properties.get(target.property)
@@ -107,11 +129,21 @@ def key_at(scene: Scene, layer: Layer, prop: Property, time_s: float) -> Keyfram
 
 def put_key(prop: Property, key: Keyframe) -> Property:
     """The property with a key added, or replaced where it has the same id or moment."""
-    rest = [
-        other for other in prop.keys
-        if other.id != key.id and abs(other.time_s - key.time_s) > 1e-6
-    ]  # fmt: skip
-    return Property(keys=tuple(sorted([*rest, key], key=lambda k: k.time_s)))
+    return put_keys(prop, [key])
+
+
+def put_keys(prop: Property, keys: Sequence[Keyframe]) -> Property:
+    """The property with keys added, replacing those with the same ids or moments."""
+    ids = {key.id for key in keys}
+    times = sorted(key.time_s for key in keys)
+
+    def taken(time_s: float) -> bool:
+        at = bisect_left(times, time_s)
+        return any(abs(times[i] - time_s) <= 1e-6 for i in (at - 1, at) if 0 <= i < len(times))
+
+    rest = [key for key in prop.keys if key.id not in ids and not taken(key.time_s)]
+    kept: dict[int, Keyframe] = {round(key.time_s * 1e6): key for key in keys}
+    return prop.with_keys([*rest, *kept.values()])
 
 
 class SetValues(PropertyEdit):
@@ -128,13 +160,13 @@ class SetValues(PropertyEdit):
             field = f"layer {layer.name!r} / {spec.label}"
             value = normalise(spec, target.value, field)
             if not prop.keys:
-                return Property(value=value)
+                return prop.model_copy(update={"value": value})
             if self.time_s is None:
                 raise DocumentError("a value of keys needs the time of the key", field=field)
             old = key_at(scene, layer, prop, self.time_s)
             if old is not None:
                 return put_key(prop, old.model_copy(update={"value": value}))
-            return put_key(prop, new_key(project, self.time_s - layer.start_s, value))
+            return put_key(prop, new_key(project, spec, self.time_s - layer.start_s, value))
 
         return change_properties(scene, self.targets, changed)
 
@@ -145,9 +177,11 @@ class SetValues(PropertyEdit):
         return self.paths(self.targets)
 
 
-def new_key(project: Project, local_s: float, value: Any) -> Keyframe:
+def new_key(project: Project, spec: PropertySpec, local_s: float, value: Any) -> Keyframe:
+    """A key as people get it: eased as the project says; on a path it is passed smoothly."""
     easing = project.settings.new_key_easing
-    return Keyframe(id=new_id(), time_s=local_s, value=value, easing=easing)
+    key = Keyframe(id=new_id(), time_s=local_s, value=value, easing=easing)
+    return key.model_copy(update={"join": "smooth"}) if spec.id == "position" else key
 
 
 class ResetProperties(PropertyEdit):
@@ -167,7 +201,10 @@ class ResetProperties(PropertyEdit):
 
 
 class SetKeys(PropertyEdit):
-    """A key at a time with the value the property has there; where one is, it stays."""
+    """A key at a time with the value the property has there; where one is, it stays.
+
+    Between two keys it is put in so that path and motion stay as they are.
+    """
 
     kind: Literal["set-keys"] = "set-keys"
     targets: Targets
@@ -185,7 +222,10 @@ class SetKeys(PropertyEdit):
             if prop.keys:
                 value = as_json(spec.kind, evaluator.values(layer, self.time_s)(target.property))
             value = normalise(spec, value, spec.label)
-            return put_key(prop, new_key(project, self.time_s - layer.start_s, value))
+            local = self.time_s - layer.start_s
+            key = new_key(project, spec, local, value)
+            track = evaluator.track(layer, target.property)
+            return put_key(prop, key) if track is None else insert_key(prop, track, local, key)
 
         return change_properties(scene, self.targets, changed)
 
@@ -208,12 +248,12 @@ class RemoveKeys(PropertyEdit):
         ) -> Property:
             key = find_key(layer, prop, target.key)
             rest = tuple(other for other in prop.keys if other is not key)
-            return Property(keys=rest) if rest else Property(value=key.value)
+            return prop.with_keys(rest) if rest else Property(value=key.value)
 
         return change_properties(scene, self.keys, changed)
 
     def label(self, project: Project) -> str:
-        return f"Delete {_count(self.keys)} of {self.names(project, self.keys)}"
+        return f"Delete {count_keys(self.keys)} of {self.names(project, self.keys)}"
 
     def touches(self) -> list[str]:
         return self.paths(self.keys)
@@ -245,10 +285,14 @@ class ClearKeys(PropertyEdit):
 
 
 class MoveKeys(PropertyEdit):
-    """Keys get new moments (snapped to frames) and values; a key they land on is replaced."""
+    """Keys get new moments and values; a key they land on is replaced.
+
+    Moments are snapped to frames unless ``free``.
+    """
 
     kind: Literal["move-keys"] = "move-keys"
     moves: KeyMoves
+    free: bool = False
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         moved: dict[tuple[str, str], list[KeyMove]] = {}
@@ -261,49 +305,21 @@ class MoveKeys(PropertyEdit):
             new = []
             for move in moved[layer.id, target.property]:
                 key = find_key(layer, prop, move.key)
-                update: dict[str, Any] = {"time_s": rate.snap(move.time_s) - layer.start_s}
+                time_s = move.time_s if self.free else rate.snap(move.time_s)
+                update: dict[str, Any] = {"time_s": time_s - layer.start_s}
                 if move.value is not None:
                     update["value"] = normalise(spec, move.value, field)
                 new.append(key.model_copy(update=update))
-            ids = {key.id for key in new}
-            result = Property(keys=tuple(key for key in prop.keys if key.id not in ids))
-            for key in new:
-                result = put_key(result, key)
-            return result
+            return put_keys(prop, new)
 
         targets = [Target(layer=layer, property=name) for layer, name in moved]
         return change_properties(scene, targets, changed)
 
     def label(self, project: Project) -> str:
-        return f"Move {_count(self.moves)} of {self.names(project, self.moves)}"
+        return f"Move {count_keys(self.moves)} of {self.names(project, self.moves)}"
 
     def touches(self) -> list[str]:
         return self.paths(self.moves)
-
-
-class EaseKeys(PropertyEdit):
-    """The easing from some keys to the next."""
-
-    kind: Literal["ease-keys"] = "ease-keys"
-    keys: KeyTargets
-    easing: str
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        parse_easing(self.easing)
-
-        def changed(
-            target: KeyTarget, layer: Layer, spec: PropertySpec, prop: Property
-        ) -> Property:
-            key = find_key(layer, prop, target.key)
-            return put_key(prop, key.model_copy(update={"easing": self.easing}))
-
-        return change_properties(scene, self.keys, changed)
-
-    def label(self, project: Project) -> str:
-        return f"Ease {self.names(project, self.keys)}: {self.easing}"
-
-    def touches(self) -> list[str]:
-        return self.paths(self.keys)
 
 
 def find_key(layer: Layer, prop: Property, key_id: str) -> Keyframe:
@@ -313,5 +329,5 @@ def find_key(layer: Layer, prop: Property, key_id: str) -> Keyframe:
     raise NotFoundError(f"layer {layer.name!r} has no key {key_id!r} there", field="key")
 
 
-def _count(keys: list[Any]) -> str:
+def count_keys(keys: list[Any]) -> str:
     return "a key" if len(keys) == 1 else f"{len(keys)} keys"

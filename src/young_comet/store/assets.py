@@ -8,8 +8,18 @@ import re
 import tempfile
 from pathlib import Path, PurePosixPath
 
-from ..core.media import check_picture, check_svg, decode_picture, draw_svg, thumbnail
-from ..core.model import Asset
+from ..core.media import (
+    check_footage,
+    check_picture,
+    check_svg,
+    decode_picture,
+    draw_svg,
+    footage_kind,
+    is_animated,
+    open_footage,
+    thumbnail,
+)
+from ..core.model import Asset, RateModel
 from ..core.typography import check_font
 from ..core.typography.shipped import FACES_DIR
 from ..errors import MediaError, MediaTooLargeError, NotFoundError
@@ -23,6 +33,11 @@ MEDIA_TYPES = {
     "image/png": "png",
     "image/jpeg": "jpg",
     "image/webp": "webp",
+    "image/gif": "gif",
+    "image/apng": "apng",
+    "video/mp4": "mp4",
+    "video/quicktime": "mov",
+    "video/webm": "webm",
     "image/svg+xml": "svg",
     "font/ttf": "ttf",
     "font/otf": "otf",
@@ -73,12 +88,28 @@ class AssetStore:
                 id=asset_id, name=shown, kind="svg", media_type="image/svg+xml", hash=digest,
                 size_bytes=len(data), width=max(1, round(width)), height=max(1, round(height)),
             )  # fmt: skip
+        if footage_kind(data) in ("mov", "matroska") or is_animated(data):
+            return self._ingest_clip(shown, data, asset_id)
         info_ = check_picture(data, self.max_pixels)
         digest = self._write(data)
         self._write_thumbnail(digest, thumbnail(decode_picture(data), THUMBNAIL_PX))
         return Asset(
             id=asset_id, name=shown, kind="picture", media_type=info_.media_type, hash=digest,
             size_bytes=len(data), width=info_.width, height=info_.height,
+        )  # fmt: skip
+
+    def _ingest_clip(self, shown: str, data: bytes, asset_id: str) -> Asset:
+        info = check_footage(data, self.max_pixels)
+        digest = self._write(data)
+        footage = open_footage(data, self.max_pixels)
+        middle = footage.frame(info.frame_count // 2)
+        self._write_thumbnail(digest, thumbnail(middle, THUMBNAIL_PX))
+        rate = RateModel(num=info.rate.num, den=info.rate.den) if info.rate else None
+        return Asset(
+            id=asset_id, name=shown, kind="clip", media_type=info.media_type, hash=digest,
+            size_bytes=len(data), width=info.width, height=info.height,
+            duration_s=round(info.duration_s, 6), frame_count=info.frame_count, rate=rate,
+            alpha=info.alpha,
         )  # fmt: skip
 
     def read_asset(self, hash: str) -> bytes:

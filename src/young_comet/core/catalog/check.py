@@ -19,6 +19,7 @@ MAX_TEXT = 10_000
 MAX_STOPS = 64
 MAX_KEYS = 20_000
 MAX_LAYERS = 2_000
+MAX_MARKS = 2_000
 
 _DASH = re.compile(r"\s*(?:\d+(?:\.\d+)?(?:[\s,]+|$))*")
 
@@ -104,7 +105,8 @@ def _stops(value: Any, field: str) -> tuple[tuple[float, str], ...]:
 def check_property(spec: PropertySpec, prop: Property, field: str) -> Property:
     """The property with canonical values, its keys in order."""
     if not prop.keys:
-        return Property(value=normalise(spec, prop.value, field))
+        plain = Property(value=normalise(spec, prop.value, field))
+        return plain.model_copy(update={"repeat": prop.repeat, "pace": prop.pace})
     if not spec.animatable:
         raise DocumentError("this property cannot have keys", field=field)
     if len(prop.keys) > MAX_KEYS:
@@ -114,7 +116,9 @@ def check_property(spec: PropertySpec, prop: Property, field: str) -> Property:
         raise DocumentError("two keys have the same id", field=field)
     if any(b.time_s - a.time_s < 1e-6 for a, b in pairwise(keys)):
         raise DocumentError("two keys are at the same time", field=field)
-    return Property(keys=keys)
+    if prop.pace == "even" and spec.kind is not Kind.POINT:
+        raise DocumentError("only a point can have an even pace", field=field)
+    return prop.model_copy(update={"keys": keys, "value": None})
 
 
 def _time(key: Keyframe) -> float:
@@ -123,13 +127,20 @@ def _time(key: Keyframe) -> float:
 
 def check_key(spec: PropertySpec, key: Keyframe, field: str) -> Keyframe:
     where = f"{field} / key at {key.time_s:g} s"
-    parse_easing(key.easing)
+    check_easing(key.easing)
     for handle in (key.handle_in, key.handle_out):
         if handle is not None and (
             spec.kind is not Kind.POINT or not all(math.isfinite(v) for v in handle)
         ):
             raise DocumentError("only a point has handles, as two numbers", field=where)
     return key.model_copy(update={"value": normalise(spec, key.value, where)})
+
+
+def check_easing(text: str) -> str:
+    """The text if it is an easing or names one of the project's own."""
+    if not re.fullmatch(r"easing:[A-Za-z0-9][A-Za-z0-9_-]{0,63}", text):
+        parse_easing(text)
+    return text
 
 
 def check_layer(layer: Layer) -> Layer:
@@ -141,6 +152,9 @@ def check_layer(layer: Layer) -> Layer:
     properties = {}
     for property_id, prop in layer.properties.items():
         spec = spec_of(kind.id, property_id, where)
+        whole = property_id.removesuffix(".x").removesuffix(".y")
+        if whole != property_id and whole in layer.properties:
+            raise DocumentError(f"{whole} is there both split and whole", field=where)
         properties[property_id] = check_property(spec, prop, f"{where} / {spec.label}")
     return layer.model_copy(update={"properties": properties})
 
@@ -155,7 +169,14 @@ def check_scene(scene: Scene) -> Scene:
     for layer in scene.layers:
         if layer.group is not None and layer.group not in groups:
             raise DocumentError.expected(f"layer {layer.name!r} / group", "a group", layer.group)
-    return scene.model_copy(update={"layers": tuple(check_layer(la) for la in scene.layers)})
+    _unique([mark.id for mark in scene.marks], "mark")
+    marks = tuple(sorted(scene.marks, key=lambda mark: mark.time_s))
+    if len(marks) > MAX_MARKS:
+        raise DocumentError(f"expected at most {MAX_MARKS} marks", field=f"scene {scene.name!r}")
+    if scene.range_s is not None and scene.range_s[1] - scene.range_s[0] < 1e-6:
+        raise DocumentError("the end must come after the start", field="working range")
+    layers = tuple(check_layer(la) for la in scene.layers)
+    return scene.model_copy(update={"layers": layers, "marks": marks})
 
 
 def check_project(project: Project) -> Project:
@@ -163,7 +184,10 @@ def check_project(project: Project) -> Project:
     _unique([scene.id for scene in project.scenes], "scene")
     _unique([asset.id for asset in project.assets], "asset")
     _unique([ink.id for ink in project.inks], "ink")
-    parse_easing(project.settings.new_key_easing)
+    _unique([easing.id for easing in project.easings], "easing")
+    for easing in project.easings:
+        parse_easing(easing.easing)
+    check_easing(project.settings.new_key_easing)
     return project.model_copy(
         update={"scenes": tuple(check_scene(scene) for scene in project.scenes)}
     )

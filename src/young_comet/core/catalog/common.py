@@ -14,7 +14,7 @@ OPACITY = PropertySpec(
 PLACE = (
     PropertySpec(
         "position", "Position", Kind.POINT, None, "Place", unit="px",
-        minimum=-1e6, maximum=1e6, percent_of="frame", help="Where the pivot lands",
+        minimum=-1e6, maximum=1e6, percent_of="frame", help="Where the pivot lands", split=True,
     ),
     PropertySpec(
         "rotation", "Rotation", Kind.NUMBER, 0.0, "Place", unit="°", minimum=-1e6, maximum=1e6,
@@ -22,7 +22,7 @@ PLACE = (
     ),
     PropertySpec(
         "scale", "Scale", Kind.POINT, (100.0, 100.0), "Place", unit="%",
-        minimum=-1e5, maximum=1e5, hint="linked",
+        minimum=-1e5, maximum=1e5, hint="linked", split=True,
     ),
     PropertySpec(
         "skew", "Skew", Kind.POINT, (0.0, 0.0), "Place", unit="°", minimum=-85, maximum=85,
@@ -32,6 +32,15 @@ PLACE = (
         help="The point it turns and grows about, from the centre of its content",
     ),
     OPACITY,
+    PropertySpec(
+        "turn.on", "Turn with the path", Kind.FLAG, False, "Motion path", hint="moving",
+        help="The layer points where its position travels",
+    ),
+    PropertySpec(
+        "turn.offset", "Turned by", Kind.NUMBER, 0.0, "Motion path", unit="°", minimum=-1e6,
+        maximum=1e6, shown_when=("turn.on", (True,)), hint="moving",
+        help="Angle between the path and what counts as the layer's front",
+    ),
 )  # fmt: skip
 
 
@@ -102,5 +111,54 @@ DRAWN = (
     PropertySpec(
         "drawn.offset", "Offset", Kind.NUMBER, 0.0, "Drawn part", unit="%", minimum=-1e5,
         maximum=1e5, help="Shifts the drawn part along a closed path",
+    ),
+)  # fmt: skip
+
+
+_PLAYED_AGAIN = ("loop", "there-and-back")
+TIME = (
+    PropertySpec(
+        "time.speed", "Speed", Kind.NUMBER, 100.0, "Time", unit="%", minimum=1, maximum=10000,
+        fixed=True, help="100 is as fast as it was made",
+    ),
+    PropertySpec("time.reversed", "Backwards", Kind.FLAG, False, "Time"),
+    PropertySpec(
+        "time.from", "First second", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0, maximum=36000,
+        decimals=3, step=0.1, fixed=True, help="Where the part of the source begins that is used",
+    ),
+    PropertySpec(
+        "time.to", "Last second", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0, maximum=36000,
+        decimals=3, step=0.1, fixed=True, help="Where that part ends; 0 is the source's own end",
+    ),
+    PropertySpec(
+        "time.offset", "Slipped by", Kind.NUMBER, 0.0, "Time", unit="s", minimum=-36000,
+        maximum=36000, decimals=3, step=0.04, fixed=True,
+        help="How far into that part the layer starts",
+    ),
+    PropertySpec(
+        "time.after", "When it is over", Kind.CHOICE, "stay", "Time",
+        options=(
+            ("stay", "Its last frame stays"), ("end", "Nothing is shown"),
+            ("loop", "From the start again"), ("there-and-back", "There and back"),
+        ),
+    ),
+    PropertySpec(
+        "time.times", "Times", Kind.NUMBER, 0.0, "Time", minimum=0, maximum=10000, whole=True,
+        decimals=0, fixed=True, shown_when=("time.after", _PLAYED_AGAIN),
+        help="How often it is played; 0 is for ever",
+    ),
+    PropertySpec("time.frozen", "Frozen", Kind.FLAG, False, "Time"),
+    PropertySpec(
+        "time.frozen-at", "Frozen at", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0,
+        maximum=36000, decimals=3, step=0.04, fixed=True, shown_when=("time.frozen", (True,)),
+        help="The second of the source that is shown all the time",
+    ),
+    PropertySpec(
+        "time.curve", "Time curve", Kind.FLAG, False, "Time",
+        help="The source's second as a value with keys and easings",
+    ),
+    PropertySpec(
+        "time.source", "Source second", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0,
+        maximum=36000, decimals=3, step=0.04, shown_when=("time.curve", (True,)),
     ),
 )  # fmt: skip

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...errors import DocumentError
+from ..model.document import Layer
 from ..model.specs import Kind, PropertySpec
-from .common import DRAWN, OPACITY, PLACE, paint_specs, stroke_specs
+from .common import DRAWN, OPACITY, PLACE, TIME, paint_specs, stroke_specs
 
 
 @dataclass(frozen=True)
@@ -32,7 +33,11 @@ _INDEX: dict[str, dict[str, PropertySpec]] = {}
 
 def _index(kind: LayerKind) -> dict[str, PropertySpec]:
     if kind.id not in _INDEX:
-        _INDEX[kind.id] = {spec.id: spec for spec in kind.specs}
+        index = {spec.id: spec for spec in kind.specs}
+        for spec in kind.specs:
+            if spec.split:
+                index |= {part.id: part for part in spec.parts()}
+        _INDEX[kind.id] = index
     return _INDEX[kind.id]
 
 
@@ -126,22 +131,35 @@ TEXT = LayerKind(
     ),
 )  # fmt: skip
 
+_FITS = (
+    ("natural", "At its natural size"), ("fit", "Fitted into the frame"),
+    ("fill", "Filling the frame"),
+)  # fmt: skip
+
 PICTURE = LayerKind(
     "picture", "Picture", "picture",
     (
         *PLACE,
         PropertySpec("picture.asset", "Picture", Kind.ASSET, "", "Picture"),
         PropertySpec(
-            "picture.fit", "Placed", Kind.CHOICE, "natural", "Picture",
-            options=(
-                ("natural", "At its natural size"), ("fit", "Fitted into the frame"),
-                ("fill", "Filling the frame"),
-            ),
+            "picture.fit", "Placed", Kind.CHOICE, "natural", "Picture", options=_FITS
         ),
     ),
 )  # fmt: skip
 
-LAYER_KINDS: dict[str, LayerKind] = {kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE)}
+CLIP = LayerKind(
+    "clip", "Clip", "clip",
+    (
+        *PLACE,
+        PropertySpec("clip.asset", "Footage", Kind.ASSET, "", "Clip", hint="clip"),
+        PropertySpec("clip.fit", "Placed", Kind.CHOICE, "natural", "Clip", options=_FITS),
+        *TIME,
+    ),
+)  # fmt: skip
+
+LAYER_KINDS: dict[str, LayerKind] = {
+    kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE, CLIP)
+}
 
 
 def layer_kind(kind_id: str) -> LayerKind:
@@ -156,3 +174,20 @@ def spec_of(kind_id: str, property_id: str, where: str = "") -> PropertySpec:
     if spec := layer_kind(kind_id).spec(property_id):
         return spec
     raise DocumentError(f"a {kind_id} layer has no property {property_id!r}", field=where)
+
+
+def parts_of(layer: Layer, property_id: str) -> tuple[str, str] | None:
+    """The ids of x and y where a layer has that point taken apart, else None."""
+    x, y = f"{property_id}.x", f"{property_id}.y"
+    return (x, y) if x in layer.properties or y in layer.properties else None
+
+
+def specs_of(layer: Layer) -> list[PropertySpec]:
+    """A layer's declarations in the order of its fields, points that are split as their parts."""
+    result: list[PropertySpec] = []
+    for spec in layer_kind(layer.kind).specs:
+        if spec.split and parts_of(layer, spec.id):
+            result += spec.parts()
+        else:
+            result.append(spec)
+    return result

@@ -51,13 +51,18 @@ class PathSegment:
         speed = math.hypot(*self._velocity(s))
         if speed > 1e-9:
             start = self._parameters[index]
-            gained = (s - start) * (
-                math.hypot(*self._velocity(start))
-                + 4 * math.hypot(*self._velocity((start + s) / 2))
-                + speed
-            ) / 6
+            gained = (
+                (s - start)
+                * (
+                    math.hypot(*self._velocity(start))
+                    + 4 * math.hypot(*self._velocity((start + s) / 2))
+                    + speed
+                )
+                / 6
+            )
             s -= (self._lengths[index] + gained - target) / speed
-        return float(min(1.0, max(0.0, s)))
+        # Where the curve nearly stands still the step may be far too long.
+        return float(min(self._parameters[index + 1], max(self._parameters[index], s)))
 
     def at(self, fraction: float) -> Point:
         """The point after ``fraction`` of the length."""
@@ -66,6 +71,19 @@ class PathSegment:
         if fraction < 0 or fraction > 1:
             return self._beyond(fraction)
         return self.point(self.parameter(fraction))
+
+    def at_many(self, fractions: np.ndarray) -> np.ndarray:
+        """Points (n, 2) after fractions (n,) of the length; beyond 0..1 straight on."""
+        inside = np.clip(fractions, 0.0, 1.0)
+        s = np.interp(inside * self.length, self._lengths, self._parameters)[:, None]
+        r = 1 - s
+        p = self.points
+        found = r**3 * p[0] + 3 * r * r * s * p[1] + 3 * r * s * s * p[2] + s**3 * p[3]
+        over = fractions - inside
+        if np.any(over):
+            ends = np.where((over > 0)[:, None], self.direction(1.0), self.direction(0.0))
+            found = found + ends * (over * self.length)[:, None]
+        return found
 
     def point(self, s: float) -> Point:
         """The point at the cubic's own parameter."""

@@ -78,6 +78,27 @@ class Outline:
         effect = skia.TrimPathEffect.Make(end - 1, start, skia.TrimPathEffect.Mode.kInverted)
         return self._through(effect)
 
+    def cubics(self) -> list[list[tuple[Point, Point, Point, Point]]]:
+        """Every contour as cubic Beziers one after another; points without length are left out."""
+        contours: list[list[tuple[Point, Point, Point, Point]]] = []
+        start = (0.0, 0.0)
+        for verb, points in self.skia_path:
+            p = [(point.x(), point.y()) for point in points]
+            if verb == skia.Path.kMove_Verb:
+                contours.append([])
+                start = p[0]
+            elif verb == skia.Path.kLine_Verb:
+                _add_line(contours[-1], p[0], p[1])
+            elif verb == skia.Path.kCubic_Verb:
+                contours[-1].append((p[0], p[1], p[2], p[3]))
+            elif verb in (skia.Path.kQuad_Verb, skia.Path.kConic_Verb):
+                # A conic's weight is near 1 in what fonts and trims give; as a quadratic then.
+                a, b = _third(p[0], p[1]), _third(p[2], p[1])
+                contours[-1].append((p[0], a, b, p[2]))
+            elif verb == skia.Path.kClose_Verb and contours and contours[-1]:
+                _add_line(contours[-1], contours[-1][-1][3], start)
+        return [contour for contour in contours if contour]
+
     def _through(self, effect: skia.PathEffect | None) -> Outline:
         if effect is None:
             return self
@@ -101,6 +122,17 @@ class Outline:
         """Overlapping contours united, so that a stroke follows the outer edge only."""
         result = skia.Simplify(self.skia_path)
         return Outline(result) if result is not None else self
+
+
+def _third(end: Point, control: Point) -> Point:
+    """The cubic's control point beside an end of a quadratic."""
+    return (end[0] + (control[0] - end[0]) * 2 / 3, end[1] + (control[1] - end[1]) * 2 / 3)
+
+
+def _add_line(contour: list[tuple[Point, Point, Point, Point]], a: Point, b: Point) -> None:
+    if math.hypot(b[0] - a[0], b[1] - a[1]) > 1e-6:
+        dx, dy = (b[0] - a[0]) / 3, (b[1] - a[1]) / 3
+        contour.append((a, (a[0] + dx, a[1] + dy), (b[0] - dx, b[1] - dy), b))
 
 
 class OutlinePen(BasePen):

@@ -1,13 +1,29 @@
 """Reading files that come from outside."""
 
+from .footage import (
+    Footage,
+    FootageInfo,
+    check_footage,
+    footage_kind,
+    index_at,
+    is_animated,
+    open_footage,
+)
 from .pictures import PictureInfo, check_picture, decode_picture, thumbnail
 from .svg import check_svg, draw_svg
 
 __all__ = [
+    "Footage",
+    "FootageInfo",
     "PictureInfo",
+    "check_footage",
     "check_picture",
     "check_svg",
     "decode_picture",
     "draw_svg",
+    "footage_kind",
+    "index_at",
+    "is_animated",
+    "open_footage",
     "thumbnail",
 ]

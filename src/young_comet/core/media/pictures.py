@@ -14,7 +14,12 @@ from ...errors import MediaError, MediaTooLargeError
 from ..pixels.raster import premultiply
 
 MAX_PIXELS = 100_000_000
-MEDIA_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
+MEDIA_TYPES = {
+    "PNG": "image/png",
+    "JPEG": "image/jpeg",
+    "WEBP": "image/webp",
+    "GIF": "image/gif",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +39,7 @@ def _open(data: bytes, max_pixels: int) -> Image.Image:
     except Image.DecompressionBombError as error:
         raise MediaTooLargeError(f"the picture has more than {max_pixels:,} pixels") from error
     except Exception as error:  # Pillow raises errors of many kinds for broken files
-        raise MediaError("this is no readable PNG, JPEG or WebP picture") from error
+        raise MediaError("this is no readable PNG, JPEG, WebP, GIF, SVG or video file") from error
     if image.width * image.height > max_pixels:
         raise MediaTooLargeError(
             f"the picture has {image.width} x {image.height} pixels; "

@@ -7,15 +7,18 @@ from .document import (
     Ink,
     Keyframe,
     Layer,
+    Mark,
     Project,
     Property,
     RateModel,
+    Repeat,
+    SavedEasing,
     Scene,
     Settings,
 )
+from .mixing import mix_values
 from .schema import document_schema, load_project
 from .specs import Kind, PropertySpec
-from .mixing import mix_values
 from .track import Cycle, Key, Track
 
 __all__ = [
@@ -28,10 +31,13 @@ __all__ = [
     "Keyframe",
     "Kind",
     "Layer",
+    "Mark",
     "Project",
     "Property",
     "PropertySpec",
     "RateModel",
+    "Repeat",
+    "SavedEasing",
     "Scene",
     "Settings",
     "Track",

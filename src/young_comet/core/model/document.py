@@ -7,13 +7,14 @@ their JSON form and checked against the catalog's declarations on loading and on
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from ..timing import Rate
 
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 
 MAX_NAME = 200
 MAX_LENGTH_S = 3600.0
@@ -48,6 +49,9 @@ class Keyframe(Frozen):
     """A value at a time, and the easing of the segment that follows it.
 
     Path handles are offsets from the value of a point property that moves along a curve.
+    ``join`` tells how the two sides of the key meet: each by its own easing ("free"), at one
+    speed worked out from the neighbours ("smooth"), or with handles that are moved together
+    ("matched"). ``easing`` is a text, or ``easing:ID`` for one saved in the project.
     """
 
     id: Id
@@ -56,13 +60,37 @@ class Keyframe(Frozen):
     easing: str = "ease-in-out"
     handle_in: tuple[float, float] | None = None
     handle_out: tuple[float, float] | None = None
+    join: Literal["free", "smooth", "matched"] = "free"
+
+
+class Repeat(Frozen):
+    """What follows the last key: the keys again, to and fro, or again from where they ended.
+
+    ``times`` is how often they are played altogether; None for ever.
+    """
+
+    mode: Literal["loop", "there-and-back", "build-on"]
+    times: Annotated[int, Field(ge=2, le=10_000)] | None = None
 
 
 class Property(Frozen):
-    """A value, or keyframes in the order of their times. With keys the value is not used."""
+    """A value, or keyframes in the order of their times. With keys the value is not used.
+
+    ``pace`` "even" takes a point along its whole path at one speed. ``flown`` keeps the way a
+    hand has flown the layer, as (scene time s, x, y), so that it can be fitted anew; it goes
+    when the keys are changed otherwise.
+    """
 
     value: Value = None
     keys: tuple[Keyframe, ...] = ()
+    repeat: Repeat | None = None
+    pace: Literal["keys", "even"] = "keys"
+    flown: tuple[tuple[float, float, float], ...] | None = None
+
+    def with_keys(self, keys: Iterable[Keyframe]) -> Property:
+        """The same property with other keys, in the order of their times."""
+        ordered = tuple(sorted(keys, key=lambda key: key.time_s))
+        return self.model_copy(update={"keys": ordered, "value": None, "flown": None})
 
 
 class Layer(Frozen):
@@ -97,8 +125,20 @@ class RateModel(Frozen):
         return Rate(self.num, self.den)
 
 
+class Mark(Frozen):
+    """A named time in a scene."""
+
+    id: Id
+    name: Name
+    time_s: Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
+
+
 class Scene(Frozen):
-    """A frame, a length and a stack of layers; the first layer is the lowest."""
+    """A frame, a length and a stack of layers; the first layer is the lowest.
+
+    ``range_s`` is the working range (start, end) that playing and rendering keep to; None is
+    the whole scene. Marks are in the order of their times.
+    """
 
     id: Id
     name: Name
@@ -109,6 +149,16 @@ class Scene(Frozen):
     ground: Colour | None = "#000000"
     layers: tuple[Layer, ...] = ()
     groups: tuple[Group, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    range_s: tuple[Seconds, Seconds] | None = None
+
+    @property
+    def working_range(self) -> tuple[float, float]:
+        """The working range within the scene's length, seconds."""
+        if self.range_s is None:
+            return (0.0, self.length_s)
+        start, end = self.range_s
+        return (max(0.0, start), min(self.length_s, end))
 
     @property
     def frame_count(self) -> int:
@@ -118,18 +168,24 @@ class Scene(Frozen):
 class Asset(Frozen):
     """A file the project uses; ``hash`` (SHA-256, hex) names its bytes in the store.
 
-    Pictures have a size in pixels; a font has its family's name in ``family``.
+    Pictures and clips have a size in pixels; a font has its family's name in ``family``. A
+    clip has a length, a number of frames and the rate it was made at (an average where its
+    frames differ in length), and tells whether it has transparency.
     """
 
     id: Id
     name: Name
-    kind: Literal["picture", "svg", "font"]
+    kind: Literal["picture", "svg", "font", "clip"]
     media_type: str
     hash: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     size_bytes: Annotated[int, Field(ge=0)]
     width: int = 0
     height: int = 0
     family: str = ""
+    duration_s: Annotated[float, Field(ge=0, allow_inf_nan=False)] = 0.0
+    frame_count: Annotated[int, Field(ge=0)] = 0
+    rate: RateModel | None = None
+    alpha: bool = False
 
 
 class Ink(Frozen):
@@ -138,6 +194,14 @@ class Ink(Frozen):
     id: Id
     name: Name
     colour: Colour
+
+
+class SavedEasing(Frozen):
+    """An easing of the artist's own; keys may refer to it as ``easing:ID``."""
+
+    id: Id
+    name: Name
+    easing: str
 
 
 class Settings(Frozen):
@@ -149,10 +213,11 @@ class Settings(Frozen):
 class Project(Frozen):
     """The whole document."""
 
-    schema_version: Literal[1] = 1
+    schema_version: Literal[2] = 2
     id: Id
     name: Name
     scenes: tuple[Scene, ...] = ()
     assets: tuple[Asset, ...] = ()
     inks: tuple[Ink, ...] = ()
+    easings: tuple[SavedEasing, ...] = ()
     settings: Settings = Settings()

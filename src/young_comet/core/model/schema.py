@@ -11,7 +11,8 @@ from ...errors import DocumentError, NewerSchemaError
 from .document import SCHEMA_VERSION, Project
 
 # MIGRATIONS[n] turns a document of version n into one of version n + 1 (plain JSON to JSON).
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+# Version 2 added fields with defaults only: how keys join, repeats, marks, saved easings, clips.
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: lambda data: data}
 
 
 def load_project(data: Any) -> Project:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any
 
@@ -37,6 +37,7 @@ class PropertySpec:
 
     ``minimum`` and ``maximum`` are included and hold for each coordinate of a point.
     ``shown_when`` names another property and the values of it for which the field is shown.
+    ``split`` marks a point that can be taken apart into x and y, each with keys of its own.
     ``percent_of`` tells what ``%`` typed into the field means: "width" and "height" of the
     frame ("frame"), or nothing.
     """
@@ -53,12 +54,29 @@ class PropertySpec:
     decimals: int = 1
     whole: bool = False
     options: tuple[tuple[str, str], ...] = field(default=())
-    shown_when: tuple[str, tuple[str, ...]] | None = None
+    shown_when: tuple[str, tuple[Any, ...]] | None = None
     percent_of: str = ""
     hint: str = ""
     help: str = ""
     fixed: bool = False
+    split: bool = False
 
     @property
     def animatable(self) -> bool:
         return self.kind.can_mix and not self.fixed
+
+    def parts(self) -> tuple[PropertySpec, PropertySpec]:
+        """Declarations of a point's two coordinates as numbers, ``ID.x`` and ``ID.y``."""
+        return (self._part(0, "x"), self._part(1, "y"))
+
+    def _part(self, index: int, name: str) -> PropertySpec:
+        default = None if self.default is None else self.default[index]
+        return replace(
+            self,
+            id=f"{self.id}.{name}",
+            label=f"{self.label} {name}",
+            kind=Kind.NUMBER,
+            default=default,
+            hint="",
+            split=False,
+        )

@@ -78,7 +78,7 @@ class Track:
     def at(self, time_s: float) -> Any:
         if self.cycle is None or time_s < self.end_s - 1e-9:
             return self._once(time_s)
-        turn, local, ended = self.folded(time_s)
+        turn, local, _ = self.folded(time_s)
         value = self._once(local)
         if self.cycle.mode == "build-on" and turn:
             way = step(self.kind, self.keys[0].value, self.keys[-1].value)
@@ -199,7 +199,7 @@ class Track:
 
     def _bend(self, index: int) -> float:
         """Cosine of the angle between the ways into and out of a key; 1 is straight on."""
-        ways = []
+        ways: list[tuple[float, ...]] = []
         for segment, end in ((index - 1, 1.0), (index, 0.0)):
             if path := self.path(segment):
                 ways.append(path.direction(end))
@@ -219,9 +219,7 @@ class Track:
         index, fraction = self.along(progress * distances[-1])
         if path := self.path(index):
             return path.at(fraction)
-        return mix_values(
-            self.kind, self.keys[index].value, self.keys[index + 1].value, fraction
-        )
+        return mix_values(self.kind, self.keys[index].value, self.keys[index + 1].value, fraction)
 
     def distances(self) -> list[float]:
         """How far along the whole path each key lies."""

@@ -9,10 +9,12 @@ import numpy as np
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, skia_matrix
 from ..pixels.canvas import Canvas
+from ..pixels.resample import MipPyramid
 from .forms import form_box, form_outline, paint_in_box
 from .library import MediaLibrary
 from .resolved import (
     BackdropContent,
+    ClipContent,
     PictureContent,
     ResolvedLayer,
     ShapeContent,
@@ -36,7 +38,12 @@ class LayerPainter:
         if isinstance(content, BackdropContent):
             self._backdrop(layer, content, matrix)
         elif isinstance(content, PictureContent):
-            self._picture(layer, content, matrix)
+            natural = content.width / content.natural[0]
+            mips = self._library.picture(content, matrix.max_scale * natural)
+            self._picture(layer, mips, (content.width, content.height), matrix)
+        elif isinstance(content, ClipContent):
+            mips = self._library.clip(content)
+            self._picture(layer, mips, (content.width, content.height), matrix)
         elif isinstance(content, ShapeContent):
             outline = form_outline(content.form)
             box = form_box(content.form)
@@ -53,11 +60,11 @@ class LayerPainter:
         paint = paint_in_box(content.surface.fill, (-half[0], -half[1], half[0], half[1]))
         self._canvas.fill_all(paint, skia_matrix(matrix), layer.opacity)
 
-    def _picture(self, layer: ResolvedLayer, content: PictureContent, matrix: Affine) -> None:
-        natural = content.width / content.natural[0]
-        mips = self._library.picture(content, matrix.max_scale * natural)
-        fit = Affine.shift(-content.width / 2, -content.height / 2) @ Affine.scaling(
-            content.width / mips.width, content.height / mips.height
+    def _picture(
+        self, layer: ResolvedLayer, mips: MipPyramid, size: tuple[float, float], matrix: Affine
+    ) -> None:
+        fit = Affine.shift(-size[0] / 2, -size[1] / 2) @ Affine.scaling(
+            size[0] / mips.width, size[1] / mips.height
         )
         raster = mips.draw((matrix @ fit).as_tuple(), (0, 0, *self._size))
         if raster is not None:

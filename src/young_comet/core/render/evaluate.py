@@ -2,22 +2,36 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
 from ...errors import NotFoundError
-from ..catalog import layer_kind
+from ..catalog import layer_kind, parts_of
 from ..catalog.check import dash_lengths
 from ..geometry.affine import Affine
-from ..model import Asset, Key, Kind, Layer, Project, Property, PropertySpec, Scene, Track
+from ..model import (
+    Asset,
+    Cycle,
+    Key,
+    Kind,
+    Layer,
+    Project,
+    Property,
+    PropertySpec,
+    Scene,
+    Track,
+)
 from ..pixels.canvas import Gradient, Paint, Stroke
 from ..pixels.colour import Rgba, parse_colour
-from ..timing import parse_easing
+from ..timing import resolve_easing
+from ..timing.playback import Playback
 from ..timing.timebase import SAME_MOMENT_S
 from ..typography.layout import TextStyle
 from .resolved import (
     BackdropContent,
+    ClipContent,
     Content,
     PictureContent,
     ResolvedFrame,
@@ -31,6 +45,51 @@ from .resolved import (
 MISSING_INK: Rgba = (1.0, 0.0, 1.0, 1.0)  # plainly wrong, so that it is seen and mended
 
 
+class Names:
+    """What a project's names stand for: colours of inks, texts of saved easings."""
+
+    def __init__(self, project: Project) -> None:
+        self._inks, self._easings = project.inks, project.easings
+        self.inks = {ink.id: parse_colour(ink.colour) for ink in project.inks}
+        self.easings = {saved.id: saved.easing for saved in project.easings}
+
+    def fits(self, project: Project) -> bool:
+        """Whether the project has the same names with the same meanings."""
+        same = self._inks is project.inks and self._easings is project.easings
+        return same or (self._inks == project.inks and self._easings == project.easings)
+
+
+_NAMES: list[Names] = []
+
+
+def names_of(project: Project) -> Names:
+    """The project's names; the same object as long as they mean the same."""
+    for names in _NAMES:
+        if names.fits(project):
+            return names
+    names = Names(project)
+    _NAMES.append(names)
+    del _NAMES[:-8]
+    return names
+
+
+def make_track(prop: Property, spec: PropertySpec, names: Names) -> Track:
+    """The track of a property with keys."""
+    keys = [
+        Key(
+            k.time_s,
+            resolve_value(spec, k.value, names.inks),
+            resolve_easing(k.easing, names.easings),
+            k.handle_in or (0.0, 0.0),
+            k.handle_out or (0.0, 0.0),
+            k.join == "smooth",
+        )
+        for k in prop.keys
+    ]
+    cycle = Cycle(prop.repeat.mode, prop.repeat.times) if prop.repeat else None
+    return Track(spec.kind, keys, cycle, even=prop.pace == "even")
+
+
 class TrackCache:
     """Tracks made from properties, kept while the same property object is asked for again.
 
@@ -42,42 +101,16 @@ class TrackCache:
         self._limit = limit
         self._tracks: dict[tuple[int, int], tuple[Property, object, Track]] = {}
 
-    def track(self, prop: Property, spec: PropertySpec, inks: dict[str, Rgba]) -> Track:
-        key = (id(prop), id(inks))
+    def track(self, prop: Property, spec: PropertySpec, names: Names) -> Track:
+        key = (id(prop), id(names))
         found = self._tracks.get(key)
-        if found is not None and found[0] is prop and found[1] is inks:
+        if found is not None and found[0] is prop and found[1] is names:
             return found[2]
-        track = Track(
-            spec.kind,
-            [
-                Key(
-                    k.time_s,
-                    resolve_value(spec, k.value, inks),
-                    parse_easing(k.easing),
-                    k.handle_in or (0.0, 0.0),
-                    k.handle_out or (0.0, 0.0),
-                )
-                for k in prop.keys
-            ],
-        )
+        track = make_track(prop, spec, names)
         if len(self._tracks) >= self._limit:
             self._tracks.clear()
-        self._tracks[key] = (prop, inks, track)
+        self._tracks[key] = (prop, names, track)
         return track
-
-
-_INKS: list[tuple[Any, dict[str, Rgba]]] = []
-
-
-def ink_colours(project: Project) -> dict[str, Rgba]:
-    """The project's inks by id; the same object for the same inks."""
-    for inks, colours in _INKS:
-        if inks is project.inks or inks == project.inks:
-            return colours
-    colours = {ink.id: parse_colour(ink.colour) for ink in project.inks}
-    _INKS.append((project.inks, colours))
-    del _INKS[:-8]
-    return colours
 
 
 def resolve_value(spec: PropertySpec, value: Any, inks: dict[str, Rgba]) -> Any:
@@ -99,10 +132,10 @@ class LayerValues:
     """The values of one layer's properties at one time (s from the layer's start)."""
 
     def __init__(
-        self, layer: Layer, scene: Scene, local_s: float, inks: dict[str, Rgba], cache: TrackCache
+        self, layer: Layer, scene: Scene, local_s: float, names: Names, cache: TrackCache
     ) -> None:
         self.layer, self.scene, self.local_s = layer, scene, local_s
-        self._inks, self._cache = inks, cache
+        self._names, self._cache = names, cache
         self._kind = layer_kind(layer.kind)
 
     def __call__(self, property_id: str) -> Any:
@@ -111,16 +144,57 @@ class LayerValues:
             raise KeyError(property_id)
         prop = self.layer.properties.get(property_id)
         if prop is None:
-            return resolve_value(spec, default_value(spec, self.scene), self._inks)
+            if spec.split and (parts := parts_of(self.layer, property_id)):
+                return (self(parts[0]), self(parts[1]))
+            return resolve_value(spec, default_value(spec, self.scene), self._names.inks)
         if prop.keys:
-            return self._cache.track(prop, spec, self._inks).at(self.local_s)
-        return resolve_value(spec, prop.value, self._inks)
+            return self._cache.track(prop, spec, self._names).at(self.local_s)
+        return resolve_value(spec, prop.value, self._names.inks)
+
+    def at(self, local_s: float) -> LayerValues:
+        """The same layer at another time."""
+        return LayerValues(self.layer, self.scene, local_s, self._names, self._cache)
+
+    def track(self, property_id: str) -> Track | None:
+        """The track of a keyed property, None where it has no keys."""
+        prop, spec = self.layer.properties.get(property_id), self._kind.spec(property_id)
+        if prop is None or spec is None or not prop.keys:
+            return None
+        return self._cache.track(prop, spec, self._names)
+
+    def travel_deg(self) -> float:
+        """The direction in which the position travels, clockwise from the right; 0 if it rests
+        for good."""
+        track = self.track("position")
+        if track is not None:
+            dx, dy = track.direction(self.local_s)
+        else:
+            dx, dy = self._split_direction()
+        return math.degrees(math.atan2(dy, dx)) if dx or dy else 0.0
+
+    def _split_direction(self) -> tuple[float, float]:
+        parts = parts_of(self.layer, "position")
+        tracks = [t for part in parts or () if (t := self.track(part)) is not None]
+        if not tracks:
+            return (0.0, 0.0)
+        start, end = min(t.start_s for t in tracks), max(t.end_s for t in tracks)
+        for reach in (0.002, 0.05, 0.25, 1.0, 5.0):
+            for a, b in ((-reach, reach), (0.0, reach), (-reach, 0.0)):
+                low = max(start, self.local_s + a)
+                high = (
+                    self.local_s + b if any(t.cycle for t in tracks) else min(end, self.local_s + b)
+                )
+                p, q = self.at(low)("position"), self.at(high)("position")
+                if math.hypot(q[0] - p[0], q[1] - p[1]) > 1e-6:
+                    return (q[0] - p[0], q[1] - p[1])
+        return (0.0, 0.0)
 
 
 def default_value(spec: PropertySpec, scene: Scene) -> Any:
     """The declared default; a position without one is the middle of the frame."""
-    if spec.id == "position" and spec.default is None:
-        return (scene.width / 2, scene.height / 2)
+    if spec.default is None:
+        middle = (scene.width / 2, scene.height / 2)
+        return {"position.x": middle[0], "position.y": middle[1]}.get(spec.id, middle)
     return spec.default
 
 
@@ -133,7 +207,7 @@ class SceneEvaluator:
             raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
         self.project, self.scene = project, scene
         self.rate = scene.rate.rate
-        self._inks = ink_colours(project)
+        self.names = names_of(project)
         self._assets: dict[str, Asset] = {asset.id: asset for asset in project.assets}
         self._cache = cache or TrackCache()
         self._ground = parse_colour(scene.ground) if scene.ground else None
@@ -155,14 +229,11 @@ class SceneEvaluator:
         return ResolvedFrame(self.scene.width, self.scene.height, self._ground, tuple(layers))
 
     def values(self, layer: Layer, time_s: float) -> LayerValues:
-        return LayerValues(layer, self.scene, time_s - layer.start_s, self._inks, self._cache)
+        return LayerValues(layer, self.scene, time_s - layer.start_s, self.names, self._cache)
 
     def track(self, layer: Layer, property_id: str) -> Track | None:
         """The track of a keyed property, None where it has no keys."""
-        prop, spec = layer.properties.get(property_id), layer_kind(layer.kind).spec(property_id)
-        if prop is None or spec is None or not prop.keys:
-            return None
-        return self._cache.track(prop, spec, self._inks)
+        return self.values(layer, layer.start_s).track(property_id)
 
     def layer(self, layer: Layer, time_s: float) -> ResolvedLayer | None:
         """One layer, whether it is on or not; None if it has nothing to show (no picture)."""
@@ -177,9 +248,10 @@ class SceneEvaluator:
         if not layer_kind(v.layer.kind).placed:
             return Affine.shift(self.scene.width / 2, self.scene.height / 2)
         sx, sy = v("scale")
-        return Affine.place(
-            v("position"), v("rotation"), (sx / 100, sy / 100), v("skew"), v("pivot")
-        )
+        rotation = v("rotation")
+        if v("turn.on"):
+            rotation += v.travel_deg() + v("turn.offset")
+        return Affine.place(v("position"), rotation, (sx / 100, sy / 100), v("skew"), v("pivot"))
 
     def _content(self, v: LayerValues) -> Content | None:
         kind = v.layer.kind
@@ -189,6 +261,8 @@ class SceneEvaluator:
             return ShapeContent(_form(v), _surface(v, drawn=True))
         if kind == "text":
             return TextContent(v("text"), self._text_style(v), _surface(v, drawn=False))
+        if kind == "clip":
+            return self._clip(v)
         return self._picture(v)
 
     def _text_style(self, v: LayerValues) -> TextStyle:
@@ -203,10 +277,9 @@ class SceneEvaluator:
 
     def _picture(self, v: LayerValues) -> PictureContent | None:
         asset = self._assets.get(v("picture.asset"))
-        if asset is None or asset.kind == "font":
+        if asset is None or asset.kind not in ("picture", "svg"):
             return None
-        ratios = (self.scene.width / asset.width, self.scene.height / asset.height)
-        factor = {"natural": 1.0, "fit": min(ratios), "fill": max(ratios)}[v("picture.fit")]
+        factor = self._fit(asset, v("picture.fit"))
         return PictureContent(
             asset.hash,
             asset.kind == "svg",
@@ -214,6 +287,52 @@ class SceneEvaluator:
             asset.width * factor,
             asset.height * factor,
         )
+
+    def _fit(self, asset: Asset, how: str) -> float:
+        ratios = (self.scene.width / asset.width, self.scene.height / asset.height)
+        return {"natural": 1.0, "fit": min(ratios), "fill": max(ratios)}[how]
+
+    def _clip(self, v: LayerValues) -> ClipContent | None:
+        asset = self._assets.get(v("clip.asset"))
+        if asset is None or asset.kind != "clip":
+            return None
+        source_s = source_second(v, asset)
+        if source_s is None:
+            return None
+        factor = self._fit(asset, v("clip.fit"))
+        size = (asset.width * factor, asset.height * factor)
+        return ClipContent(asset.hash, frame_moment(asset, source_s), *size)
+
+    def asset(self, asset_id: str) -> Asset | None:
+        return self._assets.get(asset_id)
+
+
+def playback_of(v: LayerValues, asset: Asset) -> Playback:
+    """How a clip's source is played, without freezing and time curve."""
+    end = v("time.to") or asset.duration_s
+    start = min(v("time.from"), max(0.0, end - 0.001))
+    return Playback(
+        start, min(end, asset.duration_s), v("time.offset"), v("time.speed") / 100,
+        v("time.reversed"), v("time.after"), round(v("time.times")),
+    )  # fmt: skip
+
+
+def source_second(v: LayerValues, asset: Asset) -> float | None:
+    """The second of a clip's source that its layer shows; None where it shows nothing."""
+    if v("time.curve"):
+        return v("time.source")
+    if v("time.frozen"):
+        return v("time.frozen-at")
+    return playback_of(v, asset).at(v.local_s)
+
+
+def frame_moment(asset: Asset, source_s: float) -> float:
+    """A moment that stands for the source's frame at a second: the middle of the frame."""
+    if asset.rate is None:
+        return round(min(max(0.0, source_s), max(0.0, asset.duration_s - 1e-4)), 4)
+    rate = asset.rate.rate
+    number = min(max(0, math.floor((source_s + 1e-6) * rate.fps)), max(0, asset.frame_count - 1))
+    return (number + 0.5) * rate.den / rate.num
 
 
 def is_on(layer: Layer, time_s: float) -> bool:

@@ -7,14 +7,15 @@ from collections import OrderedDict
 from collections.abc import Hashable
 from typing import Any, Protocol
 
-from ..media import decode_picture, draw_svg
+from ..media import Footage, decode_picture, draw_svg, index_at, open_footage
 from ..pixels.resample import MipPyramid
 from ..typography.fonts import FontLibrary
 from ..typography.layout import TextLayout, TextStyle, lay_out
 from ..typography.shipped import FACES_DIR
-from .resolved import PictureContent
+from .resolved import ClipContent, PictureContent
 
 MAX_SVG_SIDE = 8192
+OPEN_CLIPS = 6
 
 
 class AssetReader(Protocol):
@@ -57,6 +58,7 @@ class MediaLibrary:
         self.fonts = FontLibrary(reader.read_asset)
         self._pictures = SizedCache(limit_bytes)
         self._texts = SizedCache(500)
+        self._clips: OrderedDict[str, Footage] = OrderedDict()
 
     def text(self, text: str, style: TextStyle) -> TextLayout:
         """The set text; an equal text in an equal style is set once."""
@@ -86,3 +88,23 @@ class MediaLibrary:
             mips = MipPyramid(pixels)
             self._pictures.put(key, mips, int(mips.nbytes * 4 / 3))
         return mips
+
+    def clip(self, content: ClipContent) -> MipPyramid:
+        """Pixels of the frame of a clip."""
+        footage = self.footage(content.hash)
+        index = index_at(footage.times, content.moment_s)
+        key = (content.hash, index)
+        mips = self._pictures.get(key)
+        if mips is None:
+            mips = MipPyramid(footage.frame(index))
+            self._pictures.put(key, mips, int(mips.nbytes * 4 / 3))
+        return mips
+
+    def footage(self, hash: str) -> Footage:
+        """The opened file of a clip; the ones used last stay open."""
+        if hash not in self._clips:
+            self._clips[hash] = open_footage(self._reader.read_asset(hash))
+            if len(self._clips) > OPEN_CLIPS:
+                self._clips.popitem(last=False)
+        self._clips.move_to_end(hash)
+        return self._clips[hash]

@@ -70,7 +70,17 @@ class PictureContent:
     height: float
 
 
-Content = BackdropContent | ShapeContent | TextContent | PictureContent
+@dataclass(frozen=True)
+class ClipContent:
+    """One frame of footage: ``moment_s`` lies within it. ``width`` and ``height`` as placed."""
+
+    hash: str
+    moment_s: float
+    width: float
+    height: float
+
+
+Content = BackdropContent | ShapeContent | TextContent | PictureContent | ClipContent
 
 
 @dataclass(frozen=True)

@@ -4,14 +4,21 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..catalog import layer_kind
+from ..catalog import layer_kind, specs_of
 from ..geometry.affine import Box
 from ..model import Kind, Layer
 from ..pixels.colour import format_colour
 from .evaluate import SceneEvaluator, is_on
 from .forms import form_box
 from .library import MediaLibrary
-from .resolved import BackdropContent, PictureContent, ResolvedLayer, ShapeContent, TextContent
+from .resolved import (
+    BackdropContent,
+    ClipContent,
+    PictureContent,
+    ResolvedLayer,
+    ShapeContent,
+    TextContent,
+)
 
 
 def content_box(resolved: ResolvedLayer, library: MediaLibrary) -> Box:
@@ -21,7 +28,7 @@ def content_box(resolved: ResolvedLayer, library: MediaLibrary) -> Box:
         return form_box(content.form)
     if isinstance(content, TextContent):
         return library.text(content.text, content.style).box
-    if isinstance(content, PictureContent):
+    if isinstance(content, PictureContent | ClipContent):
         w, h = content.width / 2, content.height / 2
         return (-w, -h, w, h)
     assert isinstance(content, BackdropContent)
@@ -52,9 +59,12 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
         kind = layer_kind(layer.kind)
         shown = {
             spec.id: as_json(spec.kind, values(spec.id))
-            for spec in kind.specs
-            if spec.id == "position" or _has_keys(layer, spec.id)
+            for spec in specs_of(layer)
+            if spec.id.startswith("position") or _has_keys(layer, spec.id)
         }
+        if kind.placed:
+            shown["position"] = as_json(Kind.POINT, values("position"))
+            shown["scale"] = as_json(Kind.POINT, values("scale"))
         entry: dict[str, Any] = {"on": is_on(layer, time_s), "values": shown}
         if resolved is not None:
             box = content_box(resolved, library)

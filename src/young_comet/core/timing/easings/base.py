@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 # An easing that can be drawn with two handles: x1, y1, x2, y2 of a CSS cubic-bezier().
 Handles = tuple[float, float, float, float]
 
@@ -29,6 +31,10 @@ class Easing:
         """
         raise NotImplementedError
 
+    def at_many(self, progress: np.ndarray, duration_s: float = 1.0) -> np.ndarray:
+        """May. As ``at`` for an array (n,) of float64."""
+        return np.array([self.at(float(p), duration_s) for p in progress])
+
     @property
     def handles(self) -> Handles | None:
         """May. The handles of the cubic Bezier that is this easing exactly; None if none is."""
@@ -51,7 +57,7 @@ class Easing:
         middle = self.at(progress, duration_s)
         if not (0 < progress < 1) or abs(middle) < 1e-6 or abs(1 - middle) < 1e-6:
             return None
-        count = 48
+        count = 180
 
         def stretch(start: float, end: float, low: float, high: float) -> Easing:
             stops = []

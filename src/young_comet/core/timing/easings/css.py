@@ -9,6 +9,9 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
 
 from ....errors import DocumentError
 from .base import Easing, Handles, is_finite, number_text
@@ -24,6 +27,9 @@ class Linear(Easing):
         return "linear"
 
     def at(self, progress: float, duration_s: float = 1.0) -> float:
+        return progress
+
+    def at_many(self, progress: np.ndarray, duration_s: float = 1.0) -> np.ndarray:
         return progress
 
     @property
@@ -123,6 +129,23 @@ class CubicBezier(Easing):
             return 1.0
         return _bezier(self.y1, self.y2, self.parameter(progress))
 
+    def at_many(self, progress: np.ndarray, duration_s: float = 1.0) -> np.ndarray:
+        x = np.clip(progress, 0.0, 1.0)
+        low, high, s = np.zeros_like(x), np.ones_like(x), x.copy()
+        for _ in range(40):
+            error = _bezier(self.x1, self.x2, s) - x
+            if np.abs(error).max(initial=0.0) < 1e-10:
+                break
+            high = np.where(error > 0, s, high)
+            low = np.where(error > 0, low, s)
+            slope = _bezier_slope(self.x1, self.x2, s)
+            steep = slope > 1e-9
+            nearer = s - error / np.where(steep, slope, 1.0)
+            inside = steep & (nearer > low) & (nearer < high)
+            s = np.where(inside, nearer, (low + high) / 2)
+        y = _bezier(self.y1, self.y2, s)
+        return np.where(progress <= 0, 0.0, np.where(progress >= 1, 1.0, y))
+
     def parameter(self, x: float) -> float:
         """The curve's parameter where its x is ``x``, to 1e-9.
 
@@ -146,8 +169,8 @@ class CubicBezier(Easing):
 
     def reversed(self) -> Easing:
         names = {"ease-in": "ease-out", "ease-out": "ease-in", "ease-in-out": "ease-in-out"}
-        turned = (round(1 - v, 12) for v in (self.x2, self.y2, self.x1, self.y1))
-        return CubicBezier(*turned, names.get(self.name, ""))
+        x1, y1, x2, y2 = (round(1 - v, 12) for v in (self.x2, self.y2, self.x1, self.y1))
+        return CubicBezier(x1, y1, x2, y2, names.get(self.name, ""))
 
     def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing] | None:
         """Exact: de Casteljau's construction, each half stretched to the unit square."""
@@ -186,11 +209,11 @@ def _between(p: tuple[float, float], q: tuple[float, float], s: float) -> tuple[
     return (p[0] + (q[0] - p[0]) * s, p[1] + (q[1] - p[1]) * s)
 
 
-def _bezier(a: float, b: float, s: float) -> float:
+def _bezier(a: float, b: float, s: Any) -> Any:
     return ((1 + 3 * a - 3 * b) * s + (3 * b - 6 * a)) * s * s + 3 * a * s
 
 
-def _bezier_slope(a: float, b: float, s: float) -> float:
+def _bezier_slope(a: float, b: float, s: Any) -> Any:
     return 3 * (1 + 3 * a - 3 * b) * s * s + 2 * (3 * b - 6 * a) * s + 3 * a
 
 
@@ -240,6 +263,18 @@ class Steps(Easing):
     def tail(self) -> str:
         return "steps"
 
+    def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing] | None:
+        """Exact: linear() with upright lines where the steps are."""
+        stops: list[tuple[float, float]] = []
+        for number in range(self.count):
+            level = self.at(number / self.count)
+            stops += [(level, number / self.count), (level, (number + 1) / self.count)]
+        if stops[0][0] > 0:
+            stops.insert(0, (0.0, 0.0))
+        if stops[-1][0] < 1:
+            stops.append((1.0, 1.0))
+        return LinearStops(tuple(stops)).split(progress) if len(stops) <= MAX_STOPS else None
+
     def reversed(self) -> Easing:
         if (self.count, self.position) == (1, "jump-start"):
             return Hold()
@@ -283,7 +318,22 @@ class LinearStops(Easing):
         return b if y - x < 1e-12 else a + (b - a) * (progress - x) / (y - x)
 
     def reversed(self) -> Easing:
-        return LinearStops(tuple((1 - out, 1 - at) for out, at in reversed(self.stops)))
+        stops = ((round(1 - out, 12), round(1 - at, 12)) for out, at in reversed(self.stops))
+        return LinearStops(tuple(stops))
+
+    def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing] | None:
+        """Exact: each half keeps its stops."""
+        middle = self.at(progress)
+        if not (0 < progress < 1) or abs(middle) < 1e-6 or abs(1 - middle) < 1e-6:
+            return None
+        left = [(out / middle, at / progress) for out, at in self.stops if at <= progress]
+        rest, span = 1 - middle, 1 - progress
+        right = [
+            ((out - middle) / rest, (at - progress) / span)
+            for out, at in self.stops
+            if at > progress
+        ]
+        return LinearStops((*left, (1.0, 1.0))), LinearStops(((0.0, 0.0), *right))
 
 
 def linear_stops(arguments: str) -> LinearStops:

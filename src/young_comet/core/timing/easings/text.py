@@ -109,8 +109,8 @@ def _call(name: str, arguments: str) -> Easing | None:
     if name == "spring":
         return _spring(parts)
     if name == "cubic-bezier":
-        numbers = [float(part) for part in parts]
-        return CubicBezier(*numbers) if len(numbers) == 4 else None
+        x1, y1, x2, y2 = (float(part) for part in parts)
+        return CubicBezier(x1, y1, x2, y2)
     return _family(name, arguments)
 
 

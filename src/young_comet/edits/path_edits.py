@@ -1,0 +1,287 @@
+"""Operations on motion paths: handles, points, flying by hand, taking a drawn path."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..core.catalog import layer_kind, parts_of
+from ..core.geometry.fit import fit_polyline
+from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
+from ..core.model.document import Id
+from ..core.motion import fit_flight, keyframes, path_keys, rounded_handles, take_key
+from ..core.motion.paths import Cubic
+from ..core.render import SceneEvaluator
+from ..core.render.forms import form_outline
+from ..core.render.resolved import ShapeContent
+from ..errors import DocumentError
+from .base import (
+    EditContext,
+    SceneEdit,
+    SceneTime,
+    find_layer,
+    names_of,
+    new_id,
+)
+from .key_edits import Finite, KeysEdit
+from .value_edits import KeyTarget, Target, change_properties, find_key, put_keys
+
+Tolerance = Annotated[float, Field(ge=0.1, le=500, allow_inf_nan=False)]
+Offset = tuple[Finite, Finite]
+Sample = tuple[SceneTime, Finite, Finite]
+
+
+class PathEdit(SceneEdit):
+    """An operation on the position of one layer."""
+
+    layer: Id
+
+    def touches(self) -> list[str]:
+        return self.layer_paths([self.layer], "/properties")
+
+    def who(self, project: Project) -> str:
+        return names_of(project, self.scene, [self.layer])
+
+
+class BendPath(PathEdit):
+    """Handles of a key of the position, as offsets from it; ``mirrored`` turns the other one
+    along, so that the path stays smooth there (its length stays)."""
+
+    kind: Literal["bend-path"] = "bend-path"
+    key: Id
+    handle_in: Offset | None = None
+    handle_out: Offset | None = None
+    mirrored: bool = True
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        def bent(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            key = find_key(layer, prop, self.key)
+            into, out = key.handle_in, key.handle_out
+            if self.handle_in is not None:
+                into = self.handle_in
+                out = _turned(out, into) if self.mirrored else out
+            if self.handle_out is not None:
+                out = self.handle_out
+                into = _turned(into, out) if self.mirrored and self.handle_in is None else into
+            new = key.model_copy(update={"handle_in": into, "handle_out": out})
+            return prop.with_keys(new if each is key else each for each in prop.keys)
+
+        return change_properties(scene, [Target(layer=self.layer, property="position")], bent)
+
+    def label(self, project: Project) -> str:
+        return f"Bend the path of {self.who(project)}"
+
+
+def _turned(handle: Offset | None, other: Offset) -> Offset | None:
+    """A handle turned to lie opposite of the other one; one without length stays so."""
+    length = float(np.hypot(*handle)) if handle else 0.0
+    size = float(np.hypot(*other))
+    if length < 1e-6 or size < 1e-6:
+        return handle
+    return (-other[0] * length / size, -other[1] * length / size)
+
+
+class RoundPath(KeysEdit):
+    """Keys of a path rounded off, led by their neighbours, or made corners (no handles)."""
+
+    kind: Literal["round-path"] = "round-path"
+    round: bool = True
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        chosen: dict[tuple[str, str], set[str]] = {}
+        for target in self.keys:
+            chosen.setdefault((target.layer, target.property), set()).add(target.key)
+
+        def rounded(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            if spec.kind is not Kind.POINT:
+                raise DocumentError("only a point travels along a path", field=spec.label)
+            ids = chosen[target.layer, target.property]
+            return prop.with_keys(
+                self._rounded(prop.keys, i) if key.id in ids else key
+                for i, key in enumerate(prop.keys)
+            )
+
+        targets = [Target(layer=layer, property=name) for layer, name in chosen]
+        return change_properties(scene, targets, rounded)
+
+    def _rounded(self, keys: tuple[Keyframe, ...], index: int) -> Keyframe:
+        if not self.round:
+            return keys[index].model_copy(update={"handle_in": None, "handle_out": None})
+        before = keys[index - 1].value if index else None
+        after = keys[index + 1].value if index + 1 < len(keys) else None
+        into, out = rounded_handles(before, keys[index].value, after)
+        return keys[index].model_copy(update={"handle_in": into, "handle_out": out})
+
+    def label(self, project: Project) -> str:
+        return self.said(project, "Round" if self.round else "Make corners of")
+
+
+class TakeKeys(KeysEdit):
+    """Keys taken out while path and curve stay as they are, as nearly as they can."""
+
+    kind: Literal["take-keys"] = "take-keys"
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        for target in self.keys:
+            scene = self._without(project, scene, target)
+        return scene
+
+    def _without(self, project: Project, scene: Scene, target: KeyTarget) -> Scene:
+        evaluator = SceneEvaluator(with_scene(project, scene.id, lambda _: scene), scene.id)
+
+        def without(at: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            key = find_key(layer, prop, target.key)
+            track = evaluator.track(layer, at.property)
+            if len(prop.keys) == 1 or track is None:
+                return Property(value=key.value)
+            return take_key(prop, track, prop.keys.index(key))
+
+        return change_properties(scene, [target], without)
+
+    def label(self, project: Project) -> str:
+        return self.said(project, "Take out")
+
+
+class FlyPath(PathEdit):
+    """A layer flown by hand: samples (s in the scene, x, y) of where its pivot was.
+
+    The keys of that stretch of time are replaced by few that follow the flight within the
+    tolerance (px). The flight is kept, so that ``refit-path`` can fit it anew.
+    """
+
+    kind: Literal["fly-path"] = "fly-path"
+    samples: Annotated[
+        list[tuple[SceneTime, Finite, Finite]], Field(min_length=2, max_length=20_000)
+    ]
+    tolerance: Tolerance = 8.0
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = _placed(scene, self.layer)
+        samples = sorted({round(t, 6): (t, x, y) for t, x, y in self.samples}.values())
+        if len(samples) < 2 or samples[-1][0] - samples[0][0] < 0.02:
+            raise DocumentError("the flight is too short", field="samples")
+        kept = tuple((round(t, 4), round(x, 2), round(y, 2)) for t, x, y in samples)
+        return _with_position(scene, layer, _flown(layer, kept, self.tolerance))
+
+    def label(self, project: Project) -> str:
+        return f"Fly {self.who(project)}"
+
+
+class RefitPath(PathEdit):
+    """The last flight fitted with another tolerance (px)."""
+
+    kind: Literal["refit-path"] = "refit-path"
+    tolerance: Tolerance
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = _placed(scene, self.layer)
+        flown = layer.properties.get("position", Property()).flown
+        if flown is None:
+            raise DocumentError(f"{layer.name!r} has no flight to fit anew", field="layer")
+        return _with_position(scene, layer, _flown(layer, flown, self.tolerance))
+
+    def label(self, project: Project) -> str:
+        return f"Fit the flight of {self.who(project)} within {self.tolerance:g} px"
+
+
+def _flown(
+    layer: Layer, samples: tuple[tuple[float, float, float], ...], tolerance: float
+) -> Property:
+    local = [(t - layer.start_s, x, y) for t, x, y in samples]
+    fitted = fit_flight(local, tolerance)
+    old = layer.properties.get("position", Property())
+    first, last = fitted[0].time_s, fitted[-1].time_s
+    rest = [key for key in old.keys if not first - 1e-6 <= key.time_s <= last + 1e-6]
+    prop = old.with_keys([*rest, *keyframes(fitted, new_id, "matched")])
+    return prop.model_copy(update={"flown": samples, "pace": "keys"})
+
+
+class TakePath(PathEdit):
+    """A drawn path becomes the way of a layer, travelled at one speed.
+
+    The path is that of a shape layer (``source``) or points drawn by hand (``points``, px of
+    the scene, followed within the tolerance).
+    """
+
+    kind: Literal["take-path"] = "take-path"
+    source: Id | None = None
+    points: Annotated[tuple[Offset, ...], Field(max_length=20_000)] = ()
+    start_s: SceneTime
+    duration_s: Annotated[float, Field(gt=0.01, le=3600, allow_inf_nan=False)]
+    tolerance: Tolerance = 6.0
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = _placed(scene, self.layer)
+        if self.source is not None:
+            cubics = _outline(project, scene, self.source, self.start_s)
+        else:
+            curves = fit_polyline(np.array(self.points, dtype=np.float64), self.tolerance)
+            cubics = [_cubic(curve) for curve in curves]
+        if not cubics:
+            raise DocumentError("the path has no length", field="points")
+        fitted = path_keys(cubics, self.start_s - layer.start_s, self.duration_s)
+        keys = tuple(keyframes(fitted, new_id, "smooth"))
+        return _with_position(scene, layer, Property(keys=keys, pace="even"))
+
+    def label(self, project: Project) -> str:
+        return f"Send {self.who(project)} along a path"
+
+
+def _cubic(curve: np.ndarray) -> Cubic:
+    a, b, c, d = ((float(x), float(y)) for x, y in curve)
+    return (a, b, c, d)
+
+
+def _outline(project: Project, scene: Scene, layer_id: str, time_s: float) -> list[Cubic]:
+    """The longest contour of a shape layer, in pixels of the scene."""
+    source = find_layer(scene, layer_id)
+    resolved = SceneEvaluator(project, scene.id).layer(source, time_s)
+    if resolved is None or not isinstance(resolved.content, ShapeContent):
+        raise DocumentError(f"{source.name!r} is no shape", field="source")
+    contours = form_outline(resolved.content.form).mapped(resolved.matrix).cubics()
+    return max(contours, key=len, default=[])
+
+
+def _placed(scene: Scene, layer_id: str) -> Layer:
+    layer = find_layer(scene, layer_id)
+    if not layer_kind(layer.kind).placed:
+        raise DocumentError(f"{layer.name!r} has no position", field="layer")
+    return layer
+
+
+def _with_position(scene: Scene, layer: Layer, prop: Property) -> Scene:
+    parts = parts_of(layer, "position") or ()
+    properties = {name: p for name, p in layer.properties.items() if name not in parts}
+    properties["position"] = prop
+    return with_properties(scene, layer, properties)
+
+
+class MovePath(PathEdit):
+    """The whole path moved: every key of the position by the same way."""
+
+    kind: Literal["move-path"] = "move-path"
+    by: Offset
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = _placed(scene, self.layer)
+
+        def moved(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            axis = {"x": 0, "y": 1}.get(spec.id.rpartition(".")[2])
+
+            def shifted(value: Any) -> Any:
+                if axis is not None:
+                    return value + self.by[axis]
+                return (value[0] + self.by[0], value[1] + self.by[1])
+
+            if not prop.keys:
+                return prop.model_copy(update={"value": shifted(prop.value)})
+            return put_keys(
+                prop, [k.model_copy(update={"value": shifted(k.value)}) for k in prop.keys]
+            )
+
+        return change_properties(scene, [Target(layer=layer.id, property="position")], moved)
+
+    def label(self, project: Project) -> str:
+        return f"Move the path of {self.who(project)}"
