@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from tests.build import Context, key, layer, project
+from tests.edits.desk import DESK_EXAMPLES, SAVED_EXAMPLES, desk, saved
 
 from young_comet.core.model import Asset, Ink
 from young_comet.core.render import SceneEvaluator
@@ -97,6 +98,8 @@ def grouped():
 
 
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
+CASES += [(desk, data) for data in DESK_EXAMPLES]
+CASES += [(saved, data) for data in SAVED_EXAMPLES]
 CASES.append(
     (lambda: applied(document(), EXAMPLES[5]).project, {"kind": "remove-asset", "asset": "cloud"})
 )

@@ -24,6 +24,8 @@ from .base import (
     find_layer,
     names_of,
     new_id,
+    with_properties,
+    with_scene,
 )
 from .key_edits import Finite, KeysEdit
 from .value_edits import KeyTarget, Target, change_properties, find_key, put_keys

@@ -87,6 +87,7 @@ class Workspace:
         self._database = database
         self._context = context
         self._open: dict[str, _Open] = {}
+        self._before: dict[str, tuple[int, Project]] = {}
         self._lock = threading.RLock()
 
     # Lists and life cycle
@@ -224,6 +225,22 @@ class Workspace:
                 }
                 for row in rows
             ]
+
+    def before_last(self, project_id: str) -> Project:
+        """The project as it was before its last edit in effect; as it is where there is none."""
+        with self._lock:
+            opened = self._opened(project_id)
+            if opened.position == 0:
+                return opened.project
+            kept = self._before.get(project_id)
+            if kept is not None and kept[0] == opened.revision:
+                return kept[1]
+            with self._database.session() as session:
+                step = session.get(EditRow, (project_id, opened.position))
+                assert step is not None
+                before = revert(opened.project, json.loads(step.inverse))
+            self._before[project_id] = (opened.revision, before)
+            return before
 
     def drafted(self, project_id: str, edits: list[Edit]) -> Project:
         """The project as some edits would make it; nothing is saved."""

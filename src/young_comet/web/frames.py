@@ -14,7 +14,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from ..core.render import AssetReader, MediaLibrary, Renderer, TrackCache
+from ..core.render import AssetReader, LaneCache, MediaLibrary, Renderer, TrackCache
 
 T = TypeVar("T")
 
@@ -27,9 +27,12 @@ class RenderKit:
         self.stage = Renderer(self.library)
         self.small = Renderer(self.library, limit_bytes=64 * 2**20)
         self.tracks = TrackCache()
+        self.lanes = LaneCache()
 
 
 Task = Callable[[RenderKit], Any]
+# A connection, or a longer search of one ("match", connection): each has one thing under way.
+Filler = int | tuple[str, int]
 
 
 @dataclass
@@ -47,8 +50,8 @@ class FrameService:
         self._condition = threading.Condition()
         self._stage: dict[int, Task] = {}
         self._tasks: deque[tuple[Task, Callable[[Any, BaseException | None], None]]] = deque()
-        self._fills: dict[int, _Fill] = {}
-        self._turn: deque[int] = deque()
+        self._fills: dict[Filler, _Fill] = {}
+        self._turn: deque[Filler] = deque()
         self._stopping = False
         self._thread = threading.Thread(target=self._loop, name="frames", daemon=True)
 
@@ -89,8 +92,8 @@ class FrameService:
             self._stage[connection] = task
             self._condition.notify()
 
-    def fill(self, connection: int, steps: Callable[[RenderKit], Iterator[None]]) -> None:
-        """Replaces what a connection's cache is being filled with."""
+    def fill(self, connection: Filler, steps: Callable[[RenderKit], Iterator[None]]) -> None:
+        """Replaces what a connection's cache is being filled with (or its search)."""
         with self._condition:
             self._fills[connection] = _Fill(steps(self._kit))
             if connection not in self._turn:
@@ -101,7 +104,14 @@ class FrameService:
         """Drops whatever waits for a connection."""
         with self._condition:
             self._stage.pop(connection, None)
+            self._stage.pop(-connection, None)  # its second picture
             self._fills.pop(connection, None)
+            self._fills.pop(("match", connection), None)
+
+    def drop(self, filler: Filler) -> None:
+        """Ends a search."""
+        with self._condition:
+            self._fills.pop(filler, None)
 
     def _loop(self) -> None:
         while True:
@@ -136,7 +146,7 @@ class FrameService:
         else:
             done(value, None)
 
-    def _step(self, connection: int, fill: _Fill) -> None:
+    def _step(self, connection: Filler, fill: _Fill) -> None:
         try:
             next(fill.steps)
         except StopIteration:

@@ -1,9 +1,11 @@
 """The WebSocket of an open scene: stage frames, playback frames, edits of other pages.
 
-Messages from the page (JSON): ``stage`` asks for one frame with everything the editor draws
-over it; ``fill`` asks for a stretch of frames for playback; ``forget`` lists pictures that the
-page no longer keeps. Messages to the page: binary ones are a 4-byte big-endian length, that
-many bytes of JSON, then a JPEG; texts are JSON.
+Messages from the page (JSON, see ``messages``): ``stage`` asks for one frame with everything
+the editor draws over it; ``compare`` for a second picture to lay beside it; ``fill`` for a
+stretch of frames for playback; ``forget`` lists pictures that the page no longer keeps;
+``match`` starts a comparison of pictures. Messages to the page: binary ones are a 4-byte
+big-endian length, that many bytes of JSON, then a JPEG, or RGBA bytes where the JSON says
+``raw``; texts are JSON.
 """
 
 from __future__ import annotations
@@ -12,20 +14,31 @@ import asyncio
 import json
 import struct
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import suppress
-from typing import Annotated, Any, Literal
+from typing import Any
 
+import numpy as np
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import ValidationError
 
-from ..core.catalog import layer_kind
 from ..core.export import encode_preview, raw_preview
 from ..core.model import Layer, Project, Scene
-from ..core.render import SceneEvaluator, lane_of, motion_path, output_size, scene_view
+from ..core.render import (
+    Comparer,
+    SceneEvaluator,
+    best_matches,
+    judge_loop,
+    lanes_of,
+    motion_path,
+    output_size,
+    scene_view,
+    with_onion,
+)
 from ..edits import parse_edits
 from ..errors import NotFoundError, YoungCometError
 from .frames import RenderKit
+from .messages import MESSAGES, CancelMatch, Compare, Fill, FindMatch, Stage
 from .services import Services
 
 live_router = APIRouter()
@@ -34,42 +47,6 @@ live_router = APIRouter()
 MAX_RAW_PIXELS = 1280 * 720
 # JPEGs that may wait in a connection's queue before filling pauses.
 MAX_WAITING = 12
-
-
-class Stage(BaseModel):
-    """``height`` is the preview's short side in px (0: full size); ``drafts`` are edits that
-    are shown but not saved; ``lanes`` and ``selected`` name layers."""
-
-    model_config = ConfigDict(extra="forbid")
-    type: Literal["stage"]
-    id: int
-    time_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)]
-    height: Annotated[int, Field(ge=0, le=8192)] = 540
-    drafts: list[dict[str, Any]] = []
-    lanes: list[str] = []
-    selected: list[str] = []
-
-
-class Fill(BaseModel):
-    """Frames ``first`` to ``first + count - 1``, wrapped at ``end``, at a preview height."""
-
-    model_config = ConfigDict(extra="forbid")
-    type: Literal["fill"]
-    id: int
-    first: Annotated[int, Field(ge=0)]
-    count: Annotated[int, Field(ge=0, le=5000)]
-    height: Annotated[int, Field(ge=0, le=8192)] = 540
-
-
-class Forget(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-    type: Literal["forget"]
-    signatures: list[str]
-
-
-_MESSAGES: TypeAdapter[Stage | Fill | Forget] = TypeAdapter(
-    Annotated[Stage | Fill | Forget, Field(discriminator="type")]
-)
 
 
 def preview_size(scene: Scene, height: int) -> tuple[int, int]:
@@ -148,20 +125,35 @@ class LiveSession:
         self._number, self._queue = number, queue
         self._sent: set[tuple[str, int]] = set()
         self._lanes_key: Any = None
+        self._paths_key: Any = None
+        self._sent_lanes: dict[tuple[str, str], dict[str, Any]] = {}
 
     def receive(self, text: str) -> None:
         """Handles one message; a wrong one is answered with an error."""
         try:
-            message = _MESSAGES.validate_json(text)
+            message = MESSAGES.validate_json(text)
         except ValidationError as error:
             first = error.errors(include_url=False)[0]
             field = ".".join(str(part) for part in first["loc"])
             self._tell({"type": "error", "message": f"{field}: {first['msg']}"})
             return
         if isinstance(message, Stage):
-            self._services.frames.stage(self._number, lambda kit: self._stage(kit, message))
+            self._services.frames.stage(
+                self._number,
+                lambda kit: self._guarded(message.id, self._stage_message, kit, message),
+            )
+        elif isinstance(message, Compare):
+            frames = self._services.frames
+            frames.stage(
+                -self._number, lambda kit: self._guarded(message.id, self._compare, kit, message)
+            )
         elif isinstance(message, Fill):
             self._services.frames.fill(self._number, lambda kit: self._fill(kit, message))
+        elif isinstance(message, FindMatch):
+            name = ("match", self._number)
+            self._services.frames.fill(name, lambda kit: self._match(kit, message))
+        elif isinstance(message, CancelMatch):
+            self._services.frames.drop(("match", self._number))
         else:
             gone = set(message.signatures)
             self._sent = {entry for entry in self._sent if entry[0] not in gone}
@@ -169,14 +161,17 @@ class LiveSession:
     def _tell(self, message: Any) -> None:
         self._services.hub.send(self._number, message)
 
-    def _stage(self, kit: RenderKit, request: Stage) -> None:
+    def _guarded(
+        self, id: int, draw: Callable[[RenderKit, Any], bytes], kit: RenderKit, request: Any
+    ) -> None:
+        """Sends what a drawing function gives, or what went wrong."""
         try:
-            self._tell(self._stage_message(kit, request))
+            self._tell(draw(kit, request))
         except YoungCometError as error:
-            self._tell({"type": "error", "id": request.id, "message": str(error)})
+            self._tell({"type": "error", "id": id, "message": str(error)})
         except Exception as error:  # a bug of ours must not end the frame thread
             text = f"the frame could not be drawn ({type(error).__name__}: {error})"
-            self._tell({"type": "error", "id": request.id, "message": text})
+            self._tell({"type": "error", "id": id, "message": text})
 
     def _stage_message(self, kit: RenderKit, request: Stage) -> bytes:
         state = self._services.workspace.state(self._project_id)
@@ -201,17 +196,79 @@ class LiveSession:
             "layers": scene_view(evaluator, kit.library, time_s),
         }
         # What depends on more than the moment is sent when it has changed.
-        key = (state.revision, json.dumps([request.drafts, request.lanes, request.selected]))
+        key = (state.revision, json.dumps([request.drafts, request.lanes, request.tall]))
         if key != self._lanes_key:
             self._lanes_key = key
-            header["lanes"] = _lanes(evaluator, scene, request.lanes)
+            header["lanes"] = self._lanes(kit, evaluator, request)
+        key = (state.revision, json.dumps([request.drafts, request.selected]))
+        if key != self._paths_key:
+            self._paths_key = key
             header["paths"] = _paths(evaluator, scene, request.selected)
         pixels = kit.stage.render(frame, *size)
-        # On one machine moving bytes is cheaper than packing and unpacking them.
-        if size[0] * size[1] <= MAX_RAW_PIXELS:
-            header["raw"] = size
-            return pack(header, raw_preview(pixels))
-        return pack(header, encode_preview(pixels))
+        if request.onion is not None and request.selected:
+            onion = request.onion
+            pixels = with_onion(
+                pixels, evaluator, kit.library, request.selected, number,
+                before=onion.before, after=onion.after, step=onion.step,
+            )  # fmt: skip
+        return _picture(header, pixels)
+
+    def _lanes(
+        self, kit: RenderKit, evaluator: SceneEvaluator, request: Stage
+    ) -> list[dict[str, Any]]:
+        """The lanes of the opened layers; of those that the page has already, only the names."""
+        wanted, tall = set(request.lanes), frozenset(request.tall)
+        lanes = [
+            lane
+            for layer in evaluator.scene.layers
+            if layer.id in wanted
+            for lane in lanes_of(evaluator, layer, kit.lanes, tall)
+        ]
+        known = self._sent_lanes
+        self._sent_lanes = {(lane["layer"], lane["property"]): lane for lane in lanes}
+        return [
+            {"layer": lane["layer"], "property": lane["property"], "same": True}
+            if known.get((lane["layer"], lane["property"])) is lane
+            else lane
+            for lane in lanes
+        ]
+
+    def _compare(self, kit: RenderKit, request: Compare) -> bytes:
+        workspace = self._services.workspace
+        project = workspace.state(self._project_id).project
+        if request.with_ == "before-edit":
+            project = workspace.before_last(self._project_id)
+        evaluator = SceneEvaluator(project, self._scene_id, kit.tracks)
+        scene = evaluator.scene
+        number = min(evaluator.rate.frame_at(request.time_s), scene.frame_count - 1)
+        pixels = kit.stage.render(evaluator.frame(number), *preview_size(scene, request.height))
+        return _picture({"type": "compare", "id": request.id, "frame": number}, pixels)
+
+    def _match(self, kit: RenderKit, request: FindMatch) -> Iterator[None]:
+        """Compares one frame a step, telling how far it is; the last message has the result."""
+        try:
+            project = self._services.workspace.state(self._project_id).project
+            evaluator = SceneEvaluator(project, self._scene_id, kit.tracks)
+            last = min(request.last, evaluator.scene.frame_count - 1)
+            frames = range(min(request.first, last), last + 1)
+            steps, total = _comparison(project, evaluator, Comparer(kit.small), request, frames)
+        except YoungCometError as error:
+            self._tell({"type": "match", "id": request.id, "error": str(error)})
+            return
+        values: list[float] = []
+        started = told = time.monotonic()
+        for value in steps:
+            values.append(value)
+            now = time.monotonic()
+            if now - told > 0.2:
+                told = now
+                left = (now - started) / len(values) * (total - len(values))
+                self._tell(
+                    {"type": "match", "id": request.id, "done": len(values), "total": total,
+                     "left_s": round(left, 1)}
+                )  # fmt: skip
+            yield
+        self._tell(_match_result(request, frames, values))
 
     def _fill(self, kit: RenderKit, request: Fill) -> Iterator[None]:
         """Draws and sends one frame a step, with the project as it is at that moment."""
@@ -229,7 +286,10 @@ class LiveSession:
             except NotFoundError:
                 return
             scene = evaluator.scene
-            number = (request.first + offset) % scene.frame_count
+            start_s, end_s = scene.working_range
+            first, end = evaluator.rate.nearest_frame(start_s), evaluator.rate.nearest_frame(end_s)
+            number = first + (request.first - first + offset) % max(1, end - first)
+            number = min(number, scene.frame_count - 1)
             frame = evaluator.frame(number)
             header = {
                 "type": "frame",
@@ -253,16 +313,49 @@ def _rest() -> None:
     time.sleep(0.005)
 
 
-def _lanes(evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]) -> list[dict[str, Any]]:
-    """The lanes of some layers, each layer's in the order of its fields."""
-    wanted = set(layer_ids)
-    found = []
-    for layer in scene.layers:
-        if layer.id in wanted:
-            for spec in layer_kind(layer.kind).specs:
-                if lane := lane_of(evaluator, layer, spec.id):
-                    found.append(lane)
-    return found
+def _picture(header: dict[str, Any], pixels: np.ndarray) -> bytes:
+    """A message with a picture; on one machine moving bytes is cheaper than packing them."""
+    height, width = pixels.shape[:2]
+    if width * height <= MAX_RAW_PIXELS:
+        return pack({**header, "raw": (width, height)}, raw_preview(pixels))
+    return pack(header, encode_preview(pixels))
+
+
+def _comparison(
+    project: Project,
+    evaluator: SceneEvaluator,
+    comparer: Comparer,
+    request: FindMatch,
+    frames: range,
+) -> tuple[Iterator[float], int]:
+    """The steps of a comparison and how many there will be."""
+    scene = evaluator.scene
+    if request.how == "layers":
+        known = {layer.id for layer in scene.layers}
+        for layer_id in (request.one, request.other):
+            if layer_id not in known:
+                raise NotFoundError(f"there is no layer {layer_id!r}", field="layer")
+        return comparer.layers(evaluator, request.one, request.other, frames), len(frames)
+    if request.how == "moment":
+        still = SceneEvaluator(project, request.scene or scene.id)
+        number = min(request.number, still.scene.frame_count - 1)
+        return comparer.moment(still, number, evaluator, frames), len(frames)
+    return comparer.loop(evaluator, frames), 1 + 2 * max(1, min(6, (len(frames) - 1) // 2))
+
+
+def _match_result(request: FindMatch, frames: range, values: list[float]) -> dict[str, Any]:
+    result: dict[str, Any] = {"type": "match", "id": request.id, "how": request.how}
+    if request.how == "loop":
+        verdict = judge_loop(values)
+        loop = {"seam": verdict.seam, "usual": verdict.usual, "seamless": verdict.seamless}
+        return {**result, "loop": loop}
+    best = best_matches(frames.start, values)
+    return {
+        **result,
+        "first": frames.start,
+        "values": [round(value, 3) for value in values],
+        "best": [{"frame": m.frame, "difference": round(m.difference, 3)} for m in best],
+    }
 
 
 def _paths(evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]) -> dict[str, Any]:

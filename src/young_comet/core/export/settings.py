@@ -16,7 +16,8 @@ MAX_SIDE = 8192
 class RenderSettings(BaseModel):
     """A video of a range, or a still of one moment.
 
-    ``from_s`` and ``to_s`` bound the range (the end is not included; None: the scene's end);
+    ``from_s`` and ``to_s`` bound the range (the end is not included; None: those of the scene's
+    working range, which is the whole scene where none is set);
     ``at_s`` is the still's moment. ``odd`` tells what happens to odd sizes in a video, whose
     format needs even ones. ``transparent`` leaves the ground colour out of a still, and
     ``leave_out_backdrops`` the backdrop layers too.
@@ -27,7 +28,7 @@ class RenderSettings(BaseModel):
     format: Literal["mp4", "png"] = "mp4"
     quality: Literal["draft", "good", "best"] = "good"
     scale: Annotated[float, Field(gt=0, le=4, allow_inf_nan=False)] = 1.0
-    from_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)] = 0.0
+    from_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)] | None = None
     to_s: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = None
     at_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)] = 0.0
     odd: Literal["pad", "crop"] = "pad"
@@ -38,14 +39,16 @@ class RenderSettings(BaseModel):
 def frame_range(scene: Scene, settings: RenderSettings) -> range:
     """Numbers of the frames whose start lies in the range; DocumentError if there are none."""
     rate = scene.rate.rate
-    end_s = scene.length_s if settings.to_s is None else min(settings.to_s, scene.length_s)
-    first = rate.nearest_frame(settings.from_s)
+    start_s, end_s = scene.working_range
+    start_s = start_s if settings.from_s is None else settings.from_s
+    end_s = end_s if settings.to_s is None else min(settings.to_s, scene.length_s)
+    first = rate.nearest_frame(start_s)
     last = min(rate.nearest_frame(end_s), scene.frame_count)
-    if settings.to_s is None:
+    if settings.to_s is None and scene.range_s is None:
         last = scene.frame_count
     if last <= first:
         raise DocumentError(
-            f"from {settings.from_s:g} s to {end_s:g} s there is no frame "
+            f"from {start_s:g} s to {end_s:g} s there is no frame "
             f"(the scene is {scene.length_s:g} s long)",
             field="range",
         )

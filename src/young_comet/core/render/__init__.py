@@ -1,8 +1,10 @@
 """From a document and a time to pixels: evaluate, then compose."""
 
 from .evaluate import SceneEvaluator, TrackCache
-from .lanes import lane_of, motion_path
+from .lanes import LaneCache, lane_of, lanes_of, motion_path
 from .library import AssetReader, MediaLibrary
+from .matching import Comparer, best_matches, judge_loop
+from .onion import with_onion
 from .pick import colour_at, layers_at
 from .renderer import Renderer, output_size
 from .resolved import ResolvedFrame, ResolvedLayer
@@ -10,17 +12,23 @@ from .view import layer_bounds, scene_view
 
 __all__ = [
     "AssetReader",
+    "Comparer",
+    "LaneCache",
     "MediaLibrary",
     "Renderer",
     "ResolvedFrame",
     "ResolvedLayer",
     "SceneEvaluator",
     "TrackCache",
+    "best_matches",
     "colour_at",
+    "judge_loop",
     "lane_of",
+    "lanes_of",
     "layer_bounds",
     "layers_at",
     "motion_path",
     "output_size",
     "scene_view",
+    "with_onion",
 ]

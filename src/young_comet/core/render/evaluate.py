@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from dataclasses import replace
 from typing import Any
 
@@ -212,16 +212,23 @@ class SceneEvaluator:
         self._cache = cache or TrackCache()
         self._ground = parse_colour(scene.ground) if scene.ground else None
 
-    def frame(self, number: int, *, leave_out: Iterable[str] = ()) -> ResolvedFrame:
+    def frame(
+        self, number: int, *, leave_out: Iterable[str] = (), without: Container[str] = ()
+    ) -> ResolvedFrame:
         """The frame of that number."""
-        return self.at(self.rate.time_of(number), leave_out=leave_out)
+        return self.at(self.rate.time_of(number), leave_out=leave_out, without=without)
 
-    def at(self, time_s: float, *, leave_out: Iterable[str] = ()) -> ResolvedFrame:
-        """The scene at a time; ``leave_out`` names layer kinds that are not drawn."""
+    def at(
+        self, time_s: float, *, leave_out: Iterable[str] = (), without: Container[str] = ()
+    ) -> ResolvedFrame:
+        """The scene at a time; ``leave_out`` names layer kinds that are not drawn, ``without``
+        single layers."""
         layers = []
-        without = set(leave_out)
+        kinds = set(leave_out)
         for layer in self.scene.layers:
-            if layer.hidden or layer.kind in without or not is_on(layer, time_s):
+            if layer.hidden or layer.kind in kinds or layer.id in without:
+                continue
+            if not is_on(layer, time_s):
                 continue
             resolved = self.layer(layer, time_s)
             if resolved is not None and resolved.opacity > 0:

@@ -11,6 +11,7 @@ from ...core.export import QUALITIES
 from ...core.model import PropertySpec
 from ...core.timing import COMMON_RATES, easing_names
 from ...core.typography.shipped import SHIPPED
+from .easings import gallery_json
 
 router = APIRouter(prefix="/api", tags=["catalog"])
 
@@ -42,6 +43,7 @@ def spec_json(spec: PropertySpec) -> dict[str, Any]:
         "hint": spec.hint,
         "help": spec.help,
         "animatable": spec.animatable,
+        "parts": [spec_json(part) for part in spec.parts()] if spec.split else None,
     }
 
 
@@ -60,6 +62,7 @@ def catalog() -> dict[str, Any]:
             for kind in LAYER_KINDS.values()
         ],
         "easings": easing_names(),
+        "gallery": gallery_json(),
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],
         "frames": [{"width": w, "height": h, "label": label} for w, h, label in FRAME_PRESETS],
         "fonts": [{"id": i, "name": name, "character": c} for i, name, c in SHIPPED],

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -89,7 +89,7 @@ class CubicBezier(Easing):
     y1: float
     x2: float
     y2: float
-    name: str = ""
+    name: str = field(default="", compare=False)
 
     def __post_init__(self) -> None:
         values = (self.x1, self.y1, self.x2, self.y2)

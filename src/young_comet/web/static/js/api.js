@@ -52,6 +52,7 @@ export const api = {
   parseNumber: (text, units) => request("POST", "/api/parse", { kind: "number", text, units }),
   parseTime: (text, rate, now_s) =>
     request("POST", "/api/parse", { kind: "time", text, rate_num: rate.num, rate_den: rate.den, now_s }),
+  easing: (easing, duration_s) => request("POST", "/api/easing", { easing, duration_s }),
   palette: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/palette`),
   colour: (id, scene, time_s, x, y) => request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y })}`),
   pick: (id, scene, time_s, x, y, reach) =>

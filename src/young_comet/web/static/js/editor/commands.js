@@ -1,5 +1,6 @@
 // Every command by name and key: the keyboard, the finder, the sheet and the menus use this list.
 import { newId, note } from "../common.js";
+import { copyKeys, duplicateKeys, heldKeys, pasteKeys, timingCommands } from "./timing_commands.js";
 
 let clipboard = null;
 
@@ -29,10 +30,11 @@ export function makeCommands(editor, parts) {
     { id: "delete", label: "Delete keys or layers", keys: "Delete", combo: "Delete", run: () => remove(editor) },
     { id: "undo", label: "Undo", keys: "Ctrl+Z", combo: "Ctrl+z", run: () => editor.undo() },
     { id: "redo", label: "Redo", keys: "Ctrl+Shift+Z", combo: "Ctrl+Shift+z", run: () => editor.redo() },
-    { id: "copy", label: "Copy layers", keys: "Ctrl+C", combo: "Ctrl+c", run: some((layers) => copy(editor, layers)) },
+    ...timingCommands(editor, parts),
+    { id: "copy", label: "Copy keys or layers", keys: "Ctrl+C", combo: "Ctrl+c", run: () => (editor.keys.size ? copyKeys(editor) : some((layers) => copy(editor, layers))()) },
     { id: "cut", label: "Cut layers", keys: "Ctrl+X", combo: "Ctrl+x", run: some((layers) => (copy(editor, layers), remove(editor))) },
-    { id: "paste", label: "Paste layers", keys: "Ctrl+V", combo: "Ctrl+v", run: () => paste(editor) },
-    { id: "duplicate", label: "Duplicate layers", keys: "Ctrl+D", combo: "Ctrl+d", run: some((layers) => duplicate(editor, layers)) },
+    { id: "paste", label: "Paste keys or layers", keys: "Ctrl+V", combo: "Ctrl+v", run: () => (heldKeys() ? pasteKeys(editor) : paste(editor)) },
+    { id: "duplicate", label: "Duplicate keys or layers", keys: "Ctrl+D", combo: "Ctrl+d", run: () => (editor.keys.size ? duplicateKeys(editor) : some((layers) => duplicate(editor, layers))()) },
     { id: "all", label: "Select all layers", keys: "Ctrl+A", combo: "Ctrl+a", run: () => editor.select(editor.layers.filter((layer) => !layer.locked).map((layer) => layer.id)) },
     { id: "none", label: "Select nothing", keys: "Escape", combo: "Escape", run: () => editor.select([]) },
     { id: "group", label: "Group layers", keys: "Ctrl+G", combo: "Ctrl+g", run: some((layers) => editor.edit({ kind: "group-layers", scene: scene(), layers, id: newId(), name: groupName(editor) })) },
@@ -66,7 +68,7 @@ export function makeCommands(editor, parts) {
 }
 
 /** Keys work unless something is being typed or a sheet is open. */
-export function listenToKeys(commands, editor, { player, pointing, timelinePointing }) {
+export function listenToKeys(commands, editor, { player, pointing, timelinePointing, flight }) {
   const byCombo = new Map(commands.filter((command) => command.combo).map((command) => [command.combo, command]));
   byCombo.set("Backspace", byCombo.get("Delete"));
   byCombo.set("Ctrl+y", byCombo.get("Ctrl+Shift+z"));
@@ -81,7 +83,7 @@ export function listenToKeys(commands, editor, { player, pointing, timelinePoint
       return;
     }
     if (event.key === "Enter" && event.target.matches?.("button, a, select")) return;
-    if (event.key === "Escape" && (pointing.giveUp() || timelinePointing.giveUp())) return;
+    if (event.key === "Escape" && (flight.giveUp() || pointing.giveUp() || timelinePointing.giveUp())) return;
     const command = byCombo.get(comboOf(event));
     if (!command) return;
     event.preventDefault();
@@ -123,7 +125,7 @@ function toKey(editor, direction) {
   const layers = editor.selected.size ? editor.selectedLayers : editor.layers;
   const frames = new Set();
   for (const layer of layers) {
-    for (const property of Object.values(layer.properties)) for (const key of property.keys) frames.add(editor.frameAt(layer.start_s + key.time_s));
+    for (const time of editor.keyTimes(layer)) frames.add(editor.frameAt(time));
   }
   const sorted = [...frames].filter((frame) => (frame - editor.frame) * direction > 0).sort((a, b) => (a - b) * direction);
   if (sorted.length) editor.goTo(sorted[0]);
@@ -131,7 +133,7 @@ function toKey(editor, direction) {
 
 function setKeys(editor) {
   const targets = editor.selectedLayers.flatMap((layer) =>
-    Object.keys(layer.properties).filter((id) => editor.isKeyed(layer, id)).map((property) => ({ layer: layer.id, property })),
+    Object.keys(layer.properties).filter((id) => layer.properties[id].keys.length).map((property) => ({ layer: layer.id, property })),
   );
   if (targets.length) editor.edit({ kind: "set-keys", scene: editor.sceneId, targets, time_s: editor.time });
   else note("Nothing selected is animated yet: click the dot beside a field to set its first key.");
@@ -149,6 +151,7 @@ function remove(editor) {
 function copy(editor, layers) {
   clipboard = { project: editor.projectId, layers: editor.layers.filter((layer) => layers.includes(layer.id)).map((layer) => structuredClone(layer)) };
   localStorage.setItem("layer-clipboard", JSON.stringify(clipboard));
+  localStorage.removeItem("key-clipboard"); // what was copied last is what is pasted
 }
 
 function paste(editor) {

@@ -28,6 +28,10 @@ export class Editor extends EventTarget {
     this.selected = new Set();
     this.keys = new Map();
     this.openLayers = new Set();
+    this.tall = new Map(); // "LAYER|PROPERTY" -> height of the lane in px
+    this.ripple = false;
+    this.slip = false;
+    this.onion = null;
     this.view = {};
     this.lanes = [];
     this.paths = {};
@@ -57,7 +61,8 @@ export class Editor extends EventTarget {
     [this.catalog] = await Promise.all([api.catalog(), this.reload()]);
     this.kinds = Object.fromEntries(this.catalog.layer_kinds.map((kind) => [kind.id, kind]));
     for (const kind of this.catalog.layer_kinds) {
-      kind.byId = Object.fromEntries(kind.specs.map((spec) => [spec.id, spec]));
+      const parts = kind.specs.flatMap((spec) => spec.parts || []);
+      kind.byId = Object.fromEntries([...kind.specs, ...parts].map((spec) => [spec.id, spec]));
     }
     this.live = new Live(`/live/${this.projectId}/${this.sceneId}`, {
       onMessage: (header, blob) => this.hear(header, blob),
@@ -103,17 +108,54 @@ export class Editor extends EventTarget {
     return layer.properties[property];
   }
 
+  /** Whether a point of the layer is taken apart into x and y. */
+  isSplit(layer, property) {
+    return `${property}.x` in layer.properties || `${property}.y` in layer.properties;
+  }
+
+  /** The declarations of a layer in the order of its fields, split points as their parts. */
+  specsOf(layer) {
+    return this.kinds[layer.kind].specs.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
+  }
+
   isKeyed(layer, property) {
-    return Boolean(layer.properties[property]?.keys.length);
+    if (layer.properties[property]?.keys.length) return true;
+    return [`${property}.x`, `${property}.y`].some((part) => layer.properties[part]?.keys.length);
+  }
+
+  /** Scene times (s) of all keys of a layer. */
+  keyTimes(layer) {
+    return Object.values(layer.properties).flatMap((property) => property.keys.map((key) => layer.start_s + key.time_s));
+  }
+
+  keyOf(entry) {
+    return this.layer(entry.layer)?.properties[entry.property]?.keys.find((key) => key.id === entry.key);
+  }
+
+  keyTime(entry) {
+    return this.layer(entry.layer).start_s + this.keyOf(entry).time_s;
+  }
+
+  /** Chosen keys, in the order of their times. */
+  get chosenKeys() {
+    return [...this.keys.values()].filter((entry) => this.keyOf(entry)).sort((a, b) => this.keyTime(a) - this.keyTime(b));
+  }
+
+  easingText(easing) {
+    if (!easing.startsWith("easing:")) return easing;
+    return this.project.easings.find((each) => each.id === easing.slice(7))?.easing ?? "linear";
   }
 
   /** The value at the playhead in its JSON form; animated ones come from the server. */
   value(layer, property) {
     const computed = this.view[layer.id]?.values?.[property];
     const own = layer.properties[property];
+    if (own === undefined && this.isSplit(layer, property) && computed !== undefined) return computed;
     if (computed !== undefined && (own === undefined || own.keys.length)) return computed;
     if (own && !own.keys.length) return own.value;
     if (property === "position") return [this.scene.width / 2, this.scene.height / 2];
+    if (property === "position.x") return this.scene.width / 2;
+    if (property === "position.y") return this.scene.height / 2;
     return this.spec(layer, property).default;
   }
 
@@ -185,6 +227,7 @@ export class Editor extends EventTarget {
   clean() {
     const layers = new Set(this.layers.map((layer) => layer.id));
     this.selected = new Set([...this.selected].filter((id) => layers.has(id)));
+    for (const name of this.tall.keys()) if (!layers.has(name.split("|")[0])) this.tall.delete(name);
     for (const [name, entry] of this.keys) {
       const keys = this.layer(entry.layer)?.properties[entry.property]?.keys || [];
       if (!keys.some((key) => key.id === entry.key)) this.keys.delete(name);
@@ -329,6 +372,8 @@ export class Editor extends EventTarget {
       height: this.height,
       drafts: this.drafts,
       lanes: [...this.openLayers],
+      tall: [...this.tall.keys()],
+      onion: this.onion,
       selected: [...this.selected],
     });
   }
@@ -338,6 +383,8 @@ export class Editor extends EventTarget {
     else if (header.type === "frame" || header.type === "filled") this.tell("frame", { header, blob });
     else if (header.type === "edited") this.changed(header).catch(complain);
     else if (header.type === "render") this.tell("render", header.render);
+    else if (header.type === "compare") this.tell("compared", { header, picture: blob });
+    else if (header.type === "match") this.tell("match", header);
     else if (header.type === "error") {
       if (header.id) this.landed(header.id);
       if (!this.drafts.length) note(sentence(header.message), { bad: true });
@@ -355,12 +402,22 @@ export class Editor extends EventTarget {
     this.shownId = header.id;
     this.view = header.layers;
     if (header.lanes && (header.lanes.length || this.lanes.length)) {
-      this.lanes = header.lanes;
+      this.lanes = header.lanes.map((lane) => (lane.same ? this.lane(lane.layer, lane.property) : lane)).filter(Boolean);
       this.tell("lanes");
     }
     if (header.paths) this.paths = header.paths;
     this.tell("picture", { header, blob });
     this.tell("view");
+  }
+
+  lane(layer, property) {
+    return this.lanes.find((each) => each.layer === layer && each.property === property);
+  }
+
+  /** The working range as frames: the first, and the one after the last. */
+  get range() {
+    const [start, end] = this.scene.range_s || [0, this.scene.length_s];
+    return [Math.max(0, this.frameAt(start)), Math.min(this.frameCount, Math.max(1, this.frameAt(end)))];
   }
 
   found() {
@@ -413,7 +470,21 @@ export class Editor extends EventTarget {
     return this.newLayer("text", "Text", { text: "Text", "text.size": size, ...place });
   }
 
+  async placeClip(asset, point) {
+    const fits = asset.width <= this.scene.width && asset.height <= this.scene.height;
+    const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || "Clip";
+    const properties = { "clip.asset": asset.id, "clip.fit": fits ? "natural" : "fit" };
+    if (point) properties.position = point;
+    const start_s = this.time;
+    const end_s = Math.min(this.scene.length_s, start_s + asset.duration_s);
+    await this.addLayer(this.newLayer("clip", name, properties, { start_s, end_s: Math.max(end_s, start_s + this.timeOf(1)) }));
+  }
+
   async placePicture(asset, point) {
+    if (asset.kind === "clip") {
+      await this.placeClip(asset, point);
+      return;
+    }
     const fits = asset.width <= this.scene.width && asset.height <= this.scene.height;
     const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || "Picture";
     const properties = { "picture.asset": asset.id, "picture.fit": fits ? "natural" : "fit" };

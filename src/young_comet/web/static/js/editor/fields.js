@@ -9,10 +9,9 @@ const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 export function sectionsFor(editor, folded) {
   const layers = editor.selectedLayers;
   if (!layers.length) return [];
-  const first = editor.kinds[layers[0].kind];
-  const shared = first.specs.filter((spec) =>
+  const shared = editor.specsOf(layers[0]).filter((spec) =>
     layers.every((layer) => {
-      const other = editor.kinds[layer.kind].byId[spec.id];
+      const other = editor.specsOf(layer).find((each) => each.id === spec.id);
       return other && other.kind === spec.kind && other.section === spec.section && shown(editor, layer, other);
     }),
   );
@@ -29,6 +28,7 @@ export function sectionsFor(editor, folded) {
 }
 
 function shown(editor, layer, spec) {
+  if (spec.hint === "moving" && !editor.isKeyed(layer, "position")) return false;
   if (!spec.shown_when) return true;
   const [other, values] = spec.shown_when;
   return values.includes(editor.value(layer, other));
@@ -145,8 +145,9 @@ function options(editor, spec, value) {
     for (const asset of editor.project.assets) if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });
   }
   if (spec.kind === "asset") {
-    list = editor.project.assets.filter((asset) => asset.kind !== "font").map((asset) => ({ value: asset.id, label: asset.name }));
-    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: "no picture" });
+    const kinds = spec.hint === "clip" ? ["clip"] : ["picture", "svg"];
+    list = editor.project.assets.filter((asset) => kinds.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name }));
+    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: spec.hint === "clip" ? "no footage" : "no picture" });
   }
   if (value === MIXED) list.unshift({ value: MIXED, label: "mixed" });
   return list.map((option) => ({ ...option, chosen: option.value === value }));
@@ -154,9 +155,9 @@ function options(editor, spec, value) {
 
 /** What the units mean that can be typed into one coordinate of a field. */
 export function unitsOf(editor, spec, index) {
-  const frame = index === 0 ? editor.scene.width : editor.scene.height;
+  const frame = index === 0 && !spec.id.endsWith(".y") ? editor.scene.width : editor.scene.height;
   const percent = spec.unit === "%" ? 1 : spec.percent_of === "frame" ? frame / 100 : null;
-  const units = { px: 1, "°": 1, deg: 1 };
+  const units = { px: 1, "°": 1, deg: 1, s: 1, f: editor.timeOf(1) };
   if (percent !== null) units["%"] = percent;
   return units;
 }

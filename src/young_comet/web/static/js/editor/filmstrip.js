@@ -84,11 +84,12 @@ export class Filmstrip {
     this.element.dataset.ready = this.readyPart().toFixed(3);
   }
 
+  /** How much of the working range is ready to play. */
   readyPart() {
-    const frames = this.editor.frameCount;
+    const [start, end] = this.editor.range;
     let ready = 0;
-    for (let frame = 0; frame < frames; frame += 1) if (this.player.ready(frame)) ready += 1;
-    return ready / frames;
+    for (let frame = start; frame < end; frame += 1) if (this.player.ready(frame)) ready += 1;
+    return ready / (end - start);
   }
 
   mark() {

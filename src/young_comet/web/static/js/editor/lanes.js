@@ -1,34 +1,98 @@
-// Draws a lane: the curve as the server sampled it, and its keys as comets.
+// Draws a lane: the curve as the server sampled it, and its keys as comets. A tall lane has axes,
+// a dot for every frame and the handles of the chosen keys.
+import { trim } from "../common.js";
 
-const esc = (number) => Number(number.toFixed(1));
+const esc = (number) => Math.round(number * 10) / 10;
 const TAIL_PX = 26;
 const EDGE = 8;
+const TALL_EDGE = 20;
 
 /** SVG of a lane of a given height; `timeline` gives x for a time. */
 export function laneSvg(timeline, layer, lane, height) {
   const shift = timeline.spanOf(layer).start_s - layer.start_s;
   const x = (time) => timeline.x(time + shift);
+  const tall = timeline.editor.tall.has(`${lane.layer}|${lane.property}`);
   const parts = [];
+  if (tall && lane.curves) parts.push(axes(lane, height, timeline.width));
   if (lane.curves) {
-    lane.curves.forEach((curve, index) => parts.push(curveSvg(lane, curve, index, x, height)));
+    lane.curves.forEach((curve, index) => parts.push(curveSvg(timeline, lane, curve, index, x, height)));
+    if (tall && lane.dots) parts.push(dotsSvg(timeline, lane, shift, height));
   } else {
     parts.push(ribbonSvg(lane, x, height));
   }
-  for (const key of lane.keys) parts.push(keySvg(timeline.editor, lane, key, x, height));
+  const { width } = timeline;
+  for (const key of lane.keys) {
+    const cx = x(key.time_s);
+    if (cx < -60 || cx > width + 60) continue;
+    parts.push(keySvg(timeline.editor, lane, key, x, height, tall));
+  }
   return parts.join("");
 }
 
 /** y of a value: the lane's lowest value lies near its foot. */
-function level(lane, value, height) {
-  const range = lane.high - lane.low;
-  if (range < 1e-9) return height / 2;
-  return height - EDGE - ((value - lane.low) / range) * (height - 2 * EDGE);
+export function level(lane, value, height) {
+  const { low, high } = extent(lane);
+  const edge = height > 60 ? TALL_EDGE : EDGE;
+  if (high - low < 1e-9) return height / 2;
+  return height - edge - ((value - low) / (high - low)) * (height - 2 * edge);
 }
 
-function curveSvg(lane, curve, index, x, height) {
-  const points = curve.map((value, i) => `${esc(x(lane.times[i]))},${esc(level(lane, value, height))}`).join(" ");
+/** The value at a y of a tall lane. */
+export function valueAt(lane, y, height) {
+  const { low, high } = extent(lane);
+  const edge = height > 60 ? TALL_EDGE : EDGE;
+  const range = Math.max(high - low, 1e-9);
+  return low + ((height - edge - y) / (height - 2 * edge)) * range;
+}
+
+function extent(lane) {
+  if (lane.high - lane.low > 1e-9) return lane;
+  const air = Math.max(1, Math.abs(lane.low) * 0.1);
+  return { low: lane.low - air, high: lane.high + air };
+}
+
+/** Levels at round values, labelled with their unit. */
+function axes(lane, height, width) {
+  const { low, high } = extent(lane);
+  const rough = (high - low) / Math.max(2, Math.floor(height / 42));
+  const power = 10 ** Math.floor(Math.log10(rough));
+  const step = [1, 2, 5, 10].map((each) => each * power).find((each) => each >= rough);
+  const out = [];
+  for (let value = Math.ceil(low / step) * step; value <= high + step * 1e-6; value += step) {
+    const y = esc(level(lane, value, height));
+    out.push(`<line class="level" x1="0" x2="${width + 40}" y1="${y}" y2="${y}"/><text class="level-text" x="3" y="${y - 3}">${trim(value, 3)}${lane.unit}</text>`);
+  }
+  return out.join("");
+}
+
+function curveSvg(timeline, lane, curve, index, x, height) {
+  const points = [];
+  const { width } = timeline;
+  let last = null;
+  for (let i = 0; i < curve.length; i += 1) {
+    const px = x(lane.times[i]);
+    const next = i + 1 < curve.length ? x(lane.times[i + 1]) : px;
+    if (next < -20 || (last !== null && last > width + 60)) continue;
+    points.push(`${esc(px)},${esc(level(lane, curve[i], height))}`);
+    last = px;
+  }
   const cls = lane.curves.length === 1 ? "curve number" : index ? "curve second" : "curve";
-  return `<polyline class="${cls}" points="${points}"/>`;
+  return `<polyline class="${cls}" points="${points.join(" ")}"/>`;
+}
+
+function dotsSvg(timeline, lane, shift, height) {
+  const { editor, width } = timeline;
+  const out = [];
+  const each = timeline.x(editor.timeOf(1)) - timeline.x(0);
+  const step = Math.max(1, Math.ceil(3 / each));
+  lane.dots.values.forEach((values, index) => {
+    const cls = lane.curves.length === 1 ? "number" : index ? "second" : "";
+    for (let i = 0; i < values.length; i += step) {
+      const px = timeline.x(editor.timeOf(lane.dots.first + i) + shift);
+      if (px > -4 && px < width + 30) out.push(`<circle class="speed-dot ${cls}" cx="${esc(px)}" cy="${esc(level(lane, values[i], height))}" r="1.6"/>`);
+    }
+  });
+  return out.join("");
 }
 
 function ribbonSvg(lane, x, height) {
@@ -41,17 +105,63 @@ function ribbonSvg(lane, x, height) {
   return out.join("");
 }
 
-/** A key: a head, and tails as long as it is left and reached softly; a flat tail holds. */
-function keySvg(editor, lane, key, x, height) {
+/** A key: a head on each of its curves in a tall lane, with tails as long as it is left and
+ *  reached softly; a flat tail holds, a wavy one swings, a stepped one jumps. */
+function keySvg(editor, lane, key, x, height, tall) {
   const cx = esc(x(key.time_s));
-  const cy = esc(lane.curves ? level(lane, key.values[0], height) : height / 2);
   const chosen = editor.keys.has(`${lane.layer}|${lane.property}|${key.id}`);
-  const tail = (reach, side) => {
+  const next = lane.keys[lane.keys.indexOf(key) + 1];
+  const heads = tall && lane.curves ? key.values : key.values.slice(0, 1);
+  const levels = lane.curves ? heads.map((value) => esc(level(lane, value, height))) : [height / 2];
+  const handles = tall && chosen ? handlesSvg(lane, key, cx, x, height) : "";
+  const parts = levels.map((cy, index) => {
+    const ends = index === 0 ? tailsSvg(key, next, cx, cy, x) : "";
+    return `<g data-part="${index}"><rect x="${cx - 8}" y="${cy - 8}" width="16" height="16" fill="transparent"/>${ends}<circle class="ring" cx="${cx}" cy="${cy}" r="7"/><circle class="key-head ${key.join === "smooth" ? "smooth" : ""}" cx="${cx}" cy="${cy}" r="${index ? 3.2 : 4}"/></g>`;
+  });
+  return `<g class="key ${chosen ? "chosen" : ""}" data-key="${key.id}" tabindex="-1">${handles}${parts.join("")}</g>`;
+}
+
+function tailsSvg(key, next, cx, cy, x) {
+  const soft = (reach, side) => {
     if (reach < 0.02) return "";
     const tip = esc(cx + side * (6 + reach * TAIL_PX));
     return `<path class="key-tail" d="M${tip} ${cy} L${cx} ${esc(cy - 3.4)} L${cx} ${esc(cy + 3.4)}Z"/>`;
   };
-  const next = lane.keys[lane.keys.indexOf(key) + 1];
-  const hold = key.hold && next ? `<line class="key-hold" x1="${cx}" x2="${esc(x(next.time_s) - 6)}" y1="${cy}" y2="${cy}"/>` : "";
-  return `<g class="key ${chosen ? "chosen" : ""}" data-key="${key.id}" tabindex="-1"><rect x="${cx - 8}" y="${cy - 8}" width="16" height="16" fill="transparent"/>${hold}${tail(key.arrive, -1)}${tail(key.leave, 1)}<circle class="ring" cx="${cx}" cy="${cy}" r="7"/><circle class="key-head" cx="${cx}" cy="${cy}" r="4"/></g>`;
+  let leaving = "";
+  if (key.tail === "hold" && next) leaving = `<line class="key-hold" x1="${cx}" x2="${esc(x(next.time_s) - 6)}" y1="${cy}" y2="${cy}"/>`;
+  else if (key.tail === "wavy" && next) leaving = `<path class="key-wave" d="M${cx + 5} ${cy} q3.5 -7 7 0 t7 0 t7 0"/>`;
+  else if (key.tail === "steps" && next) leaving = `<path class="key-wave" d="M${cx + 5} ${cy + 3} h5 v-3 h5 v-3 h5"/>`;
+  else leaving = soft(key.leave, 1);
+  return soft(key.tail_before === "soft" ? key.arrive : 0, -1) + leaving;
+}
+
+/** Handles of a chosen key, on the coordinate that moves most. */
+function handlesSvg(lane, key, cx, x, height) {
+  const out = [];
+  for (const side of ["into", "out"]) {
+    const handle = key[side];
+    if (!handle) continue;
+    const part = widest(lane, key, side);
+    const from = esc(level(lane, key.values[part], height));
+    const hx = esc(x(handle.time_s));
+    const hy = esc(Math.max(-20, Math.min(height + 20, level(lane, handle.values[part], height))));
+    out.push(`<line class="lane-stem" x1="${cx}" y1="${from}" x2="${hx}" y2="${hy}"/><g class="lane-handle" data-handle="${side === "out" ? "leave" : "arrive"}" data-part="${part}"><circle class="grip" cx="${hx}" cy="${hy}" r="9"/><circle class="knob" cx="${hx}" cy="${hy}" r="4"/></g>`);
+  }
+  return out.join("");
+}
+
+function widest(lane, key, side) {
+  const index = lane.keys.indexOf(key) + (side === "out" ? 1 : -1);
+  const other = lane.keys[index];
+  if (!other || key.values.length < 2) return 0;
+  return Math.abs(other.values[1] - key.values[1]) > Math.abs(other.values[0] - key.values[0]) ? 1 : 0;
+}
+
+/** The speed nearest to a moment, as a text; "" where the lane does not tell. */
+export function speedText(editor, lane, time) {
+  if (!lane?.dots) return "";
+  const index = Math.round(editor.frameAt(time)) - lane.dots.first;
+  const speed = lane.dots.speeds[Math.max(0, Math.min(lane.dots.speeds.length - 1, index))];
+  const values = lane.dots.values.map((row) => trim(row[Math.max(0, Math.min(row.length - 1, index))], 1));
+  return `${values.join(", ")}${lane.unit} · ${trim(speed, 1)} ${lane.unit || "units"}/s`;
 }

@@ -1,4 +1,5 @@
 // Draws what lies over the picture: boxes, handles, pivots, paths, gradients, guides.
+import { waysSvg } from "./path_pointing.js";
 
 const esc = (number) => Number(number.toFixed(2));
 const line = (a, b, cls) => `<line class="${cls}" x1="${esc(a[0])}" y1="${esc(a[1])}" x2="${esc(b[0])}" y2="${esc(b[1])}"/>`;
@@ -33,10 +34,12 @@ export class Overlay {
     this.note.hidden = editor.layers.length > 0 || editor.isPlaying?.() || editor.drafts.length > 0;
     const parts = [this.guides()];
     if (!editor.isPlaying?.()) {
-      if (this.showPaths) parts.push(this.ways());
-      parts.push(this.boxes(), this.gradient(), this.snapLines());
+      parts.push(this.boxes(), this.gradient());
+      if (this.showPaths) parts.push(waysSvg(this));
+      parts.push(this.snapLines());
     }
     if (this.marquee) parts.push(this.marqueeBox());
+    if (this.drawn) parts.push(`<polyline class="way drawn" points="${this.drawn.map((p) => this.point(p).map(esc).join(",")).join(" ")}"/>`);
     this.svg.innerHTML = parts.join("");
   }
 
@@ -52,21 +55,6 @@ export class Overlay {
       for (const third of [1 / 3, 2 / 3]) out += line(corner(third, 0), corner(third, 1), "guide") + line(corner(0, third), corner(1, third), "guide");
     }
     return out;
-  }
-
-  ways() {
-    const out = [];
-    for (const [id, way] of Object.entries(this.editor.paths)) {
-      if (!this.editor.selected.has(id)) continue;
-      const points = way.points.map((p) => this.point(p));
-      out.push(`<polyline class="way" points="${points.map((p) => p.map(esc).join(",")).join(" ")}"/>`);
-      for (const p of points) out.push(`<circle class="way-dot" cx="${esc(p[0])}" cy="${esc(p[1])}" r="1.7"/>`);
-      for (const key of way.keys) {
-        const [x, y] = this.point(key.point);
-        out.push(`<rect class="way-key" x="${esc(x - 3.2)}" y="${esc(y - 3.2)}" width="6.4" height="6.4" rx="1.5"/>`);
-      }
-    }
-    return out.join("");
   }
 
   boxes() {

@@ -47,8 +47,9 @@ export class Player {
   fill() {
     if (!this.editor.scene) return;
     this.fillId += 1;
-    const count = Math.min(this.editor.frameCount, 3000);
-    const first = this.editor.frame;
+    const [start, end] = this.editor.range;
+    const count = Math.min(end - start, 3000);
+    const first = Math.min(end - 1, Math.max(start, this.editor.frame));
     this.editor.live.send({ type: "fill", id: this.fillId, first, count, height: this.editor.height });
   }
 
@@ -99,7 +100,8 @@ export class Player {
 
   async play() {
     const { editor } = this;
-    if (editor.frame >= editor.frameCount - 1) editor.goTo(0, { quiet: true });
+    const [start, end] = editor.range;
+    if (editor.frame >= end - 1 || editor.frame < start) editor.goTo(start, { quiet: true });
     this.playing = true;
     editor.tell("playing");
     await this.preroll();
@@ -115,7 +117,7 @@ export class Player {
     const until = performance.now() + 2500;
     const { editor } = this;
     while (this.playing && performance.now() < until) {
-      const needed = Math.min(PREROLL_FRAMES, editor.frameCount - editor.frame);
+      const needed = Math.min(PREROLL_FRAMES, editor.range[1] - editor.frame);
       let ready = 0;
       for (let i = 0; i < needed; i += 1) {
         this.decode(editor.frame + i);
@@ -132,14 +134,15 @@ export class Player {
     const { editor } = this;
     const passed = Math.floor(((performance.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den));
     let frame = this.startFrame + passed;
-    if (frame >= editor.frameCount) {
+    const [start, end] = editor.range;
+    if (frame >= end) {
       if (!this.loop) {
-        this.pause(editor.frameCount - 1);
+        this.pause(end - 1);
         return;
       }
-      this.startFrame = 0;
+      this.startFrame = start;
       this.startTime = performance.now();
-      frame = 0;
+      frame = start;
     }
     if (frame !== this.last) this.present(frame);
     requestAnimationFrame(() => this.tick());
@@ -154,11 +157,14 @@ export class Player {
       this.shown.push(performance.now());
     }
     for (let i = 1; i <= DECODED_AHEAD; i += 1) {
-      const ahead = this.loop ? (frame + i) % editor.frameCount : frame + i;
-      if (ahead < editor.frameCount) this.decode(ahead);
+      const [start, end] = editor.range;
+      const ahead = this.loop && frame + i >= end ? start + ((frame + i - start) % (end - start)) : frame + i;
+      if (ahead < end) this.decode(ahead);
     }
     for (const old of this.decoded.keys()) {
-      const distance = (old - frame + editor.frameCount) % editor.frameCount;
+      const [start, end] = editor.range;
+      const length = end - start;
+      const distance = (((old - frame) % length) + length) % length;
       if (distance > DECODED_AHEAD + 2) {
         this.decoded.get(old).bitmap?.close();
         this.decoded.delete(old);

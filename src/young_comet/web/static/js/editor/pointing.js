@@ -2,6 +2,7 @@
 import { api } from "../api.js";
 import { complain, newId, note } from "../common.js";
 import { HANDLES } from "./overlay.js";
+import { PathPointing } from "./path_pointing.js";
 import { boxAround, distances, otherBoxes, snapBox } from "./snapping.js";
 
 const CLICK_PX = 3;
@@ -16,6 +17,7 @@ export class Pointing {
     this.editor = editor;
     this.stage = stage;
     this.overlay = overlay;
+    this.paths = new PathPointing(editor, stage);
     this.drag = null;
     this.space = false;
     this.spaceUsed = false;
@@ -48,7 +50,7 @@ export class Pointing {
   }
 
   down(event) {
-    if (event.target.closest(".tools, .editing-text")) return;
+    if (event.target.closest(".tools, .editing-text, .compare-divider")) return;
     if (event.button === 2) return;
     this.stage.element.focus({ preventScroll: true });
     if (this.editor.isPlaying()) this.editor.player.pause();
@@ -62,11 +64,14 @@ export class Pointing {
     if (this.space) this.spaceUsed = true;
     if (event.button === 1 || this.space || this.editor.tool === "hand") this.drag = { panning: true, last: [event.clientX, event.clientY] };
     else if (this.editor.tool === "text") this.drag = { text: at };
+    else if (this.editor.tool === "pencil") this.drag = this.paths.pencil(at, this.overlay);
     else if (this.editor.tool !== "select") this.drag = this.drawing(at);
     else this.drag = this.grip(event, at) || this.onLayer(event, at);
   }
 
   grip(event, at) {
+    const onPath = this.paths.grip(event, at);
+    if (onPath) return onPath;
     const gradient = event.target.closest?.("[data-gradient]");
     if (gradient) return this.gradientDrag(gradient);
     const handle = event.target.closest?.("[data-handle]")?.dataset.handle;
@@ -377,7 +382,7 @@ export class Pointing {
       return;
     }
     drag.now = drag.edits(at, event);
-    this.editor.draft(drag.now);
+    if (!drag.end) this.editor.draft(drag.now);
   }
 
   async up(event) {
@@ -398,6 +403,10 @@ export class Pointing {
       drag.click?.();
       return;
     }
+    if (drag.end) {
+      await drag.end();
+      return;
+    }
     if (drag.now?.length) {
       const edits = drag.now;
       const one = edits.length === 1 ? edits[0] : { kind: "together", title: drag.title, edits };
@@ -409,6 +418,7 @@ export class Pointing {
 
   cancel() {
     this.drag = null;
+    this.overlay.drawn = null;
     this.overlay.snaps = [];
     this.overlay.marquee = null;
     this.editor.draft([]);
@@ -451,6 +461,7 @@ export class Pointing {
   doubleClick(event) {
     if (this.editor.tool !== "select") return;
     const at = this.stage.toScene(event);
+    if (this.paths.doubleClick(event, at)) return;
     const layer = this.editor.selectedLayers.find((each) => each.kind === "text" && this.contains(each, at));
     if (layer && !layer.locked) this.editText(layer);
   }

@@ -3,7 +3,7 @@ import { Alpine, complain, note, sentence, trim } from "../common.js";
 import { api } from "../api.js";
 import { MIXED, sectionsFor, unitsOf, withPart } from "./fields.js";
 
-const KIND_LABEL = { backdrop: "backdrop", shape: "shape", text: "text", picture: "picture" };
+const KIND_LABEL = { backdrop: "backdrop", shape: "shape", text: "text", picture: "picture", clip: "clip" };
 let copied = null;
 
 export function registerSelectionPanel(editor) {
@@ -13,12 +13,10 @@ export function registerSelectionPanel(editor) {
   const targets = (field, valueOf) =>
     editor.selectedLayers.map((layer, index) => ({ layer: layer.id, property: field.id, value: valueOf(index) }));
   const plainTargets = (field) => editor.selectedLayers.map((layer) => ({ layer: layer.id, property: field.id }));
-  const keyTargets = () => [...editor.keys.values()];
 
   Alpine.data("selectionPanel", () => ({
-    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
-    keyCount: 0, keyText: "", keyEasing: "", keyTime: "", easings: [],
-    bezier: { on: false, path: "", x1: 0, y1: 100, x2: 100, y2: 0 }, bezierParts: [],
+    waiting: false, count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
+    moving: false, even: false, canFly: false, flown: false, tolerance: "8", flySpeed: "1", flyBeats: "3", duration: "2", shapes: [], frozen: false, isClip: false, playedIn: "",
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
     newKeys: [], frameText: "", groundText: "", groundStyle: {},
 
@@ -60,7 +58,7 @@ export function registerSelectionPanel(editor) {
       this.kindText = one ? KIND_LABEL[one.kind] || one.kind : "shared fields";
       if (!this.typing()) this.sections = sectionsFor(editor, folded);
       this.updateSpan(layers);
-      this.updateKeys();
+      this.updateMotion(layers);
     },
     /** While a number or a text is being typed its field is left alone. */
     typing() {
@@ -75,20 +73,76 @@ export function registerSelectionPanel(editor) {
       const chosen = new Set(layers.map((layer) => layer.id));
       this.others = editor.layers.filter((layer) => !chosen.has(layer.id)).map(({ id, name }) => ({ id, name })).reverse();
     },
-    updateKeys() {
-      const keys = keyTargets().map((entry) => ({ ...entry, ...this.keyOf(entry) }));
-      this.keyCount = keys.length;
-      if (!keys.length) return;
-      this.easings = editor.catalog.easings;
-      this.keyText = keys.length === 1 ? editor.spec(editor.layer(keys[0].layer), keys[0].property).label : `${keys.length} selected`;
-      const equal = keys.every((key) => key.easing === keys[0].easing);
-      this.keyEasing = equal ? keys[0].easing : "";
-      this.keyTime = keys.length === 1 ? `${trim(editor.layer(keys[0].layer).start_s + keys[0].time_s, 3)}s` : "";
-      this.bezier = drawBezier(this.keyEasing);
-      this.bezierParts = ["x1", "y1", "x2", "y2"].map((id, index) => ({ id, index, label: `Handle ${id}`, value: this.bezier.numbers ? trim(this.bezier.numbers[index], 3) : "" }));
+    updateMotion(layers) {
+      const placed = layers.filter((layer) => editor.kinds[layer.kind].placed);
+      this.moving = placed.length > 0 && placed.every((layer) => editor.isKeyed(layer, "position"));
+      this.even = this.moving && placed.every((layer) => layer.properties.position?.pace === "even");
+      this.canFly = layers.length === 1 && placed.length === 1;
+      this.flown = this.canFly && Boolean(layers[0].properties.position?.flown);
+      this.shapes = editor.layers.filter((layer) => layer.kind === "shape" && !editor.selected.has(layer.id)).map(({ id, name }) => ({ id, name })).reverse();
+      this.isClip = layers.every((layer) => layer.kind === "clip");
+      this.frozen = this.isClip && layers.every((layer) => layer.properties["time.frozen"]?.value);
+      this.playedIn = this.isClip && layers.length === 1 ? this.passage(layers[0]) : "";
     },
-    keyOf(entry) {
-      return editor.layer(entry.layer).properties[entry.property].keys.find((key) => key.id === entry.key);
+    /** How long one passage of a clip takes at its speed. */
+    passage(layer) {
+      const asset = editor.project.assets.find((each) => each.id === editor.value(layer, "clip.asset"));
+      if (!asset) return "";
+      const end = editor.value(layer, "time.to") || asset.duration_s;
+      return `${trim(((end - editor.value(layer, "time.from")) / editor.value(layer, "time.speed")) * 100, 3)}s`;
+    },
+
+    // Motion paths and clips
+    toggleEven() {
+      editor.edit({ kind: "set-pace", scene: editor.sceneId, targets: plainTargets({ id: "position" }), pace: this.even ? "keys" : "even" });
+    },
+    fly() {
+      const [layer] = editor.selectedLayers;
+      editor.tell("fly", { layerId: layer.id, speed: Number(this.flySpeed), beats: Number(this.flyBeats), tolerance: Number(this.tolerance) || 8 });
+    },
+    refit(event, done) {
+      const [layer] = editor.selectedLayers;
+      this.tolerance = event.target.value;
+      const edit = { kind: "refit-path", scene: editor.sceneId, layer: layer.id, tolerance: Number(event.target.value) };
+      if (done) {
+        editor.drafts = [];
+        editor.edit(edit);
+      } else editor.draft([edit]);
+    },
+    drawPath() {
+      editor.setTool("pencil");
+      note("Draw the path on the stage. It starts at the playhead.", { seconds: 4 });
+    },
+    async takePath(event) {
+      const source = event.target.value;
+      event.target.value = "";
+      if (!source) return;
+      const [layer] = editor.selectedLayers;
+      try {
+        const duration_s = await editor.meaning(api.parseTime(this.duration, editor.rate, 0));
+        editor.edit({ kind: "take-path", scene: editor.sceneId, layer: layer.id, source, start_s: Math.max(layer.start_s, editor.time), duration_s });
+      } catch (error) {
+        complain(error);
+      }
+    },
+    typeDuration(event) {
+      this.duration = event.target.value;
+      api.parseTime(this.duration, editor.rate, 0).then(({ value }) => editor.tell("path-duration", value), complain);
+    },
+    freeze() {
+      editor.edit({ kind: "freeze-layers", scene: editor.sceneId, layers: [...editor.selected], time_s: this.frozen ? null : editor.time });
+    },
+    fillSpan() {
+      editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: [...editor.selected] });
+    },
+    async typePlayedIn(event) {
+      try {
+        const length_s = await editor.meaning(api.parseTime(event.target.value, editor.rate, 0));
+        editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: [...editor.selected], length_s });
+      } catch (error) {
+        complain(error);
+        this.update();
+      }
     },
 
     // The scene
@@ -141,32 +195,6 @@ export function registerSelectionPanel(editor) {
         key: layer.properties[field.id].keys.find((key) => Math.abs(layer.start_s + key.time_s - editor.time) < half).id,
       }));
       editor.edit({ kind: "remove-keys", scene: editor.sceneId, keys });
-    },
-    ease(easing) {
-      editor.edit({ kind: "ease-keys", scene: editor.sceneId, keys: keyTargets(), easing });
-    },
-    typeBezier(part, event) {
-      const numbers = this.bezier.numbers ? [...this.bezier.numbers] : [0.42, 0, 0.58, 1];
-      numbers[part.index] = Number(event.target.value.replace(",", "."));
-      if (numbers.some((value) => !Number.isFinite(value))) {
-        note("A handle is a number such as 0.42.", { bad: true });
-        this.update();
-        return;
-      }
-      this.ease(`cubic-bezier(${numbers.map((value) => trim(value, 4)).join(", ")})`);
-    },
-    async typeKeyTime(event) {
-      const [entry] = keyTargets();
-      try {
-        const value = await editor.meaning(api.parseTime(event.target.value, editor.rate, editor.time));
-        editor.edit({ kind: "move-keys", scene: editor.sceneId, moves: [{ ...entry, time_s: value }] });
-      } catch (error) {
-        complain(error);
-        this.update();
-      }
-    },
-    deleteKeys() {
-      editor.edit({ kind: "remove-keys", scene: editor.sceneId, keys: keyTargets() });
     },
 
     // Numbers
@@ -253,6 +281,12 @@ export function registerSelectionPanel(editor) {
     },
     check(field, event) {
       const value = event.target.checked;
+      if (field.id === "time.curve" && editor.selected.size === 1) {
+        const [layer] = editor.selected;
+        if (value) editor.openLayers.add(layer);
+        editor.edit({ kind: "time-curve", scene: editor.sceneId, layer, on: value });
+        return;
+      }
       editor.edit(editor.set(targets(field, () => value)));
     },
     draftText(field, event) {
@@ -361,11 +395,25 @@ export function registerSelectionPanel(editor) {
         { id: "paste", label: "Paste value", off: !fits, run: () => editor.edit(editor.set(targets(field, () => copied.value))) },
         { id: "reset", label: "Back to default", off: !changed, run: () => editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets: plainTargets(field) }) },
         { id: "clear", label: "Stop animating, keep this value", off: !keyed, run: () => editor.edit({ kind: "clear-keys", scene: editor.sceneId, targets: plainTargets(field), time_s: editor.time }) },
-        { id: "keys", label: "Select its keys", off: !keyed, run: () => selectAllKeys(field) },
+        { id: "keys", label: "Choose its keys", off: !keyed, run: () => selectAllKeys(field) },
+        { id: "paste-keys", label: "Paste keys into it", off: !field.animatable || !localStorage.getItem("key-clipboard"), run: () => editor.tell("paste-keys", { into: field.id }) },
+        ...splitItems(field),
       ];
       window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items, first } }));
     },
   }));
+
+  /** Taking a point apart and joining it, where the field is one. */
+  function splitItems(field) {
+    const whole = field.id.replace(/\.[xy]$/, "");
+    const targets = editor.selectedLayers.map((layer) => ({ layer: layer.id, property: whole }));
+    const edit = (kind) => () => {
+      for (const layer of editor.selectedLayers) editor.openLayers.add(layer.id);
+      editor.edit({ kind, scene: editor.sceneId, targets });
+    };
+    if (whole !== field.id) return [{ id: "join", label: "Join x and y", run: edit("join-property") }];
+    return field.spec.parts ? [{ id: "split", label: "Split into x and y", run: edit("split-property") }] : [];
+  }
 
   function selectAllKeys(field) {
     const entries = editor.selectedLayers.flatMap((layer) =>
@@ -399,53 +447,4 @@ function spanWith(layer, which, value) {
   if (which === "start") return { layer: id, start_s: value, end_s: value + (end_s - start_s) };
   if (which === "end") return { layer: id, start_s, end_s: value };
   return { layer: id, start_s, end_s: start_s + value };
-}
-
-const CSS_BEZIERS = { ease: [0.25, 0.1, 0.25, 1], "ease-in": [0.42, 0, 1, 1], "ease-out": [0, 0, 0.58, 1], "ease-in-out": [0.42, 0, 0.58, 1] };
-
-/** The easing as an SVG path: a cubic-bezier is one by its definition. */
-function drawBezier(easing) {
-  const call = /^cubic-bezier\(([^)]*)\)$/.exec(easing);
-  const numbers = call ? call[1].split(",").map(Number) : CSS_BEZIERS[easing];
-  if (!numbers) {
-    const path = easing === "hold" ? "M0 100 H100 V0" : easing === "linear" ? "M0 100 L100 0" : "";
-    return { on: false, path, numbers: null, x1: 0, y1: 100, x2: 100, y2: 0 };
-  }
-  const [x1, y1, x2, y2] = [numbers[0] * 100, 100 - numbers[1] * 100, numbers[2] * 100, 100 - numbers[3] * 100];
-  return { on: true, path: `M0 100 C${x1} ${y1} ${x2} ${y2} 100 0`, numbers, x1, y1, x2, y2 };
-}
-
-/** Dragging the handles of the small curve. */
-export function registerEasingDrag(editor) {
-  document.addEventListener("pointerdown", (event) => {
-    const handle = event.target.closest?.("[data-easing-curve] [data-handle]");
-    if (!handle || !editor.keys.size) return;
-    const svg = handle.closest("svg");
-    const first = [...editor.keys.values()][0];
-    const easing = editor.layer(first.layer).properties[first.property].keys.find((key) => key.id === first.key).easing;
-    const numbers = drawBezier(easing).numbers;
-    if (!numbers) return;
-    event.preventDefault();
-    const at = handle.dataset.handle === "1" ? 0 : 2;
-    let edit = null;
-    const move = (now) => {
-      const point = new DOMPoint(now.clientX, now.clientY).matrixTransform(svg.getScreenCTM().inverse());
-      const next = [...numbers];
-      next[at] = Math.min(1, Math.max(0, point.x / 100));
-      next[at + 1] = Math.min(3, Math.max(-2, 1 - point.y / 100));
-      edit = { kind: "ease-keys", scene: editor.sceneId, keys: [...editor.keys.values()], easing: `cubic-bezier(${next.map((value) => trim(value, 3)).join(", ")})` };
-      const shown = drawBezier(edit.easing);
-      svg.querySelector("path").setAttribute("d", shown.path);
-      handle.setAttribute("cx", at ? shown.x2 : shown.x1);
-      handle.setAttribute("cy", at ? shown.y2 : shown.y1);
-      editor.draft([edit]);
-    };
-    const up = () => {
-      window.removeEventListener("pointermove", move);
-      editor.drafts = [];
-      if (edit) editor.edit(edit);
-    };
-    window.addEventListener("pointermove", move);
-    window.addEventListener("pointerup", up, { once: true });
-  });
 }

@@ -1,9 +1,10 @@
 // The sheets and menus of the editor: render, keyboard, finder, history, context menus.
 import { Alpine, ago, complain, fps, note, seconds, sentence, timecode, trim } from "../common.js";
 import { api } from "../api.js";
+import { toggleOnion } from "./timing_commands.js";
 
 export function registerSheets(editor, commands, parts) {
-  const { player, stage, overlay, chooseFiles } = parts;
+  const { player, stage, overlay, compare, chooseFiles } = parts;
   const byId = (id) => commands.find((command) => command.id === id);
 
   Alpine.data("topBar", () => ({
@@ -62,14 +63,42 @@ export function registerSheets(editor, commands, parts) {
   }));
 
   Alpine.data("transport", () => ({
-    typed: "", frameText: "", playing: false, loop: true, grid: false, safe: false, paths: true, height: String(editor.height), zoomText: "Fit", rateText: "", behind: false,
+    onion: false, compareOpen: false, comparing: false, besideText: "Side by side", focused: false, typed: "", frameText: "", playing: false, loop: true, grid: false, safe: false, paths: true, height: String(editor.height), zoomText: "Fit", rateText: "", behind: false,
     init() {
       editor.on("time document", () => this.clock());
       editor.on("playing", () => (this.playing = player.playing));
       editor.on("rate", () => this.showRate());
       editor.on("playing document", () => this.showRate());
       editor.on("stage-moved", () => (this.zoomText = stage.fitted ? "Fit" : `${Math.round(stage.scale * 100)} %`));
+      editor.on("onion", () => (this.onion = Boolean(editor.onion)));
+      editor.on("compare-changed", () => {
+        this.comparing = Boolean(compare.mode);
+        this.besideText = compare.beside ? "With a divider" : "Side by side";
+      });
       if (editor.project) this.clock();
+    },
+    toggleOnion: () => toggleOnion(editor),
+    toggleCompare() {
+      this.compareOpen = !this.compareOpen;
+    },
+    closeCompare() {
+      this.compareOpen = false;
+    },
+    compareMoment() {
+      this.compareOpen = false;
+      compare.set("moment");
+    },
+    compareEdit() {
+      this.compareOpen = false;
+      compare.set("before-edit");
+    },
+    compareBeside() {
+      this.compareOpen = false;
+      compare.setBeside(!compare.beside);
+    },
+    compareOff() {
+      this.compareOpen = false;
+      compare.set("");
     },
     get playTitle() {
       return this.playing ? "Pause (Space)" : "Play (Space)";
@@ -139,7 +168,7 @@ export function registerSheets(editor, commands, parts) {
       { id: "line", label: "Line", run: () => addShape("line", "Line", { "fill.on": false, "stroke.width": 8, "stroke.cap": "round" }) },
       { id: "path", label: "Path from SVG data", run: () => addShape("path", "Path") },
       { id: "text", label: "Text", run: () => editor.addLayer(editor.addText(null)) },
-      { id: "picture", label: "Picture...", run: () => chooseFiles({ place: true }) },
+      { id: "picture", label: "Picture or clip...", run: () => chooseFiles({ place: true }) },
     ],
     toggle() {
       this.open = !this.open;
@@ -163,7 +192,9 @@ export function registerSheets(editor, commands, parts) {
     open() {
       this.scene = editor.scene.name;
       this.qualities = editor.catalog.qualities;
-      this.to = `${trim(editor.scene.length_s)}s`;
+      const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
+      this.from = `${trim(start)}s`;
+      this.to = `${trim(end)}s`;
       this.problem = "";
       this.$root.showModal();
       this.plan();
@@ -222,6 +253,11 @@ export function registerSheets(editor, commands, parts) {
         { id: "p4", label: "Keep direction or proportion", keys: "Shift + drag" },
         { id: "p5", label: "From the pivot, without snapping", keys: "Alt + drag" },
         { id: "p6", label: "Zoom the timeline", keys: "Ctrl + wheel" },
+        { id: "p7", label: "Copy keys while moving them", keys: "Ctrl + drag a key" },
+        { id: "p8", label: "Off the frames, without snapping", keys: "Alt + drag a key" },
+        { id: "p9", label: "Take a point out of a path", keys: "Alt + click it" },
+        { id: "p10", label: "Put a point on a path, round a corner", keys: "Double-click" },
+        { id: "p11", label: "Move a whole path", keys: "Ctrl + drag the path" },
       ];
       const wanted = this.wanted.toLowerCase();
       return [...commands.filter((command) => command.keys), ...pointer].filter((entry) => `${entry.label} ${entry.keys}`.toLowerCase().includes(wanted));
@@ -310,7 +346,7 @@ export function registerSheets(editor, commands, parts) {
     shown: false, items: [], place: {},
     open(event) {
       const ids = editor.selected.size
-        ? ["copy", "cut", "paste", "duplicate", "group", "ungroup", "front", "forward", "backward", "rear", "hide", "lock", "delete"]
+        ? ["copy", "cut", "paste", "duplicate", "split", "extend", "group", "ungroup", "front", "forward", "backward", "rear", "hide", "lock", "delete"]
         : ["paste", "all", "add-backdrop", "add-picture"];
       this.items = ids.map(byId);
       this.place = placed(event.detail, ids.length * 29 + 16);

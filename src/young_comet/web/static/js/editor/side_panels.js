@@ -1,5 +1,5 @@
 // The Assets and Inks tabs, and the column that holds the tabs.
-import { Alpine, complain, megabytes, newId, note } from "../common.js";
+import { Alpine, complain, fps, megabytes, newId, note, trim } from "../common.js";
 import { api } from "../api.js";
 import { openPicker } from "./selection_panel.js";
 
@@ -8,6 +8,7 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     active: "selection",
     tabs: [
       { id: "selection", label: "Selection" },
+      { id: "timing", label: "Timing" },
       { id: "assets", label: "Assets" },
       { id: "inks", label: "Inks" },
     ],
@@ -15,8 +16,10 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
       editor.on("show-tab", (name) => this.turnTo(name));
       let before = "";
       editor.on("selection", () => {
-        const now = [...editor.selected].join();
-        if (now && now !== before) this.turnTo("selection");
+        const keys = editor.keys.size > 0;
+        const now = keys ? "keys" : [...editor.selected].join();
+        if (keys && before !== "keys") this.turnTo("timing");
+        else if (!keys && now && now !== before) this.turnTo("selection");
         before = now;
       });
     },
@@ -44,7 +47,8 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
       this.assets = editor.project.assets.map((asset) => ({
         ...asset,
         thumbnail: asset.kind === "font" ? "" : api.thumbnailUrl(asset.hash),
-        facts: asset.kind === "font" ? asset.family : `${asset.width} × ${asset.height} px, ${megabytes(asset.size_bytes)}`,
+        facts: asset.kind === "font" ? asset.family : `${asset.width} × ${asset.height} px, ${asset.kind === "clip" ? `${trim(asset.duration_s, 2)} s${asset.rate ? ` at ${fps(asset.rate)} fps` : ""}${asset.alpha ? ", with alpha" : ""}, ` : ""}${megabytes(asset.size_bytes)}`,
+        length: asset.kind === "clip" ? `${trim(asset.duration_s, 1)} s` : "",
         placeTitle: asset.kind === "font" ? `${asset.family}: choose it as the typeface of a text` : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
       }));
     },

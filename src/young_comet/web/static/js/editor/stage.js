@@ -10,6 +10,7 @@ export class Stage {
     this.x = 0;
     this.y = 0;
     this.fitted = true;
+    this.half = false;
     this.dropper = null;
     editor.on("picture", ({ blob }) => this.take(blob));
     editor.on("document", () => this.settle());
@@ -55,7 +56,20 @@ export class Stage {
     const middle = (box.width - width * this.scale) / 2;
     if (middle > left) this.x = middle;
     this.y = (box.height - height * this.scale) / 2;
+    if (this.half) {
+      const room = box.width / 2 - 30;
+      this.scale = Math.max(0.02, Math.min(room / width, (box.height - 22) / height));
+      this.x = box.width / 2 + 10;
+      this.y = (box.height - height * this.scale) / 2;
+    }
     this.lay();
+  }
+
+  /** The picture in the right half of the stage, another one beside it. */
+  setHalf(half) {
+    if (this.half === half) return;
+    this.half = half;
+    this.fit();
   }
 
   lay() {

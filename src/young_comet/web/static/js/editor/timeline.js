@@ -1,38 +1,54 @@
-// The timeline: rows of layers with their bars, lanes with curves and keys, the ruler.
-import { fps, seconds, timecode } from "../common.js";
+// The timeline: rows of layers with their bars, and lanes with curves and keys. Only rows in or
+// near the window are in the page, and only those that look different are drawn again.
+import { seconds } from "../common.js";
 import { laneSvg } from "./lanes.js";
+import { Ruler } from "./ruler.js";
 import { TimelinePointing } from "./timeline_pointing.js";
 
 const icon = (name, cls = "") => `<svg class="icon ${cls}" aria-hidden="true"><use href="/static/vendor/icons.svg#${name}"></use></svg>`;
 const html = (text) => text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]);
-const KIND_ICONS = { backdrop: "backdrop", shape: "shape", text: "text", picture: "picture" };
 const BAR = { top: 4, height: 17 };
+const ROW_HEIGHT = 26;
+const OVERSCAN_PX = 500;
 export const LANE_HEIGHT = 38;
+export const TALL_HEIGHT = 168;
 export const PAD = 8;
+export const HEAD_WIDTH = 224;
 
 export class Timeline {
   constructor(editor) {
     this.editor = editor;
     this.lower = document.getElementById("lower");
     this.rows = document.getElementById("rows");
-    this.ruler = document.getElementById("ruler");
+    this.sheet = document.createElement("div");
+    this.sheet.className = "rows-sheet";
+    this.rows.append(this.sheet);
     this.playhead = document.getElementById("playhead");
     this.facts = document.getElementById("scene-facts");
     this.folded = new Set();
     this.start = 0;
     this.span = null;
     this.spans = new Map();
+    this.drawn = new Map();
+    this.ruler = document.getElementById("ruler");
+    this.rulerView = new Ruler(editor, this);
     this.pointing = new TimelinePointing(editor, this);
     editor.on("document lanes selection", () => this.schedule());
     editor.on("time", () => this.movePlayhead());
+    this.rows.addEventListener("scroll", () => this.schedule(), { passive: true });
     new ResizeObserver(() => this.draw()).observe(this.rows);
+    const toggle = (id, name) => {
+      const button = document.getElementById(id);
+      button.addEventListener("click", () => {
+        editor[name] = !editor[name];
+        button.classList.toggle("on", editor[name]);
+        button.setAttribute("aria-pressed", String(editor[name]));
+      });
+    };
+    toggle("snap-toggle", "snapping");
+    toggle("ripple-toggle", "ripple");
+    toggle("slip-toggle", "slip");
     document.getElementById("zoom-time").addEventListener("click", () => this.fit());
-    const snap = document.getElementById("snap-toggle");
-    snap.addEventListener("click", () => {
-      editor.snapping = !editor.snapping;
-      snap.classList.toggle("on", editor.snapping);
-      snap.setAttribute("aria-pressed", String(editor.snapping));
-    });
   }
 
   schedule() {
@@ -50,8 +66,23 @@ export class Timeline {
     this.draw();
   }
 
+  /** Shows a stretch of time, with some air around it. */
+  fitTimes(from, to) {
+    const length = this.editor.scene.length_s;
+    const least = 8 * this.editor.timeOf(1);
+    const air = Math.max((to - from) * 0.06, least / 8);
+    const span = Math.min(length, Math.max(least, to - from + 2 * air));
+    this.start = Math.max(0, Math.min(length - span, from - air));
+    this.span = span >= length - 1e-9 ? null : span;
+    this.draw();
+  }
+
   get width() {
-    return this.ruler.getBoundingClientRect().width - PAD - 14;
+    if (!this.measured) {
+      this.measured = this.ruler.getBoundingClientRect().width - PAD - 26;
+      requestAnimationFrame(() => (this.measured = 0));
+    }
+    return this.measured;
   }
 
   get shownSpan() {
@@ -72,14 +103,14 @@ export class Timeline {
     const span = Math.min(length, Math.max(8 * this.editor.timeOf(1), this.shownSpan * factor));
     this.start = Math.max(0, Math.min(length - span, at - ((x - PAD) / this.width) * span));
     this.span = span >= length - 1e-9 ? null : span;
-    this.draw();
+    this.schedule();
   }
 
   scrollBy(px) {
     if (this.span === null) return;
     const by = (px / this.width) * this.span;
     this.start = Math.max(0, Math.min(this.editor.scene.length_s - this.span, this.start + by));
-    this.draw();
+    this.schedule();
   }
 
   /** A layer's start and end, as dragged where that is under way. */
@@ -87,31 +118,89 @@ export class Timeline {
     return this.spans.get(layer.id) || { start_s: layer.start_s, end_s: layer.end_s };
   }
 
+  laneHeight(lane) {
+    return this.editor.tall.get(`${lane.layer}|${lane.property}`) ?? LANE_HEIGHT;
+  }
+
   draw() {
     const { editor } = this;
-    if (!editor.project || this.pointing.renaming) return;
+    if (!editor.project || !editor.scene || this.pointing.renaming) return;
     const { scene } = editor;
     const count = scene.layers.length;
-    this.facts.innerHTML = `<strong>${html(scene.name)}</strong><span class="dim">${count} ${count === 1 ? "layer" : "layers"} · ${seconds(scene.length_s)}</span>`;
-    this.drawRuler();
-    const lines = this.lines();
-    this.rows.innerHTML = lines.length ? lines.join("") : `<p class="dim p-3 mb-0">No layers yet: add one with the tools on the stage or with + layer above.</p>`;
+    const marks = scene.marks.length ? ` · ${scene.marks.length} ${scene.marks.length === 1 ? "mark" : "marks"}` : "";
+    this.facts.innerHTML = `<strong>${html(scene.name)}</strong><span class="dim">${count} ${count === 1 ? "layer" : "layers"} · ${seconds(scene.length_s)}${marks}</span>`;
+    this.rulerView.draw();
+    this.lay(this.lines());
     this.movePlayhead();
   }
 
+  /** Puts the rows in view into the page, keeping those that look the same. */
+  lay(lines) {
+    if (!lines.length) {
+      this.drawn.clear();
+      this.sheet.style.height = "auto";
+      this.sheet.innerHTML = `<p class="dim p-3 mb-0">No layers yet: add one with the tools on the stage or with + layer above.</p>`;
+      return;
+    }
+    if (!this.drawn.size) this.sheet.replaceChildren();
+    const from = this.rows.scrollTop - OVERSCAN_PX;
+    const to = this.rows.scrollTop + this.rows.clientHeight + OVERSCAN_PX;
+    const next = new Map();
+    let top = 0;
+    let before = null;
+    for (const line of lines) {
+      if (top + line.height >= from && top <= to) {
+        const text = line.html();
+        let entry = this.drawn.get(line.id);
+        if (!entry || entry.text !== text) {
+          const holder = document.createElement("template");
+          holder.innerHTML = text;
+          const element = holder.content.firstElementChild;
+          if (entry) entry.element.replaceWith(element);
+          entry = { text, element, top: null };
+        }
+        if (entry.height !== line.height) entry.element.style.height = `${line.height}px`;
+        entry.height = line.height;
+        if (entry.top !== top) entry.element.style.transform = `translateY(${top}px)`;
+        entry.top = top;
+        const wanted = before ? before.nextSibling : this.sheet.firstChild;
+        if (entry.element !== wanted) this.sheet.insertBefore(entry.element, wanted);
+        before = entry.element;
+        next.set(line.id, entry);
+      }
+      top += line.height;
+    }
+    for (const [id, entry] of this.drawn) if (!next.has(id)) entry.element.remove();
+    this.drawn = next;
+    this.sheet.style.height = `${top}px`;
+  }
+
+  /** Rows from the top down: { id, height, html() }. */
   lines() {
     const { editor } = this;
     const out = [];
     const groups = new Map(editor.scene.groups.map((group) => [group.id, group]));
+    const lanes = new Map();
+    for (const lane of editor.lanes) {
+      if (!lanes.has(lane.layer)) lanes.set(lane.layer, []);
+      lanes.get(lane.layer).push(lane);
+    }
     let group = null;
     for (const layer of [...editor.layers].reverse()) {
       if (layer.group !== group) {
         group = layer.group;
-        if (group) out.push(this.groupLine(groups.get(group)));
+        if (group) {
+          const shown = groups.get(group);
+          out.push({ id: `group ${group}`, height: ROW_HEIGHT, html: () => this.groupLine(shown) });
+        }
       }
       if (group && this.folded.has(group)) continue;
-      out.push(this.layerLine(layer));
-      if (editor.openLayers.has(layer.id)) for (const lane of editor.lanes) if (lane.layer === layer.id) out.push(this.laneLine(layer, lane));
+      out.push({ id: layer.id, height: ROW_HEIGHT, html: () => this.layerLine(layer) });
+      if (!editor.openLayers.has(layer.id)) continue;
+      for (const lane of lanes.get(layer.id) || []) {
+        if (!layer.properties[lane.property]) continue;
+        out.push({ id: `${layer.id}|${lane.property}`, height: this.laneHeight(lane), html: () => this.laneLine(layer, lane) });
+      }
     }
     return out;
   }
@@ -138,13 +227,29 @@ export class Timeline {
       : `<span class="fold"></span>`;
     const dots = keyed && !open ? this.keyDots(layer, start_s) : "";
     return `<div class="row-line ${chosen ? "chosen" : ""} ${layer.hidden ? "dimmed" : ""}" role="treeitem" aria-selected="${chosen}" data-layer="${layer.id}">
-      <div class="row-head ${layer.group ? "inside" : ""}">${fold}${icon(KIND_ICONS[layer.kind] || "shape", "kind-icon")}<span class="row-name" title="Double-click to rename">${html(layer.name)}</span>
+      <div class="row-head ${layer.group ? "inside" : ""}">${fold}${icon(layer.kind, "kind-icon")}<span class="row-name" title="Double-click to rename">${html(layer.name)}</span>
       <button class="toggle ${layer.hidden ? "on" : ""}" data-toggle="hidden" aria-pressed="${layer.hidden}" aria-label="Hide ${html(layer.name)}" title="Hide">${icon(layer.hidden ? "eye-off" : "eye")}</button>
       <button class="toggle ${layer.locked ? "on" : ""}" data-toggle="locked" aria-pressed="${layer.locked}" aria-label="Lock ${html(layer.name)}" title="Lock">${icon(layer.locked ? "lock" : "unlock")}</button></div>
-      <div class="row-track"><svg>${this.bar(start_s, end_s, layer.hidden ? "hidden-layer" : "", "layer")}${dots}</svg></div></div>`;
+      <div class="row-track"><svg>${this.bar(start_s, end_s, layer.hidden ? "hidden-layer" : "", "layer", this.clipNote(layer))}${dots}</svg></div></div>`;
   }
 
-  bar(start, end, cls, what) {
+  /** What a clip's bar says of its speed and way. */
+  clipNote(layer) {
+    if (layer.kind !== "clip") return "";
+    const value = (id, fallback) => layer.properties[id]?.value ?? fallback;
+    if (value("time.curve", false)) return "time curve";
+    if (value("time.frozen", false)) return "frozen";
+    const parts = [];
+    const speed = value("time.speed", 100);
+    if (speed !== 100) parts.push(`${Math.round(speed * 10) / 10} %`);
+    if (value("time.reversed", false)) parts.push("backwards");
+    const after = value("time.after", "stay");
+    if (after === "loop") parts.push("looped");
+    if (after === "there-and-back") parts.push("there and back");
+    return parts.join(", ");
+  }
+
+  bar(start, end, cls, what, said = "") {
     const a = this.x(start);
     const b = this.x(end);
     const width = Math.max(2, b - a);
@@ -152,48 +257,42 @@ export class Timeline {
     const grip = Math.min(8, width / 3);
     const box = (x, w, c, part) => `<rect class="${c}" x="${x.toFixed(1)}" y="${y}" width="${w.toFixed(1)}" height="${BAR.height}" rx="4.5" ${part ? `data-bar="${part}"` : ""}/>`;
     const holds = what === "layer" ? box(a, width, "bar-hold", "slide") + box(a, grip, "bar-end", "start") + box(b - grip, grip, "bar-end", "end") : box(a, width, "bar-hold", "slide");
-    return box(a, width, `bar ${cls}`) + holds;
+    const label = said && width > 60 ? `<text class="bar-text" x="${(Math.max(a, 0) + 9).toFixed(1)}" y="${y + 12.5}">${html(said)}</text>` : "";
+    return box(a, width, `bar ${cls}`) + label + holds;
   }
 
-  /** On a closed layer its keys show as dots on the bar. */
+  /** On a closed layer its keys show as dots on the bar, one where several would meet. */
   keyDots(layer, start) {
-    const times = new Set();
-    for (const property of Object.values(layer.properties)) for (const key of property.keys) times.add(key.time_s.toFixed(4));
-    return [...times].map((t) => `<circle cx="${this.x(start + Number(t)).toFixed(1)}" cy="${BAR.top + BAR.height / 2}" r="1.9" class="key-head" opacity=".75" pointer-events="none"/>`).join("");
+    const places = new Set();
+    for (const property of Object.values(layer.properties)) for (const key of property.keys) places.add(Math.round(this.x(start + key.time_s) / 2) * 2);
+    const { width } = this;
+    const out = [];
+    for (const x of places) if (x > -5 && x < width + 30) out.push(`<circle cx="${x}" cy="${BAR.top + BAR.height / 2}" r="1.9" class="key-dot"/>`);
+    return out.join("");
   }
 
   laneLine(layer, lane) {
-    return `<div class="row-line lane-line" role="treeitem" data-lane-layer="${layer.id}" data-lane="${lane.property}">
-      <div class="row-head"><span class="row-name">${html(lane.label)}</span></div>
-      <div class="row-track" data-height="${LANE_HEIGHT}"><svg height="${LANE_HEIGHT}">${laneSvg(this, layer, lane, LANE_HEIGHT)}</svg></div></div>`;
+    const height = this.laneHeight(lane);
+    const tall = this.editor.tall.has(`${layer.id}|${lane.property}`);
+    const repeat = lane.repeat ? `<span class="lane-note" title="Repeats: ${lane.repeat}">${icon("repeat")}</span>` : "";
+    const even = lane.pace === "even" ? `<span class="lane-note" title="Travelled at one speed">${icon("route")}</span>` : "";
+    const button = lane.curves ? `<button class="fold ${tall ? "open" : ""}" data-tall="${lane.property}" aria-expanded="${tall}" aria-label="Tall lane of ${html(lane.label)}" title="${tall ? "Make the lane low" : "Pull the lane tall: axes, handles, speed"}">${icon("curve")}</button>` : "";
+    return `<div class="row-line lane-line ${tall ? "tall-lane" : ""}" role="treeitem" data-lane-layer="${layer.id}" data-lane="${lane.property}">
+      <div class="row-head"><span class="row-name">${html(lane.label)}</span>${repeat}${even}${button}</div>
+      <div class="row-track" data-height="${height}"><svg height="${height}">${laneSvg(this, layer, lane, height)}</svg>${tall ? '<div class="lane-grip" data-lane-grip></div>' : ""}</div></div>`;
   }
 
-  drawRuler() {
-    const { editor } = this;
-    const wanted = (this.shownSpan / Math.max(1, this.width)) * 86;
-    const frame = editor.timeOf(1);
-    const steps = [frame, frame * 2, frame * 5, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600];
-    const step = steps.find((each) => each >= wanted) || 1200;
-    const minor = step > frame * 5 ? step / 5 : step;
-    const out = [];
-    const first = Math.floor(this.start / minor);
-    const last = Math.ceil((this.start + this.shownSpan) / minor);
-    const label = (time) => (step >= 1 ? `${Math.round(time * 100) / 100}s` : step >= 0.5 ? `${Math.round(time * 10) / 10}s` : timecode(editor.frameAt(time), editor.rate));
-    for (let i = first; i <= last; i += 1) {
-      const time = i * minor;
-      if (time > editor.scene.length_s + 1e-6) break;
-      const x = this.x(time).toFixed(1);
-      const major = Math.abs(time / step - Math.round(time / step)) < 1e-6;
-      out.push(`<line x1="${x}" x2="${x}" y1="${major ? 13 : 20}" y2="27"/>`);
-      if (major) out.push(`<text x="${Number(x) + 4}" y="15">${label(time)}</text>`);
-    }
-    const svg = this.ruler.querySelector("svg");
-    svg.innerHTML = out.join("");
-    svg.dataset.fps = fps(editor.rate);
+  /** Makes a lane tall, or low again. */
+  toggleTall(layerId, property) {
+    const { tall } = this.editor;
+    const name = `${layerId}|${property}`;
+    if (!tall.delete(name)) tall.set(name, TALL_HEIGHT);
+    this.draw();
+    this.editor.requestStage();
   }
 
   movePlayhead() {
-    if (!this.editor.project) return;
+    if (!this.editor.project || !this.editor.scene) return;
     this.playhead.style.transform = `translateX(${this.x(this.editor.time)}px)`;
   }
 }

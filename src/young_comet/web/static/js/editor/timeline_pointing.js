@@ -1,5 +1,7 @@
-// What the pointer does in the timeline: scrub, select, slide, trim, move keys, order layers.
+// What the pointer does in the timeline's rows: select, slide, trim, slip, order layers.
 import { note } from "../common.js";
+import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
+import { speedText } from "./lanes.js";
 
 const CLICK_PX = 3;
 const REACH_PX = 7;
@@ -11,8 +13,8 @@ export class TimelinePointing {
     this.drag = null;
     this.renaming = false;
     const { rows, ruler, lower } = timeline;
-    ruler.addEventListener("pointerdown", (event) => this.scrub(event, ruler));
-    ruler.addEventListener("pointermove", (event) => event.buttons === 1 && this.goTo(event));
+    this.speed = document.getElementById("lane-speed");
+    rows.addEventListener("pointerleave", () => (this.speed.hidden = true));
     rows.addEventListener("pointerdown", (event) => this.down(event));
     rows.addEventListener("pointermove", (event) => this.move(event));
     rows.addEventListener("pointerup", (event) => this.up(event));
@@ -27,16 +29,6 @@ export class TimelinePointing {
 
   xOf(event) {
     return event.clientX - this.timeline.ruler.getBoundingClientRect().left;
-  }
-
-  scrub(event, element) {
-    element.setPointerCapture(event.pointerId);
-    if (this.editor.isPlaying()) this.editor.player.pause();
-    this.goTo(event);
-  }
-
-  goTo(event) {
-    this.editor.goTo(this.editor.frameAt(this.timeline.timeAt(this.xOf(event))));
   }
 
   wheel(event) {
@@ -69,15 +61,21 @@ export class TimelinePointing {
     if (event.button !== 0 || event.target.closest("input")) return;
     const line = event.target.closest(".row-line");
     if (!line) {
-      this.editor.select([]);
+      this.timeline.rows.setPointerCapture(event.pointerId);
+      this.drag = boxDrag(this, event, () => this.editor.select([]));
+      Object.assign(this.drag, { x: event.clientX, y: event.clientY, moved: false });
       return;
     }
     if (this.button(event, line)) return;
     if (this.twice(event, line)) return;
     this.timeline.rows.setPointerCapture(event.pointerId);
     const key = event.target.closest("[data-key]");
-    if (key) this.drag = this.keyDrag(event, line, key.dataset.key);
-    else if (line.dataset.lane) this.drag = this.laneDrag(event, line);
+    const handle = event.target.closest("[data-handle]");
+    if (event.target.closest("[data-lane-grip]")) this.drag = this.heightDrag(event, line);
+    else if (key && handle) this.drag = handleDrag(this, event, line, key.dataset.key, handle);
+    else if (key) this.drag = keyDrag(this, event, line, key.dataset.key);
+    else if (line.dataset.lane && event.target.closest(".row-head")) this.drag = { click: () => this.editor.select([line.dataset.laneLayer]) };
+    else if (line.dataset.lane) this.drag = boxDrag(this, event, () => this.editor.select([line.dataset.laneLayer]));
     else if (event.target.closest(".row-track")) this.drag = this.barDrag(event, line);
     else this.drag = this.orderDrag(event, line);
     if (this.drag) Object.assign(this.drag, { x: event.clientX, y: event.clientY, moved: false });
@@ -85,13 +83,17 @@ export class TimelinePointing {
 
   /** The second of two quick presses on the same row: names and lanes open. */
   twice(event, line) {
-    const row = line.dataset.layer || line.dataset.group || "";
+    const row = line.dataset.layer || line.dataset.group || (line.dataset.lane ? `${line.dataset.laneLayer}|${line.dataset.lane}` : "");
     const now = performance.now();
     const again = row && this.pressed?.row === row && now - this.pressed.time < 420;
     this.pressed = again ? null : { row, time: now };
     if (!again) return false;
     event.preventDefault();
-    if (event.target.closest(".row-name")) this.rename(line);
+    if (line.dataset.lane) {
+      if (event.target.closest("[data-key]")) return false;
+      if (event.target.closest(".row-head")) this.timeline.toggleTall(line.dataset.laneLayer, line.dataset.lane);
+      else this.keyHere(event, line);
+    } else if (event.target.closest(".row-name")) this.rename(line);
     else if (line.dataset.layer && event.target.closest(".row-track")) this.open(line.dataset.layer);
     return true;
   }
@@ -101,7 +103,9 @@ export class TimelinePointing {
     const fold = event.target.closest("[data-fold]");
     const group = event.target.closest("[data-fold-group]");
     const toggle = event.target.closest("[data-toggle]");
-    if (fold) this.open(fold.dataset.fold);
+    const tall = event.target.closest("[data-tall]");
+    if (tall) timeline.toggleTall(line.dataset.laneLayer, tall.dataset.tall);
+    else if (fold) this.open(fold.dataset.fold);
     else if (group) {
       const id = group.dataset.foldGroup;
       if (!timeline.folded.delete(id)) timeline.folded.add(id);
@@ -147,22 +151,27 @@ export class TimelinePointing {
   barDrag(event, line) {
     const { editor, timeline } = this;
     const part = event.target.closest("[data-bar]")?.dataset.bar;
+    if (!part) return boxDrag(this, event, () => (this.choose(event, line) || (() => {}))());
     const click = this.choose(event, line);
-    if (!part) return { click: click || (() => {}) };
     const layers = editor.selectedLayers.filter((layer) => !layer.locked);
     if (!layers.length) {
       note("This layer is locked.");
       return null;
     }
     const from = layers.map((layer) => ({ id: layer.id, start_s: layer.start_s, end_s: layer.end_s }));
-    const points = this.snapTimes(new Set(layers.map((layer) => layer.id)));
+    const points = this.snapTimes(new Set(layers.map((layer) => layer.id)), new Set());
+    const slipping = part === "slide" && editor.slip;
     const edits = (by, free) => {
+      if (slipping) {
+        const frame = editor.timeOf(1);
+        return [{ kind: "slip-layers", scene: editor.sceneId, layers: from.map((span) => span.id), by_s: Math.round(by / frame) * frame }];
+      }
       const borders = from.flatMap((span) => (part === "slide" ? [span.start_s, span.end_s] : [part === "start" ? span.start_s : span.end_s]));
       const shift = this.snapShift(by, borders, points, free);
       const spans = from.map((span) => this.shifted(span, part, shift));
       timeline.spans = new Map(spans.map((span) => [span.layer, span]));
       timeline.draw();
-      return [{ kind: "set-spans", scene: editor.sceneId, mode: part === "slide" ? "slide" : "trim", spans }];
+      return [{ kind: "set-spans", scene: editor.sceneId, mode: part === "slide" ? "slide" : "trim", spans, ripple: editor.ripple }];
     };
     return { edits, click };
   }
@@ -174,43 +183,24 @@ export class TimelinePointing {
     return { layer: span.id, start_s, end_s };
   }
 
-  keyDrag(event, line, keyId) {
+  /** Pulls a tall lane taller or lower. */
+  heightDrag(event, line) {
+    const name = `${line.dataset.laneLayer}|${line.dataset.lane}`;
+    const { tall } = this.editor;
+    const from = [event.clientY, tall.get(name)];
+    const over = (now) => {
+      tall.set(name, Math.max(90, Math.min(520, Math.round(from[1] + now.clientY - from[0]))));
+      this.timeline.draw();
+    };
+    return { over, done: () => {}, click: () => {} };
+  }
+
+  /** A key put into a lane where it was double-clicked; the curve stays as it is. */
+  keyHere(event, line) {
     const { editor } = this;
-    const entry = { layer: line.dataset.laneLayer, property: line.dataset.lane, key: keyId };
-    const name = `${entry.layer}|${entry.property}|${entry.key}`;
-    let click = null;
-    if (event.shiftKey || event.ctrlKey || event.metaKey) editor.selectKeys([entry], { toggle: true });
-    else if (!editor.keys.has(name)) editor.selectKeys([entry]);
-    else click = () => editor.selectKeys([entry]);
-    const chosen = [...editor.keys.values()];
-    const times = chosen.map((each) => this.keyTime(each));
-    const points = this.snapTimes(new Set());
-    const edits = (by, free) => {
-      const shift = this.snapShift(by, times, points, free);
-      const moves = chosen.map((each, i) => ({ ...each, time_s: times[i] + shift }));
-      return [{ kind: "move-keys", scene: editor.sceneId, moves }];
-    };
-    return chosen.length ? { edits, click } : { click };
-  }
-
-  keyTime(entry) {
-    const layer = this.editor.layer(entry.layer);
-    return layer.start_s + layer.properties[entry.property].keys.find((key) => key.id === entry.key).time_s;
-  }
-
-  /** A frame drawn over a lane selects its keys. */
-  laneDrag(event, line) {
-    const { editor, timeline } = this;
-    const start = timeline.timeAt(this.xOf(event));
-    const lane = editor.lanes.find((each) => each.layer === line.dataset.laneLayer && each.property === line.dataset.lane);
-    const within = (to) =>
-      lane.keys
-        .filter((key) => key.time_s >= Math.min(start, to) && key.time_s <= Math.max(start, to))
-        .map((key) => ({ layer: lane.layer, property: lane.property, key: key.id }));
-    return {
-      over: (now) => editor.selectKeys(within(timeline.timeAt(this.xOf(now)))),
-      click: () => editor.select([line.dataset.laneLayer]),
-    };
+    const time_s = editor.timeOf(editor.frameAt(this.timeline.timeAt(this.xOf(event))));
+    const targets = [{ layer: line.dataset.laneLayer, property: line.dataset.lane }];
+    editor.edit({ kind: "set-keys", scene: editor.sceneId, targets, time_s });
   }
 
   orderDrag(event, line) {
@@ -236,30 +226,36 @@ export class TimelinePointing {
 
   // Snapping in time
 
-  snapTimes(moved) {
+  /** Moments to snap to: of other layers, of keys that stay, marks, playhead, range. */
+  snapTimes(moved, movedKeys) {
     const { editor } = this;
-    const times = [0, editor.scene.length_s, editor.time];
+    const times = [0, editor.scene.length_s, editor.time, ...editor.scene.marks.map((mark) => mark.time_s), ...(editor.scene.range_s || [])];
     for (const layer of editor.layers) {
       if (moved.has(layer.id)) continue;
       times.push(layer.start_s, layer.end_s);
-      for (const property of Object.values(layer.properties)) for (const key of property.keys) times.push(layer.start_s + key.time_s);
+      for (const [id, property] of Object.entries(layer.properties)) {
+        for (const key of property.keys) if (!movedKeys.has(`${layer.id}|${id}|${key.id}`)) times.push(layer.start_s + key.time_s);
+      }
     }
-    return times;
+    return [...new Set(times)].sort((a, b) => a - b);
   }
 
-  /** The shift on whole frames, drawn to near moments unless Alt is held. */
+  /** The shift on whole frames, drawn to near moments; Alt leaves it free. */
   snapShift(by, borders, points, free) {
     const frame = this.editor.timeOf(1);
+    if (free) return by;
     const whole = Math.round(by / frame) * frame;
-    if (free || !this.editor.snapping) return whole;
+    if (!this.editor.snapping) return whole;
     let best = (REACH_PX / this.timeline.width) * this.timeline.shownSpan;
     let found = whole;
     for (const border of borders) {
-      for (const point of points) {
-        const distance = Math.abs(border + by - point);
-        if (distance < best && Math.abs(point - border) > 1e-9) {
+      const at = border + by;
+      let i = lowerBound(points, at - best);
+      for (; i < points.length && points[i] <= at + best; i += 1) {
+        const distance = Math.abs(at - points[i]);
+        if (distance < best && Math.abs(points[i] - border) > 1e-9) {
           best = distance;
-          found = Math.round((point - border) / frame) * frame;
+          found = points[i] - border;
         }
       }
     }
@@ -270,15 +266,31 @@ export class TimelinePointing {
 
   move(event) {
     const { drag } = this;
-    if (!drag) return;
+    if (!drag) {
+      this.tellSpeed(event);
+      return;
+    }
     if (Math.hypot(event.clientX - drag.x, event.clientY - drag.y) > CLICK_PX) drag.moved = true;
     if (!drag.moved) return;
     if (drag.over) drag.over(event);
     if (drag.edits) {
       const by = ((event.clientX - drag.x) / this.timeline.width) * this.timeline.shownSpan;
-      drag.now = drag.edits(by, event.altKey);
+      drag.now = drag.edits(by, event.altKey, event, event.clientY - drag.y);
       this.editor.draft(drag.now);
     }
+  }
+
+  /** Value and speed under the pointer, beside it. */
+  tellSpeed(event) {
+    const line = event.target.closest?.(".tall-lane");
+    const lane = line && event.target.closest(".row-track") && this.editor.lane(line.dataset.laneLayer, line.dataset.lane);
+    const text = lane ? speedText(this.editor, lane, this.timeline.timeAt(this.xOf(event))) : "";
+    this.speed.hidden = !text;
+    if (!text) return;
+    this.speed.textContent = text;
+    const box = this.timeline.lower.getBoundingClientRect();
+    const room = box.width - this.speed.offsetWidth - 8;
+    this.speed.style.transform = `translate(${Math.min(room, event.clientX - box.left + 12)}px, ${event.clientY - box.top - 24}px)`;
   }
 
   async up() {
@@ -296,6 +308,7 @@ export class TimelinePointing {
   }
 
   cancel() {
+    this.drag?.gone?.();
     this.drag = null;
     this.timeline.spans.clear();
     this.editor.draft([]);
@@ -361,4 +374,16 @@ export class TimelinePointing {
     const next = now < 0 ? order.length - 1 : Math.min(order.length - 1, Math.max(0, now + step));
     if (order.length) editor.select([order[next]]);
   }
+}
+
+/** The first index whose value is not below a limit. */
+function lowerBound(values, limit) {
+  let low = 0;
+  let high = values.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (values[middle] < limit) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }

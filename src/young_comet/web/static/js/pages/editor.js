@@ -8,7 +8,12 @@ import { Player } from "../editor/player.js";
 import { Filmstrip } from "../editor/filmstrip.js";
 import { Timeline } from "../editor/timeline.js";
 import { listenToKeys, makeCommands } from "../editor/commands.js";
-import { registerEasingDrag, registerSelectionPanel } from "../editor/selection_panel.js";
+import { Compare } from "../editor/compare.js";
+import { Flight } from "../editor/flight.js";
+import { registerKeySheets } from "../editor/key_sheets.js";
+import { registerMatchPanel } from "../editor/match_panel.js";
+import { registerSelectionPanel } from "../editor/selection_panel.js";
+import { registerTimingPanel } from "../editor/timing_panel.js";
 import { registerColourPicker } from "../editor/colour_picker.js";
 import { registerSidePanels } from "../editor/side_panels.js";
 import { registerSheets } from "../editor/sheets.js";
@@ -24,6 +29,10 @@ editor.player = player;
 editor.isPlaying = () => player.playing;
 new Filmstrip(editor, player);
 const timeline = new Timeline(editor);
+const compare = new Compare(editor, stage);
+const flight = new Flight(editor, stage, player);
+editor.on("fly", ({ layerId, ...options }) => flight.arm(layerId, options));
+editor.on("path-duration", (seconds) => (pointing.paths.duration = seconds));
 
 const input = document.getElementById("file-input");
 let uploadOptions = {};
@@ -37,11 +46,13 @@ input.addEventListener("change", () => {
   editor.upload(files, uploadOptions);
 });
 
-const parts = { player, stage, overlay, timeline, pointing, chooseFiles };
+const parts = { player, stage, overlay, timeline, pointing, compare, chooseFiles };
 const commands = makeCommands(editor, parts);
-listenToKeys(commands, editor, { player, pointing, timelinePointing: timeline.pointing });
+listenToKeys(commands, editor, { player, pointing, timelinePointing: timeline.pointing, flight });
 registerSelectionPanel(editor);
-registerEasingDrag(editor);
+registerTimingPanel(editor, player);
+registerMatchPanel(editor);
+registerKeySheets(editor);
 registerColourPicker(editor, pointing);
 registerSidePanels(editor, pointing, chooseFiles);
 registerSheets(editor, commands, parts);
@@ -68,6 +79,6 @@ editor.on("render", (render) => {
   if (render.status === "failed") note(`The render of ${render.scene_name} failed: ${render.message}`, { bad: true });
 });
 
-window.youngComet = { editor, player, stage };
+window.youngComet = { editor, player, stage, timeline, compare, flight };
 Alpine.start();
 editor.start().catch(complain);

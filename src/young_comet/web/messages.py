@@ -1,0 +1,90 @@
+"""What an editor page may send over its WebSocket."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+
+Height = Annotated[int, Field(ge=0, le=8192)]
+Moment = Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)]
+
+
+class Message(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Onion(Message):
+    """How many states before and after, every so many frames."""
+
+    before: Annotated[int, Field(ge=0, le=12)] = 3
+    after: Annotated[int, Field(ge=0, le=12)] = 3
+    step: Annotated[int, Field(ge=1, le=100)] = 2
+
+
+class Stage(Message):
+    """``height`` is the preview's short side in px (0: full size); ``drafts`` are edits that
+    are shown but not saved; ``lanes`` and ``selected`` name layers, ``tall`` lanes as
+    "LAYER|PROPERTY"; ``onion`` shows the selected layers' other moments."""
+
+    type: Literal["stage"]
+    id: int
+    time_s: Moment
+    height: Height = 540
+    drafts: list[dict[str, Any]] = []
+    lanes: list[str] = []
+    tall: list[str] = []
+    selected: list[str] = []
+    onion: Onion | None = None
+
+
+class Compare(Message):
+    """A second picture: another moment, or this moment before the last edit."""
+
+    type: Literal["compare"]
+    id: int
+    with_: Annotated[Literal["moment", "before-edit"], Field(alias="with")]
+    time_s: Moment
+    height: Height = 540
+
+
+class Fill(Message):
+    """Frames ``first`` to ``first + count - 1``, wrapped at the working range's end, at a
+    preview height."""
+
+    type: Literal["fill"]
+    id: int
+    first: Annotated[int, Field(ge=0)]
+    count: Annotated[int, Field(ge=0, le=5000)]
+    height: Height = 540
+
+
+class Forget(Message):
+    type: Literal["forget"]
+    signatures: list[str]
+
+
+class FindMatch(Message):
+    """Compares pictures over frames ``first`` to ``last`` (included).
+
+    ``how`` layers: with layer ``one`` in place of ``other``; moment: every frame of this scene
+    against frame ``number`` of ``scene``; loop: whether the stretch loops without a jump.
+    """
+
+    type: Literal["match"]
+    id: int
+    how: Literal["layers", "moment", "loop"]
+    first: Annotated[int, Field(ge=0)]
+    last: Annotated[int, Field(ge=0)]
+    one: str = ""
+    other: str = ""
+    scene: str = ""
+    number: Annotated[int, Field(ge=0)] = 0
+
+
+class CancelMatch(Message):
+    type: Literal["cancel-match"]
+
+
+AnyMessage = Stage | Compare | Fill | Forget | FindMatch | CancelMatch
+MESSAGES: TypeAdapter[AnyMessage] = TypeAdapter(Annotated[AnyMessage, Field(discriminator="type")])

@@ -1,0 +1,171 @@
+// The ruler: time, marks as pennants, the working range; what the pointer does there.
+import { fps, timecode } from "../common.js";
+
+const html = (text) => text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]);
+const CLICK_PX = 3;
+
+export class Ruler {
+  constructor(editor, timeline) {
+    this.editor = editor;
+    this.timeline = timeline;
+    this.element = timeline.ruler;
+    this.svg = this.element.querySelector("svg");
+    this.drag = null;
+    this.element.addEventListener("pointerdown", (event) => this.down(event));
+    this.element.addEventListener("pointermove", (event) => this.move(event));
+    this.element.addEventListener("pointerup", () => this.up());
+    this.element.addEventListener("pointercancel", () => this.up(true));
+    this.element.addEventListener("dblclick", (event) => this.rename(event));
+    this.element.addEventListener("contextmenu", (event) => this.menu(event));
+  }
+
+  draw() {
+    this.svg.innerHTML = this.ticks() + this.range() + this.marks();
+    this.svg.dataset.fps = fps(this.editor.rate);
+  }
+
+  ticks() {
+    const { editor, timeline } = this;
+    const wanted = (timeline.shownSpan / Math.max(1, timeline.width)) * 86;
+    const frame = editor.timeOf(1);
+    const steps = [frame, frame * 2, frame * 5, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600];
+    const step = steps.find((each) => each >= wanted) || 1200;
+    const minor = step > frame * 5 ? step / 5 : step;
+    const out = [];
+    const first = Math.floor(timeline.start / minor);
+    const last = Math.ceil((timeline.start + timeline.shownSpan) / minor);
+    const label = (time) => (step >= 1 ? `${Math.round(time * 100) / 100}s` : step >= 0.5 ? `${Math.round(time * 10) / 10}s` : timecode(editor.frameAt(time), editor.rate));
+    for (let i = first; i <= last; i += 1) {
+      const time = i * minor;
+      if (time > editor.scene.length_s + 1e-6) break;
+      const x = timeline.x(time).toFixed(1);
+      const major = Math.abs(time / step - Math.round(time / step)) < 1e-6;
+      out.push(`<line x1="${x}" x2="${x}" y1="${major ? 14 : 21}" y2="28"/>`);
+      if (major) out.push(`<text x="${Number(x) + 4}" y="24">${label(time)}</text>`);
+    }
+    return out.join("");
+  }
+
+  /** The working range as a bar with two ends; faint while it is the whole scene. */
+  range() {
+    const { editor, timeline } = this;
+    const [start, end] = this.rangeNow || editor.scene.range_s || [0, editor.scene.length_s];
+    const a = timeline.x(start);
+    const b = timeline.x(end);
+    const whole = !editor.scene.range_s && !this.rangeNow ? " whole" : "";
+    const grip = (x, side) => `<path class="range-grip" data-range="${side}" d="M${x} 0 h${side === "start" ? 6 : -6} v5 q0 3 ${side === "start" ? -6 : 6} 5Z"/><rect data-range="${side}" x="${x - 7}" y="0" width="14" height="11" fill="transparent"><title>${side === "start" ? "Start" : "End"} of the working range</title></rect>`;
+    return `<rect class="range-bar${whole}" x="${a.toFixed(1)}" y="0" width="${Math.max(0, b - a).toFixed(1)}" height="4"/>${grip(a.toFixed(1) * 1, "start")}${grip(b.toFixed(1) * 1, "end")}`;
+  }
+
+  marks() {
+    const { editor, timeline } = this;
+    return editor.scene.marks
+      .map((mark) => {
+        const time = this.drag?.mark === mark.id ? this.drag.time : mark.time_s;
+        const x = Math.round(timeline.x(time) * 10) / 10;
+        return `<g class="pennant" data-mark="${mark.id}"><line x1="${x}" x2="${x}" y1="4" y2="28"/><path d="M${x} 4.5 L${x + 12} 8.5 L${x} 12.5Z"/><text x="${x + 14}" y="12.5">${html(mark.name)}</text><rect x="${x - 4}" y="3" width="${20 + mark.name.length * 6}" height="11" fill="transparent"><title>${html(mark.name)}: drag to move, double-click to rename</title></rect></g>`;
+      })
+      .join("");
+  }
+
+  x(event) {
+    return event.clientX - this.element.getBoundingClientRect().left;
+  }
+
+  timeAt(event) {
+    const { editor } = this;
+    const time = this.timeline.timeAt(this.x(event));
+    return editor.timeOf(Math.max(0, Math.min(editor.frameCount, editor.frameAt(time))));
+  }
+
+  down(event) {
+    if (event.button !== 0 || event.target.closest("input")) return;
+    this.element.setPointerCapture(event.pointerId);
+    const range = event.target.closest("[data-range]")?.dataset.range;
+    const mark = event.target.closest("[data-mark]")?.dataset.mark;
+    if (range) this.drag = { range };
+    else if (mark) this.drag = { mark, x: event.clientX, time: this.editor.scene.marks.find((each) => each.id === mark).time_s, from: null };
+    else {
+      this.drag = { scrub: true };
+      if (this.editor.isPlaying()) this.editor.player.pause();
+      this.editor.goTo(this.editor.frameAt(this.timeAt(event)));
+    }
+  }
+
+  move(event) {
+    const { drag, editor } = this;
+    if (!drag) return;
+    if (drag.scrub) editor.goTo(editor.frameAt(this.timeline.timeAt(this.x(event))));
+    else if (drag.range) {
+      const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
+      const time = this.timeAt(event);
+      const frame = editor.timeOf(1);
+      this.rangeNow = drag.range === "start" ? [Math.min(time, end - frame), end] : [start, Math.max(time, start + frame)];
+      this.draw();
+    } else if (Math.abs(event.clientX - drag.x) > CLICK_PX || drag.from !== null) {
+      drag.from = drag.time;
+      drag.time = this.timeAt(event);
+      this.draw();
+    }
+  }
+
+  async up(cancelled = false) {
+    const { drag, editor } = this;
+    this.drag = null;
+    if (!drag || drag.scrub) return;
+    if (drag.range && this.rangeNow && !cancelled) {
+      const [start_s, end_s] = this.rangeNow;
+      await editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
+    } else if (drag.mark && drag.from !== null && !cancelled) {
+      await editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: drag.mark, time_s: drag.time });
+    } else if (drag.mark) editor.goTo(editor.frameAt(drag.time));
+    this.rangeNow = null;
+    this.draw();
+  }
+
+  rename(event) {
+    const id = event.target.closest("[data-mark]")?.dataset.mark;
+    if (!id) return;
+    const { editor } = this;
+    const mark = editor.scene.marks.find((each) => each.id === id);
+    const input = document.createElement("input");
+    input.className = "field mark-name";
+    input.value = mark.name;
+    input.setAttribute("aria-label", "Name of the mark");
+    input.style.left = `${this.timeline.x(mark.time_s) + 4}px`;
+    this.element.append(input);
+    input.focus();
+    input.select();
+    let ended = false;
+    const end = (keep) => {
+      if (ended) return;
+      ended = true;
+      const name = input.value.trim();
+      input.remove();
+      if (keep && name && name !== mark.name) editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: id, name });
+    };
+    input.addEventListener("blur", () => end(true));
+    input.addEventListener("keydown", (key) => {
+      key.stopPropagation();
+      if (key.key === "Enter") end(true);
+      if (key.key === "Escape") end(false);
+    });
+  }
+
+  menu(event) {
+    event.preventDefault();
+    const { editor } = this;
+    const id = event.target.closest("[data-mark]")?.dataset.mark;
+    const time_s = this.timeAt(event);
+    const range = (start_s, end_s) => editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
+    const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
+    const items = [
+      { id: "mark", label: "Set a mark here", run: () => editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s }) },
+      { id: "unmark", label: "Delete this mark", off: !id, run: () => editor.edit({ kind: "remove-marks", scene: editor.sceneId, marks: [id] }) },
+      { id: "from", label: "Working range starts here", off: time_s >= end, run: () => range(time_s, end) },
+      { id: "to", label: "Working range ends here", off: time_s <= start, run: () => range(start, time_s) },
+      { id: "whole", label: "Whole scene as working range", off: !editor.scene.range_s, run: () => range(null, null) },
+    ];
+    window.dispatchEvent(new CustomEvent("open-property", { detail: { x: event.clientX, y: event.clientY - 150, items } }));
+  }
+}
