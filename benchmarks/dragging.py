@@ -10,8 +10,10 @@ import sys
 import tempfile
 import time
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, Playwright, sync_playwright
 
 FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -39,34 +41,46 @@ WATCH = """() => {
 }"""
 
 
-def main() -> None:
+@contextmanager
+def serving(data: str) -> Iterator[str]:
+    """The application on a data folder; gives its address."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
+    command = [sys.executable, "-m", "young_comet.cli", "serve", "--demo", "--data", data]
+    server = subprocess.Popen([*command, "--port", str(port)], stdout=subprocess.DEVNULL)
+    try:
+        while True:
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/")
+                break
+            except OSError:
+                time.sleep(0.05)
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def chromium(playwright: Playwright) -> Page:
+    """A page of headless Chromium at the usual size."""
+    browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+    return browser.new_page(viewport={"width": 1280, "height": 800})
+
+
+def main() -> None:
     with tempfile.TemporaryDirectory() as data:
-        command = [sys.executable, "-m", "young_comet.cli", "serve", "--demo", "--data", data]
         started = time.perf_counter()
-        server = subprocess.Popen([*command, "--port", str(port)], stdout=subprocess.DEVNULL)
-        try:
-            while True:
-                try:
-                    urllib.request.urlopen(f"http://127.0.0.1:{port}/")
-                    break
-                except OSError:
-                    time.sleep(0.05)
+        with serving(data) as base:
             print(f"first start with the demo built: {time.perf_counter() - started:.1f} s")
-            measure(port)
-        finally:
-            server.terminate()
-            server.wait()
+            measure(base)
 
 
-def measure(port: int) -> None:
+def measure(base: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page = chromium(playwright)
         for scene, layer, at in (("logo-reveal", "emblem", 3.0), ("lower-third", "bar", 3.0)):
-            page.goto(f"http://127.0.0.1:{port}/projects/kite-week/scenes/{scene}")
+            page.goto(f"{base}/projects/kite-week/scenes/{scene}")
             page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
             page.wait_for_function(
                 "() => document.getElementById('filmstrip').dataset.ready === '1.000'",
@@ -98,7 +112,6 @@ def measure(port: int) -> None:
             rate = page.evaluate("youngComet.player.rate")
             print(f"{scene}: played at {rate:.1f} frames a second (of 25)")
             page.keyboard.press("Space")
-        browser.close()
 
 
 if __name__ == "__main__":

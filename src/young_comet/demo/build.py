@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from ..core.model import Ink, Project
 from ..edits import parse_edit
+from ..edits.easing_edits import AddEasing
 from ..edits.project_edits import AddAsset, AddInks
 from ..errors import NotFoundError
 from ..store import DataFolder
-from . import drawings
+from . import drawings, parts
+from .clouds_clip import passing_clouds
 from .logo_reveal import logo_reveal
 from .lower_third import lower_third
 
@@ -21,6 +23,13 @@ INKS = (
     ("deep-water", "Deep water", "#19677d"),
     ("sailcloth", "Sailcloth", "#f8f1e4"),
     ("dusk", "Dusk", "#17224d"),
+)
+
+# The house easings: a quick start that settles long, a kite's flight, a leave.
+EASINGS = (
+    ("settle", "Settle", parts.SETTLE),
+    ("flight", "Flight", parts.FLIGHT),
+    ("leave", "Leave", parts.LEAVE),
 )
 
 PICTURES = (
@@ -50,5 +59,9 @@ def ensure_demo(folder: DataFolder) -> None:
     for asset_id, name, svg in PICTURES:
         asset = folder.assets.ingest(name, svg.encode(), asset_id)
         workspace.edit(DEMO_ID, AddAsset(asset=asset))
+    clouds = folder.assets.ingest("Passing clouds.webm", passing_clouds(), "passing-clouds")
+    workspace.edit(DEMO_ID, AddAsset(asset=clouds))
+    for easing_id, name, easing in EASINGS:
+        workspace.edit(DEMO_ID, AddEasing(id=easing_id, name=name, easing=easing))
     for edit in (*logo_reveal(), *lower_third()):
         workspace.edit(DEMO_ID, parse_edit(edit))

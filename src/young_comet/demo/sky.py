@@ -43,6 +43,15 @@ def dusk_sky(length_s: float, *, glow: float = 1.0) -> list[dict[str, Any]]:
             opacity=70,
         ),
         layer(
+            "clouds-passing", "Passing clouds", "clip", 0, length_s,
+            clip__asset="passing-clouds",
+            time__speed=16.0,
+            time__after="loop",
+            position=[960, 690],
+            scale=[300, 260],
+            opacity=38,
+        ),
+        layer(
             "clouds-near", "Near clouds", "picture", 0, length_s,
             picture__asset="cloud-near",
             position=[

@@ -19,8 +19,10 @@ def diff(old: Any, new: Any, path: str = "") -> Patch:
         return []
     if isinstance(old, BaseModel) and type(old) is type(new):
         result: Patch = []
-        for name in type(old).model_fields:
-            result += diff(getattr(old, name), getattr(new, name), f"{path}/{name}")
+        after = new.__dict__
+        for name, value in old.__dict__.items():
+            if value is not after[name]:
+                result += diff(value, after[name], f"{path}/{name}")
         return result
     if isinstance(old, dict) and isinstance(new, dict):
         return _diff_dicts(old, new, path)
@@ -49,7 +51,7 @@ def _diff_lists(old: tuple[Any, ...], new: tuple[Any, ...], path: str) -> Patch:
     """Items with ids: kept ones are compared in place, others removed and added."""
     if [item.id for item in old] == [item.id for item in new]:
         pairs = enumerate(zip(old, new, strict=True))
-        return [op for i, (a, b) in pairs for op in diff(a, b, f"{path}/{i}")]
+        return [op for i, (a, b) in pairs if a is not b for op in diff(a, b, f"{path}/{i}")]
     result: Patch = []
     wanted = {item.id: item for item in new}
     current = list(old)
@@ -73,7 +75,8 @@ def _diff_lists(old: tuple[Any, ...], new: tuple[Any, ...], path: str) -> Patch:
 
 
 def _holds_models(old: tuple[Any, ...], new: tuple[Any, ...]) -> bool:
-    return all(isinstance(item, BaseModel) and hasattr(item, "id") for item in (*old, *new))
+    """Lists of a document hold things of one kind: the first tells."""
+    return all(isinstance(item, BaseModel) and hasattr(item, "id") for item in (*old[:1], *new[:1]))
 
 
 def plain(value: Any) -> Any:

@@ -14,7 +14,7 @@ from sqlalchemy import delete, select
 from ..core.catalog import check_project
 from ..core.model import Project, load_project
 from ..edits import Edit, EditContext, apply_edit, draft, new_id, overlap, revert
-from ..edits.patch import Patch, plain
+from ..edits.patch import Patch
 from ..errors import ConflictError, DocumentError, NotFoundError
 from .database import Database
 from .tables import EditRow, ProjectRow
@@ -338,7 +338,7 @@ def _save(row: ProjectRow, project: Project, revision: int, position: int) -> No
 
 
 def _dump(project: Project) -> str:
-    return json.dumps(plain(project), separators=(",", ":"), allow_nan=False)
+    return project.model_dump_json()
 
 
 def _now() -> datetime:

@@ -133,7 +133,15 @@ def check_key(spec: PropertySpec, key: Keyframe, field: str) -> Keyframe:
             spec.kind is not Kind.POINT or not all(math.isfinite(v) for v in handle)
         ):
             raise DocumentError("only a point has handles, as two numbers", field=where)
-    return key.model_copy(update={"value": normalise(spec, key.value, where)})
+    value = normalise(spec, key.value, where)
+    # Most keys of a changed property are as they were: those stay the same objects.
+    return key if _same(value, key.value) else key.model_copy(update={"value": value})
+
+
+def _same(a: Any, b: Any) -> bool:
+    if isinstance(a, tuple):
+        return type(b) is tuple and len(a) == len(b) and all(map(_same, a, b))
+    return type(a) is type(b) and a == b
 
 
 def check_easing(text: str) -> str:

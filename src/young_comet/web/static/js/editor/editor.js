@@ -138,7 +138,12 @@ export class Editor extends EventTarget {
 
   /** Chosen keys, in the order of their times. */
   get chosenKeys() {
-    return [...this.keys.values()].filter((entry) => this.keyOf(entry)).sort((a, b) => this.keyTime(a) - this.keyTime(b));
+    const timed = [];
+    for (const entry of this.keys.values()) {
+      const key = this.keyOf(entry);
+      if (key) timed.push([this.layer(entry.layer).start_s + key.time_s, entry]);
+    }
+    return timed.sort((a, b) => a[0] - b[0]).map(([, entry]) => entry);
   }
 
   easingText(easing) {
@@ -258,10 +263,15 @@ export class Editor extends EventTarget {
 
   /** What a typed text means, asked from the server; counts as unsaved work meanwhile. */
   async meaning(asked) {
+    return (await this.working(asked)).value;
+  }
+
+  /** Waits for something that an edit will follow; counts as unsaved work meanwhile. */
+  async working(asked) {
     this.saving += 1;
     this.tell("saved");
     try {
-      return (await asked).value;
+      return await asked;
     } finally {
       // The edit that follows is counted before this is.
       setTimeout(() => {

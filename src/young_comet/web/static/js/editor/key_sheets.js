@@ -46,7 +46,7 @@ export function registerKeySheets(editor) {
     async typeValue(row, event) {
       try {
         const parts = row.kind === "point" ? event.target.value.split(/[,;]\s*|\s+/).filter(Boolean) : [event.target.value];
-        const numbers = await Promise.all(parts.map(async (part) => (await api.parseNumber(part, { px: 1, "%": 1, "°": 1, s: 1 })).value));
+        const numbers = await editor.working(Promise.all(parts.map(async (part) => (await api.parseNumber(part, { px: 1, "%": 1, "°": 1, s: 1 })).value)));
         if (row.kind === "point" && numbers.length !== 2) throw new Error("Type two numbers, for example 640, 360.");
         await this.change(row, { value: row.kind === "point" ? numbers : numbers[0] });
       } catch (error) {
@@ -120,7 +120,7 @@ export function registerKeySheets(editor) {
     async save() {
       const name = this.name.trim() || "My easing";
       try {
-        const { easing } = await describe(this.typed.trim());
+        const { easing } = await editor.working(describe(this.typed.trim()));
         await editor.edit({ kind: "add-easing", id: newId(), name, easing });
         this.name = "";
         this.update();

@@ -34,9 +34,8 @@ export class Overlay {
     this.note.hidden = editor.layers.length > 0 || editor.isPlaying?.() || editor.drafts.length > 0;
     const parts = [this.guides()];
     if (!editor.isPlaying?.()) {
-      parts.push(this.boxes(), this.gradient());
       if (this.showPaths) parts.push(waysSvg(this));
-      parts.push(this.snapLines());
+      parts.push(this.boxes(), this.gradient(), this.snapLines());
     }
     if (this.marquee) parts.push(this.marqueeBox());
     if (this.drawn) parts.push(`<polyline class="way drawn" points="${this.drawn.map((p) => this.point(p).map(esc).join(",")).join(" ")}"/>`);

@@ -41,15 +41,67 @@ export class PathPointing {
     this.stage = stage;
   }
 
-  /** A drag for what lies under the pointer: a handle, a key, the path with Ctrl; else null. */
-  grip(event, at) {
+  /** A drag for what lies under the pointer: a handle, a key, the path; else null. Inside the
+   *  chosen layer's own box the layer comes first. */
+  grip(event, at, inside) {
+    const again = this.second(event);
+    if (again) return { edits: () => [], click: again };
     const handle = event.target.closest?.("[data-way-handle]");
     if (handle) return this.handleDrag(handle.dataset, at);
+    const taken = event.altKey && this.nearest(at);
+    if (taken) return this.takeOut(taken);
     const key = event.target.closest?.("[data-way-key]");
-    if (key) return event.altKey ? this.takeOut(key.dataset) : this.keyDrag(event, key.dataset, at);
-    const way = event.target.closest?.("[data-way]");
-    if (way && (event.ctrlKey || event.metaKey)) return this.wholeDrag(way.dataset.way, at);
-    return null;
+    if (key && !(inside && this.isHere(key.dataset))) return this.keyDrag(event, key.dataset, at);
+    const way = event.target.closest?.("[data-way]")?.dataset.way;
+    if (!way) return null;
+    if (event.ctrlKey || event.metaKey) return this.wholeDrag(way, at);
+    return inside ? null : { edits: () => [], click: () => this.onWay(way, at, event) };
+  }
+
+  /** What the second of two quick clicks at one place does. What is drawn is drawn anew in
+   *  between, so the browser's own double click does not come. */
+  second(event) {
+    const { clicked } = this;
+    this.clicked = null;
+    if (!clicked || performance.now() - clicked.time > 450) return null;
+    return Math.hypot(event.clientX - clicked.x, event.clientY - clicked.y) < 6 ? clicked.again : null;
+  }
+
+  await(event, again) {
+    this.clicked = { x: event.clientX, y: event.clientY, time: performance.now(), again };
+  }
+
+  isHere({ wayLayer, wayKey }) {
+    const { editor } = this;
+    const time = editor.keyTime({ layer: wayLayer, property: "position", key: wayKey });
+    return Math.abs(time - editor.time) < editor.timeOf(1) / 2;
+  }
+
+  /** A click on the path goes to that moment; a second one puts a point there. */
+  onWay(layerId, at, event) {
+    const { editor } = this;
+    const way = editor.paths[layerId];
+    let best = 0;
+    let nearest = Infinity;
+    way.points.forEach((point, index) => {
+      const distance = Math.hypot(point[0] - at[0], point[1] - at[1]);
+      if (distance < nearest) [best, nearest] = [index, distance];
+    });
+    const frame = way.first_frame + best;
+    editor.goTo(frame);
+    this.await(event, () => {
+      if (editor.isSplit(editor.layer(layerId), "position")) note("x and y of this path have keys of their own: join them to put points on it.");
+      else editor.edit({ kind: "set-keys", scene: editor.sceneId, targets: [{ layer: layerId, property: "position" }], time_s: editor.timeOf(frame) });
+    });
+  }
+
+  /** A click on a key goes to its moment; a second one rounds it, or makes it a corner. */
+  onKey(entry, event) {
+    const { editor } = this;
+    editor.goTo(editor.frameAt(editor.keyTime(entry)));
+    const found = editor.paths[entry.layer].keys.find((each) => each.id === entry.key);
+    const round = !(found.into || found.out);
+    this.await(event, () => editor.edit({ kind: "round-path", scene: editor.sceneId, keys: [entry], round }));
   }
 
   keyDrag(event, { wayLayer, wayKey }, at) {
@@ -65,7 +117,7 @@ export class PathPointing {
       const moves = chosen.map((each, i) => ({ ...each, time_s: editor.keyTime(each), value: plus(from[i], by).map(round) }));
       return [{ kind: "move-keys", scene: editor.sceneId, moves, free: true }];
     };
-    return { edits, click: () => editor.goTo(editor.frameAt(editor.keyTime(entry))) };
+    return { edits, click: () => this.onKey(entry, event) };
   }
 
   handleDrag({ wayHandle, wayLayer, wayKey }, at) {
@@ -85,37 +137,20 @@ export class PathPointing {
     return { edits: (to) => [{ kind: "move-path", scene: editor.sceneId, layer: layerId, by: minus(to, at).map(round) }], click: () => {} };
   }
 
-  takeOut({ wayLayer, wayKey }) {
-    const { editor } = this;
-    const keys = [{ layer: wayLayer, property: "position", key: wayKey }];
-    return { edits: () => [], click: () => editor.edit({ kind: "take-keys", scene: editor.sceneId, keys }) };
+  /** The key of a path within reach of a point, also under other handles. */
+  nearest(at) {
+    for (const [layer, way] of Object.entries(this.editor.paths)) {
+      if (!this.editor.selected.has(layer)) continue;
+      const key = way.keys.find((each) => Math.hypot(each.point[0] - at[0], each.point[1] - at[1]) * this.stage.scale < 8);
+      if (key) return { layer, property: "position", key: key.id };
+    }
+    return null;
   }
 
-  /** A double click on a key rounds it or makes it a corner; on the path it puts a point in. */
-  doubleClick(event, at) {
+  takeOut(entry) {
     const { editor } = this;
-    const key = event.target.closest?.("[data-way-key]")?.dataset;
-    if (key) {
-      const found = editor.paths[key.wayLayer].keys.find((each) => each.id === key.wayKey);
-      const keys = [{ layer: key.wayLayer, property: "position", key: key.wayKey }];
-      editor.selectKeys(keys);
-      editor.edit({ kind: "round-path", scene: editor.sceneId, keys, round: !(found.into || found.out) });
-      return true;
-    }
-    const layerId = event.target.closest?.("[data-way]")?.dataset.way;
-    if (!layerId) return false;
-    const way = editor.paths[layerId];
-    let best = 0;
-    let nearest = Infinity;
-    way.points.forEach((point, index) => {
-      const distance = Math.hypot(point[0] - at[0], point[1] - at[1]);
-      if (distance < nearest) [best, nearest] = [index, distance];
-    });
-    const time_s = editor.timeOf(way.first_frame + best);
-    const layer = editor.layer(layerId);
-    if (editor.isSplit(layer, "position")) note("x and y of this path have keys of their own: join them to put points on it.");
-    else editor.edit({ kind: "set-keys", scene: editor.sceneId, targets: [{ layer: layerId, property: "position" }], time_s });
-    return true;
+    const keys = [entry];
+    return { edits: () => [], click: () => editor.edit({ kind: "take-keys", scene: editor.sceneId, keys }) };
   }
 
   /** The pencil: a drawn line becomes the way of the chosen layer. */

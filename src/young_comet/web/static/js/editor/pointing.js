@@ -70,7 +70,8 @@ export class Pointing {
   }
 
   grip(event, at) {
-    const onPath = this.paths.grip(event, at);
+    const inside = this.editor.selectedLayers.some((layer) => layer.kind !== "backdrop" && this.contains(layer, at));
+    const onPath = this.paths.grip(event, at, inside);
     if (onPath) return onPath;
     const gradient = event.target.closest?.("[data-gradient]");
     if (gradient) return this.gradientDrag(gradient);
@@ -461,7 +462,6 @@ export class Pointing {
   doubleClick(event) {
     if (this.editor.tool !== "select") return;
     const at = this.stage.toScene(event);
-    if (this.paths.doubleClick(event, at)) return;
     const layer = this.editor.selectedLayers.find((each) => each.kind === "text" && this.contains(each, at));
     if (layer && !layer.locked) this.editText(layer);
   }

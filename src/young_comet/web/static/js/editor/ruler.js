@@ -15,7 +15,6 @@ export class Ruler {
     this.element.addEventListener("pointermove", (event) => this.move(event));
     this.element.addEventListener("pointerup", () => this.up());
     this.element.addEventListener("pointercancel", () => this.up(true));
-    this.element.addEventListener("dblclick", (event) => this.rename(event));
     this.element.addEventListener("contextmenu", (event) => this.menu(event));
   }
 
@@ -118,14 +117,21 @@ export class Ruler {
       await editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
     } else if (drag.mark && drag.from !== null && !cancelled) {
       await editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: drag.mark, time_s: drag.time });
-    } else if (drag.mark) editor.goTo(editor.frameAt(drag.time));
+    } else if (drag.mark && !cancelled) this.click(drag.mark, drag.time);
     this.rangeNow = null;
     this.draw();
   }
 
-  rename(event) {
-    const id = event.target.closest("[data-mark]")?.dataset.mark;
-    if (!id) return;
+  /** A click goes to the mark, a second one opens its name. */
+  click(id, time) {
+    const now = performance.now();
+    const again = this.clicked?.id === id && now - this.clicked.time < 450;
+    this.clicked = { id, time: now };
+    if (again) this.rename(id);
+    else this.editor.goTo(this.editor.frameAt(time));
+  }
+
+  rename(id) {
     const { editor } = this;
     const mark = editor.scene.marks.find((each) => each.id === id);
     const input = document.createElement("input");
@@ -160,7 +166,7 @@ export class Ruler {
     const range = (start_s, end_s) => editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
     const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
     const items = [
-      { id: "mark", label: "Set a mark here", run: () => editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s }) },
+      { id: "mark", label: "Set a mark here", off: false, run: () => editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s }) },
       { id: "unmark", label: "Delete this mark", off: !id, run: () => editor.edit({ kind: "remove-marks", scene: editor.sceneId, marks: [id] }) },
       { id: "from", label: "Working range starts here", off: time_s >= end, run: () => range(time_s, end) },
       { id: "to", label: "Working range ends here", off: time_s <= start, run: () => range(start, time_s) },

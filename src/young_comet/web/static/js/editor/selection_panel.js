@@ -411,8 +411,8 @@ export function registerSelectionPanel(editor) {
       for (const layer of editor.selectedLayers) editor.openLayers.add(layer.id);
       editor.edit({ kind, scene: editor.sceneId, targets });
     };
-    if (whole !== field.id) return [{ id: "join", label: "Join x and y", run: edit("join-property") }];
-    return field.spec.parts ? [{ id: "split", label: "Split into x and y", run: edit("split-property") }] : [];
+    if (whole !== field.id) return [{ id: "join", label: "Join x and y", off: false, run: edit("join-property") }];
+    return field.spec.parts ? [{ id: "split", label: "Split into x and y", off: false, run: edit("split-property") }] : [];
   }
 
   function selectAllKeys(field) {

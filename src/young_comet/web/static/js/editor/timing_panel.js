@@ -125,7 +125,7 @@ export function registerTimingPanel(editor, player) {
     },
     async typeEasing(event) {
       try {
-        const { easing } = await describe(event.target.value.trim());
+        const { easing } = await editor.working(describe(event.target.value.trim()));
         event.target.blur();
         this.ease(easing);
       } catch (error) {
@@ -143,7 +143,7 @@ export function registerTimingPanel(editor, player) {
       event.target.blur();
       const text = part.handle ? `cubic-bezier(${numbers.map((number) => trim(number, 5)).join(", ")})` : withNumbers(this.described, numbers);
       try {
-        const { easing } = await describe(text);
+        const { easing } = await editor.working(describe(text));
         keyEdit("ease-keys", { easing });
       } catch (error) {
         note(sentence(error.message), { bad: true });
