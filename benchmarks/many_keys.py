@@ -20,10 +20,30 @@ PROPERTIES = ("position", "rotation")
 
 # Every piece of work of the page's own code on the main thread, in ms: handlers of the pointer
 # and the wheel, answers of the server, redraws of the timeline.
+OPEN = """() => {
+  const { editor } = youngComet;
+  editor.openLayers = new Set(editor.layers.map((layer) => layer.id));
+  editor.requestStage();
+}"""
+ALL_KEYS = """() => youngComet.editor.layers.flatMap((layer) =>
+  Object.entries(layer.properties).flatMap(([property, { keys }]) =>
+    keys.map((key) => ({ layer: layer.id, property, key: key.id }))))"""
+# A key's head in the middle of the rows in view.
+KEY_IN_VIEW = """() => {
+  const rows = document.getElementById("rows").getBoundingClientRect();
+  for (const head of document.querySelectorAll(".lane-line .key-head")) {
+    const box = head.getBoundingClientRect();
+    const inside = box.top > rows.top + 4 && box.bottom < rows.bottom - 4;
+    if (inside && box.left > rows.left + 400) return [box.x + 4, box.y + 4];
+  }
+  return null;
+}"""
 WATCH = """() => {
   const { timeline, editor } = youngComet;
   window.steps = [];
-  for (const [name, of] of [["move", timeline.pointing], ["wheel", timeline.pointing], ["draw", timeline], ["hear", editor]]) {
+  const { pointing } = timeline;
+  const work = [["move", pointing], ["wheel", pointing], ["draw", timeline], ["hear", editor]];
+  for (const [name, of] of work) {
     const run = of[name].bind(of);
     of[name] = (...all) => {
       const began = performance.now();
@@ -73,9 +93,7 @@ def main() -> None:
         page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
         for opened in (False, True):
             if opened:
-                page.evaluate(
-                    "() => { const e = youngComet.editor; e.openLayers = new Set(e.layers.map((l) => l.id)); e.requestStage(); }"
-                )
+                page.evaluate(OPEN)
                 page.wait_for_function(
                     "() => youngComet.editor.lanes.length >= 100", timeout=60_000
                 )
@@ -93,7 +111,8 @@ def edit(page: Page, base: str, project: str, data: dict) -> float:
 def server_times(page: Page, base: str, project: str) -> None:
     one = [{"layer": "kite7", "property": "rotation", "key": "r3", "time_s": 1.8}]
     every = [
-        {"layer": f"kite{i}", "property": name, "key": f"{name[0]}{k}", "time_s": round(0.04 + k * 0.56, 2)}
+        {"layer": f"kite{i}", "property": name, "key": f"{name[0]}{k}",
+         "time_s": round(0.04 + k * 0.56, 2)}
         for i in range(LAYERS) for name in PROPERTIES for k in range(KEYS // len(PROPERTIES))
     ]  # fmt: skip
     for label, moves, shift in (("one key", one, 0.04), (f"all {len(every)} keys", every, 0.04)):
@@ -119,20 +138,11 @@ def measure(page: Page, what: str) -> None:
     report(page, f"{what}: zooming")
     if not page.locator(".lane-line").count():
         return
-    everything = page.evaluate(
-        "() => youngComet.editor.layers.flatMap((l) => Object.entries(l.properties).flatMap(([p, v]) => v.keys.map((k) => ({layer: l.id, property: p, key: k.id}))))"
-    )
+    everything = page.evaluate(ALL_KEYS)
     page.evaluate("(list) => youngComet.editor.selectKeys(list)", everything)
     page.evaluate("youngComet.timeline.fit()")
     page.wait_for_timeout(1200)
-    at = page.evaluate("""() => {
-      const rows = document.getElementById("rows").getBoundingClientRect();
-      for (const head of document.querySelectorAll(".lane-line .key-head")) {
-        const box = head.getBoundingClientRect();
-        if (box.top > rows.top + 4 && box.bottom < rows.bottom - 4 && box.left > rows.left + 400) return [box.x + 4, box.y + 4];
-      }
-      return null;
-    }""")
+    at = page.evaluate(KEY_IN_VIEW)
     assert at is not None, "no key is in view"
     page.mouse.move(*at)
     page.mouse.down()

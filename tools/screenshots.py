@@ -33,12 +33,34 @@ def editor(page: Page, base: str) -> None:
     page.wait_for_timeout(600)
 
 
+def timing(page: Page) -> None:
+    """Two tall lanes with a key of the kite's path chosen."""
+    page.evaluate("document.getElementById('lower').style.height = '420px'")
+    page.click('.row-line[data-layer="emblem"] .row-name')
+    for lane in ("position", "rotation"):
+        page.click(f'.lane-line[data-lane="{lane}"] [data-tall]')
+        page.wait_for_timeout(500)
+    page.evaluate("document.getElementById('rows').scrollTop = 78")
+    page.wait_for_timeout(300)
+    keys = [{"layer": "emblem", "property": name, "key": "k1"} for name in ("position", "rotation")]
+    page.evaluate("keys => youngComet.editor.selectKeys(keys)", keys)
+    page.wait_for_timeout(900)
+
+
 def shoot(page: Page, base: str) -> None:
     def save(name: str) -> None:
         page.screenshot(path=TARGET / f"{name}.png")
 
     editor(page, base)
+    page.get_by_role("tab", name="Selection").click()
+    page.wait_for_timeout(300)
     save("editor")
+    timing(page)
+    save("timing")
+    page.get_by_role("button", name="Gallery…").click()
+    page.wait_for_timeout(700)
+    save("easings")
+    page.keyboard.press("Escape")
     page.get_by_role("tab", name="Assets").click()
     page.evaluate("youngComet.editor.select([])")
     page.get_by_role("tab", name="Assets").click()

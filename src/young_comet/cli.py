@@ -134,8 +134,13 @@ def render(
     project: ProjectArgument,
     scene: SceneArgument,
     to_file: OutOption,
-    from_: Annotated[str, typer.Option("--from", help="Start, e.g. 0, 1.5s, 30f, 00:01:12")] = "0",
-    to: Annotated[str | None, typer.Option(help="End, not included [default: the scene's]")] = None,
+    from_: Annotated[
+        str | None,
+        typer.Option("--from", help="Start, e.g. 0, 1.5s, 30f [default: the working range's]"),
+    ] = None,
+    to: Annotated[
+        str | None, typer.Option(help="End, not included [default: the working range's]")
+    ] = None,
     scale: ScaleOption = 1.0,
     quality: Annotated[str, typer.Option(help="draft, good or best")] = "good",
     odd: Annotated[str, typer.Option(help="Odd sizes: pad or crop by a pixel")] = "pad",
@@ -147,7 +152,8 @@ def render(
     shown = _scene(document, scene)
     rate = shown.rate.rate
     settings = _settings(
-        format="mp4", quality=quality, scale=scale, odd=odd, from_s=parse_time(from_, rate),
+        format="mp4", quality=quality, scale=scale, odd=odd,
+        from_s=None if from_ is None else parse_time(from_, rate),
         to_s=None if to is None else parse_time(to, rate),
     )  # fmt: skip
     _check_target(to_file, ".mp4")

@@ -450,9 +450,11 @@ def test_speed_backwards_freezing_and_what_follows():
     ]
     assert source(clip(time_frozen=True, time_frozen_at=1.0), "clip", 1.5) == 25
     short = {"time_from": 0.0, "time_to": 0.2}
-    frames = lambda **more: [
-        source(clip(**short, **more), "clip", 1.0 + i * FRAME_S) for i in range(12)
-    ]  # noqa: E731
+
+    def frames(**more):
+        moments = [1.0 + i * FRAME_S for i in range(12)]
+        return [source(clip(**short, **more), "clip", t) for t in moments]
+
     assert frames(time_after="stay") == [0, 1, 2, 3, 4] + [4] * 7
     assert frames(time_after="end") == [0, 1, 2, 3, 4] + [None] * 7
     assert frames(time_after="loop") == [0, 1, 2, 3, 4] * 2 + [0, 1]

@@ -4,7 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from .parts import FLIGHT, OVERSHOOT, SETTLE, key, layer, scene, stack
+import numpy as np
+
+from ..core.model import Asset, Layer, Project, RateModel, SavedEasing, Scene
+from ..core.motion import fit_motion
+from ..core.render import SceneEvaluator
+from .parts import FLIGHT, again, key, layer, scene, stack
 from .sky import dusk_sky
 
 ID = "logo-reveal"
@@ -15,24 +20,27 @@ LANDING_S = 1.76
 def logo_reveal() -> list[dict[str, Any]]:
     """The edits that build the scene."""
     end = LENGTH_S
-    return [scene(ID, "Logo reveal", end), stack(ID, [*dusk_sky(end), *_kite(end), *_name(end)])]
+    marks = (("gust", "gust", 0.12), ("hit", "hit", LANDING_S), ("tag", "tag", 2.44))
+    return [
+        scene(ID, "Logo reveal", end),
+        stack(ID, [*dusk_sky(end), *_kite(end), *_name(end)]),
+        *({"kind": "add-mark", "scene": ID, "id": i, "name": n, "time_s": t} for i, n, t in marks),
+    ]
+
+
+# The kite's lower tip in its own space, and how far below it things hang when it rests.
+TIP = (-26.0, 272.0)
 
 
 def _kite(end: float) -> list[dict[str, Any]]:
-    # The kite's lower tip at rest; string and bows hang from it and drift as it does.
-    rest, drift = (476, 392), (484, 384)
+    emblem = _emblem(end)
     return [
         layer(
             "string", "String", "shape", 1.6, end,
             shape__kind="path",
             shape__path="M12 -36 C-10 60 74 150 52 236 C30 316 -22 330 -2 430",
-            # Its upper end hides behind the kite's lower tip, which these keys follow.
-            position=[
-                key(0, [378, 946], "linear"), key(0.1, [361, 936], "ease-in"),
-                key(0.3, [379, 926], "linear"), key(0.4, [398, 927], "ease-out"),
-                key(0.6, [428, 941], "ease-in-out"), key(2.4, [422, 933], "ease-in-out"),
-                key(4.2, [432, 944]),
-            ],
+            # Its upper end hides behind the kite's lower tip and goes where that goes.
+            position=hanging(emblem, 1.6, (3.5, 192.7)),
             fill__on=False,
             stroke__width=5,
             stroke__colour="ink:sailcloth",
@@ -40,50 +48,79 @@ def _kite(end: float) -> list[dict[str, Any]]:
             drawn__to=[key(0, 0, "cubic-bezier(0.4, 0, 0.15, 1)"), key(0.9, 100)],
             opacity=[key(0, 0, "linear"), key(0.12, 94)],
         ),
-        _bow("bow-1", "Amber bow", "bow-amber", 1.8, end, (440, 850), 12),
-        _bow("bow-2", "Teal bow", "bow-teal", 1.96, end, (458, 968), -14),
-        layer(
-            "emblem", "Kite emblem", "picture", 0.12, end,
-            picture__asset="kite-emblem",
-            pivot=[0, -80],
-            position=[
-                key(0, [2100, -120], FLIGHT, handle_out=[-380, 880]),
-                key(1.6, [rest[0], rest[1] - 26], "ease-in-out", handle_in=[560, 420]),
-                key(2.2, rest, "ease-in-out"),
-                key(4.0, drift, "ease-in-out"),
-                key(5.8, rest),
-            ],
-            rotation=[
-                key(0, 70, "cubic-bezier(0.3, 0, 0.5, 1)"), key(0.78, -34, "ease-in-out"),
-                key(1.6, 14, "ease-in-out"), key(2.2, 4, "ease-in-out"),
-                key(4.0, 7, "ease-in-out"), key(5.8, 4),
-            ],
-            scale=[
-                key(0, [30, 30], "cubic-bezier(0.4, 0, 0.3, 1)"),
-                key(1.5, [112, 112], "ease-in-out"),
-                key(2.0, [102, 102]),
-            ],
-        ),
+        _bow("bow-1", "Amber bow", "bow-amber", 1.8, end, hanging(emblem, 1.8, (15.5, 101.7)), 12),
+        _bow("bow-2", "Teal bow", "bow-teal", 1.96, end, hanging(emblem, 1.96, (33.5, 219.7)), -14),
+        emblem,
+    ]  # fmt: skip
+
+
+def _emblem(end: float) -> dict[str, Any]:
+    rest, drift = (476, 392), (484, 384)
+    return layer(
+        "emblem", "Kite emblem", "picture", 0.12, end,
+        picture__asset="kite-emblem",
+        pivot=[0, -80],
+        position=[
+            key(0, [2100, -120], "easing:flight", handle_out=[-380, 880]),
+            key(1.56, [rest[0], rest[1] - 30], "spring(0.35)", handle_in=[560, 420]),
+            key(2.9, rest, "ease-in-out", join="smooth"),
+            key(4.3, drift, "ease-in-out", join="smooth"),
+            key(5.8, rest),
+        ],
+        rotation=[
+            key(0, 70, "cubic-bezier(0.3, 0, 0.5, 1)"), key(0.78, -34, "ease-in-out"),
+            key(1.52, 17, "spring(0.55)"), key(3.0, 4, "ease-in-out"),
+            key(4.4, 7, "ease-in-out"), key(5.8, 4),
+        ],
+        scale=[
+            key(0, [30, 30], "cubic-bezier(0.4, 0, 0.3, 1)"),
+            key(1.5, [114, 114], "spring(0.3)"),
+            key(2.5, [102, 102]),
+        ],
+    )  # fmt: skip
+
+
+def hanging(emblem: dict[str, Any], start_s: float, below: tuple[float, float]) -> list[Any]:
+    """Keys from a layer's start on that follow the kite's lower tip at a distance."""
+    frame = Scene(
+        id="try", name="Try", width=1920, height=1080, rate=RateModel(num=25),
+        length_s=LENGTH_S, layers=(Layer.model_validate(emblem),),
+    )  # fmt: skip
+    asset = Asset(
+        id="kite-emblem", name="Kite", kind="svg", media_type="image/svg+xml", hash="0" * 64,
+        size_bytes=0, width=480, height=560,
+    )  # fmt: skip
+    house = tuple(SavedEasing(id=i, name=i, easing=e) for i, e in (("flight", FLIGHT),))
+    project = Project(id="try", name="Try", scenes=(frame,), assets=(asset,), easings=house)
+    evaluator = SceneEvaluator(project, "try")
+    times = np.arange(0.0, LENGTH_S - start_s, 0.02)
+    tips = []
+    for t in times:
+        resolved = evaluator.layer(frame.layers[0], start_s + float(t))
+        assert resolved is not None
+        x, y = resolved.matrix(TIP)
+        tips.append((x + below[0], y + below[1]))
+    return [
+        {
+            "time_s": round(k.time_s, 4), "value": [round(v, 2) for v in k.value],
+            "easing": k.easing.text, "handle_in": k.handle_in, "handle_out": k.handle_out,
+        }
+        for k in fit_motion(times, np.array(tips), 1.5)
     ]  # fmt: skip
 
 
 def _bow(
-    id: str, name: str, asset: str, start_s: float, end: float, at: tuple[int, int], angle: float
+    id: str, name: str, asset: str, start_s: float, end: float, position: list[Any], angle: float
 ) -> dict[str, Any]:
-    x, y = at
     return layer(
         id, name, "picture", start_s, end,
         picture__asset=asset,
-        position=[
-            key(2.1 - start_s, [x, y], "ease-in-out"),
-            key(4.0 - start_s, [x - 6, y - 8], "ease-in-out"),
-            key(5.8 - start_s, [x, y]),
-        ],
-        scale=[key(0, [0, 0], OVERSHOOT), key(0.44, [78, 78])],
-        rotation=[
-            key(0, -4 * angle, SETTLE), key(0.6, angle, "ease-in-out"),
-            key(2.3, angle / 2, "ease-in-out"), key(4.0, angle * 1.1),
-        ],
+        position=position,
+        scale=[key(0, [0, 0], "spring(0.5)"), key(0.9, [78, 78])],
+        rotation=again(
+            "there-and-back",
+            [key(0.4, -angle, "ease-in-out"), key(1.5, angle, "ease-in-out")],
+        ),
     )  # fmt: skip
 
 
@@ -96,9 +133,9 @@ def _name(end: float) -> list[dict[str, Any]]:
             text__weight=800,
             text__size=132,
             text__align="left",
-            text__tracking=[key(0, 190, SETTLE), key(1.3, 6)],
+            text__tracking=[key(0, 190, "easing:settle"), key(1.3, 6)],
             fill__colour="ink:sailcloth",
-            position=[key(0, [1230, 470], SETTLE), key(1.2, [1230, 436])],
+            position=[key(0, [1230, 470], "easing:settle"), key(1.2, [1230, 436])],
             opacity=[key(0, 0, "ease-out"), key(0.56, 100)],
         ),
         layer(
@@ -111,7 +148,7 @@ def _name(end: float) -> list[dict[str, Any]]:
             stroke__width=4,
             stroke__cap="round",
             stroke__colour="ink:amber",
-            drawn__to=[key(0, 0, SETTLE), key(0.9, 100)],
+            drawn__to=[key(0, 0, "easing:settle"), key(0.9, 100)],
         ),
         layer(
             "week", "Bay Kite Week", "text", 2.44, end,
@@ -119,9 +156,9 @@ def _name(end: float) -> list[dict[str, Any]]:
             text__font="montserrat",
             text__weight=600,
             text__size=66,
-            text__tracking=[key(0, 640, SETTLE), key(1.2, 462)],
+            text__tracking=[key(0, 640, "easing:settle"), key(1.2, 462)],
             fill__colour="ink:amber",
-            position=[key(0, [1230, 652], SETTLE), key(1.0, [1230, 622])],
+            position=[key(0, [1230, 652], "easing:settle"), key(1.0, [1230, 622])],
             opacity=[key(0, 0, "ease-out"), key(0.6, 100)],
         ),
     ]  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .parts import LEAVE, OVERSHOOT, SETTLE, key, layer, scene, stack
+from .parts import key, layer, scene, stack
 from .sky import dusk_sky
 
 ID = "lower-third"
@@ -15,7 +15,12 @@ def lower_third() -> list[dict[str, Any]]:
     """The edits that build the scene."""
     end = LENGTH_S
     layers = [*dusk_sky(end, glow=0.8), *_bar(), *_words()]
-    return [scene(ID, "Lower third", end), stack(ID, layers)]
+    marks = (("in", "in", 0.24), ("name", "name", 0.84), ("out", "out", 5.0))
+    return [
+        scene(ID, "Lower third", end),
+        stack(ID, layers),
+        *({"kind": "add-mark", "scene": ID, "id": i, "name": n, "time_s": t} for i, n, t in marks),
+    ]
 
 
 def _bar() -> list[dict[str, Any]]:
@@ -25,12 +30,12 @@ def _bar() -> list[dict[str, Any]]:
         layer(
             "bar", "Bar", "shape", on, off,
             shape__size=[
-                key(0, [0, 168], SETTLE), key(0.8, [860, 168]),
-                key(length - 0.6, [860, 168], LEAVE), key(length, [0, 168]),
+                key(0, [0, 168], "easing:settle"), key(0.8, [860, 168]),
+                key(length - 0.6, [860, 168], "easing:leave"), key(length, [0, 168]),
             ],
             position=[
-                key(0, [150, 866], SETTLE), key(0.8, [580, 866]),
-                key(length - 0.6, [580, 866], LEAVE), key(length, [150, 866]),
+                key(0, [150, 866], "easing:settle"), key(0.8, [580, 866]),
+                key(length - 0.6, [580, 866], "easing:leave"), key(length, [150, 866]),
             ],
             shape__corner_radius=18,
             fill__kind="linear",
@@ -41,8 +46,8 @@ def _bar() -> list[dict[str, Any]]:
         layer(
             "edge", "Ember edge", "shape", on - 0.16, off + 0.12,
             shape__size=[
-                key(0, [14, 0], OVERSHOOT), key(0.44, [14, 168]),
-                key(length - 0.2, [14, 168], LEAVE), key(length + 0.28, [14, 0]),
+                key(0, [14, 0], "back-out(0.14)"), key(0.44, [14, 168]),
+                key(length - 0.2, [14, 168], "easing:leave"), key(length + 0.28, [14, 0]),
             ],
             position=[150, 866],
             shape__corner_radius=7,
@@ -56,11 +61,11 @@ def _bar() -> list[dict[str, Any]]:
             picture__asset="kite-emblem",
             pivot=[0, -80],
             position=[
-                key(0, [262, 720], SETTLE), key(0.8, [262, 846]),
-                key(4.24, [262, 846], LEAVE), key(4.7, [262, 742]),
+                key(0, [262, 720], "easing:settle"), key(0.8, [262, 846]),
+                key(4.24, [262, 846], "easing:leave"), key(4.7, [262, 742]),
             ],
             rotation=[
-                key(0, -24, SETTLE), key(0.8, 8), key(2.4, 3), key(4.24, 9, LEAVE), key(4.7, 26),
+                key(0, -30, "spring(0.6)"), key(2.2, 4), key(4.24, 8, "easing:leave"), key(4.7, 26),
             ],
             scale=[23, 23],
             opacity=[
@@ -82,8 +87,8 @@ def _words() -> list[dict[str, Any]]:
             text__align="left",
             fill__colour="ink:sailcloth",
             position=[
-                key(0, [530, 838], SETTLE), key(0.9, [598, 838]),
-                key(4.06, [598, 838], LEAVE), key(4.48, [540, 838]),
+                key(0, [530, 838], "easing:settle"), key(0.9, [598, 838]),
+                key(4.06, [598, 838], "easing:leave"), key(4.48, [540, 838]),
             ],
             opacity=[
                 key(0, 0, "ease-out"), key(0.5, 100), key(4.16, 100, "ease-in"), key(4.48, 0),
@@ -95,12 +100,12 @@ def _words() -> list[dict[str, Any]]:
             text__font="montserrat",
             text__weight=500,
             text__size=36,
-            text__tracking=[key(0, 160, SETTLE), key(1.1, 40)],
+            text__tracking=[key(0, 160, "easing:settle"), key(1.1, 40)],
             text__align="left",
             fill__colour="ink:amber",
             position=[
-                key(0, [590, 906], SETTLE), key(0.9, [600, 906]),
-                key(3.78, [600, 906], LEAVE), key(4.16, [556, 906]),
+                key(0, [590, 906], "easing:settle"), key(0.9, [600, 906]),
+                key(3.78, [600, 906], "easing:leave"), key(4.16, [556, 906]),
             ],
             opacity=[
                 key(0, 0, "ease-out"), key(0.5, 100), key(3.86, 100, "ease-in"), key(4.16, 0),

@@ -34,7 +34,17 @@ def layer(
     }
 
 
+def again(mode: str, keys: list[dict[str, Any]]) -> dict[str, Any]:
+    """Keys that repeat for ever."""
+    return {
+        "keys": [{"id": f"k{i}", **each} for i, each in enumerate(keys)],
+        "repeat": {"mode": mode},
+    }
+
+
 def _property(value: Any) -> dict[str, Any]:
+    if isinstance(value, dict):
+        return value
     if isinstance(value, list) and value and isinstance(value[0], dict):
         keys = [{"id": f"k{index}", **key} for index, key in enumerate(value)]
         return {"keys": keys}

@@ -103,10 +103,11 @@ def _stops(value: Any, field: str) -> tuple[tuple[float, str], ...]:
 
 
 def check_property(spec: PropertySpec, prop: Property, field: str) -> Property:
-    """The property with canonical values, its keys in order."""
+    """The property with canonical values, its keys in order; the same object if it is so."""
     if not prop.keys:
-        plain = Property(value=normalise(spec, prop.value, field))
-        return plain.model_copy(update={"repeat": prop.repeat, "pace": prop.pace})
+        value = normalise(spec, prop.value, field)
+        same = _same(value, prop.value) and prop.flown is None
+        return prop if same else prop.model_copy(update={"value": value, "flown": None})
     if not spec.animatable:
         raise DocumentError("this property cannot have keys", field=field)
     if len(prop.keys) > MAX_KEYS:
@@ -118,7 +119,10 @@ def check_property(spec: PropertySpec, prop: Property, field: str) -> Property:
         raise DocumentError("two keys are at the same time", field=field)
     if prop.pace == "even" and spec.kind is not Kind.POINT:
         raise DocumentError("only a point can have an even pace", field=field)
-    return prop.model_copy(update={"keys": keys, "value": None})
+    # A property that is as it should be stays the same object: what was made from it (its
+    # track, its lane) can be used again.
+    kept = prop.value is None and all(a is b for a, b in zip(keys, prop.keys, strict=True))
+    return prop if kept else prop.model_copy(update={"keys": keys, "value": None})
 
 
 def _time(key: Keyframe) -> float:
