@@ -18,7 +18,7 @@ from ..core.render.evaluate import default_value
 from ..core.timing import CubicBezier, parse_easing
 from ..errors import DocumentError
 from .base import EditContext, find_layer, new_id, with_properties
-from .key_edits import KeysEdit
+from .key_edits import KeysEdit, chosen_keys, chosen_targets
 from .value_edits import PropertyEdit, Target, Targets, change_properties, find_key
 
 _STRAIGHT = (1 / 3, 1 / 3, 2 / 3, 2 / 3)
@@ -127,9 +127,7 @@ class JoinKeys(KeysEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         evaluator = SceneEvaluator(project, scene.id)
-        chosen: dict[tuple[str, str], set[str]] = {}
-        for target in self.keys:
-            chosen.setdefault((target.layer, target.property), set()).add(target.key)
+        chosen = chosen_keys(self.keys)
 
         def joined(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             ids = chosen[target.layer, target.property]
@@ -146,8 +144,7 @@ class JoinKeys(KeysEdit):
                     keys = matched(keys, track, index, None)
             return prop.with_keys(keys)
 
-        targets = [Target(layer=layer, property=name) for layer, name in chosen]
-        return change_properties(scene, targets, joined)
+        return change_properties(scene, chosen_targets(chosen), joined)
 
     def label(self, project: Project) -> str:
         return self.said(project, {"free": "Free", "smooth": "Smooth"}.get(self.join, "Match"))

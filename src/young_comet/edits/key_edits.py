@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.catalog import check_easing, normalise, spec_of
+from ..core.catalog import check_easing, normalise
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Repeat, Scene
-from ..core.model.document import Id, Value
+from ..core.model.document import Value
 from ..core.timing import REFERENCE, CubicBezier, parse_easing, resolve_easing
 from ..errors import DocumentError
 from .base import EditContext, SceneTime, find_layer, new_id
@@ -30,15 +30,26 @@ Finite = Annotated[float, Field(allow_inf_nan=False)]
 Arrange = Callable[[Layer, PropertySpec, Property, list[Keyframe]], list[Keyframe]]
 
 
+def chosen_keys(keys: Sequence[KeyTarget]) -> dict[tuple[str, str], set[str]]:
+    """The keys' ids by layer and property."""
+    chosen: dict[tuple[str, str], set[str]] = {}
+    for target in keys:
+        chosen.setdefault((target.layer, target.property), set()).add(target.key)
+    return chosen
+
+
+def chosen_targets(chosen: Iterable[tuple[str, str]]) -> list[Target]:
+    """The properties that keys were chosen of."""
+    return [Target(layer=layer, property=name) for layer, name in chosen]
+
+
 def arrange_keys(scene: Scene, keys: Sequence[KeyTarget], arrange: Arrange) -> Scene:
     """The scene with some keys replaced, property by property.
 
     ``arrange`` gets a property's chosen keys in the order of their times and gives their
     successors; keys that these land on are replaced.
     """
-    chosen: dict[tuple[str, str], set[str]] = {}
-    for target in keys:
-        chosen.setdefault((target.layer, target.property), set()).add(target.key)
+    chosen = chosen_keys(keys)
 
     def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
         ids = chosen[target.layer, target.property]
@@ -48,8 +59,7 @@ def arrange_keys(scene: Scene, keys: Sequence[KeyTarget], arrange: Arrange) -> S
         rest = prop.with_keys(key for key in prop.keys if key.id not in ids)
         return put_keys(rest, arrange(layer, spec, prop, mine))
 
-    targets = [Target(layer=layer, property=name) for layer, name in chosen]
-    return change_properties(scene, targets, changed)
+    return change_properties(scene, chosen_targets(chosen), changed)
 
 
 class KeysEdit(PropertyEdit):
@@ -103,9 +113,7 @@ class EaseKeys(KeysEdit):
                 f"{self.easing} shapes the whole way to the next key; it has no side to apply",
                 field="easing",
             )
-        chosen: dict[tuple[str, str], set[str]] = {}
-        for target in self.keys:
-            chosen.setdefault((target.layer, target.property), set()).add(target.key)
+        chosen = chosen_keys(self.keys)
 
         def sided(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             keys = list(prop.keys)
@@ -119,8 +127,7 @@ class EaseKeys(KeysEdit):
                     keys[index - 1] = _with_side(keys[index - 1], None, handles[2:], saved)
             return prop.with_keys(keys)
 
-        targets = [Target(layer=layer, property=name) for layer, name in chosen]
-        return change_properties(scene, targets, sided)
+        return change_properties(scene, chosen_targets(chosen), sided)
 
     def label(self, project: Project) -> str:
         easing = self.easing
@@ -515,13 +522,3 @@ class RepeatKeys(PropertyEdit):
 
     def touches(self) -> list[str]:
         return self.paths(self.targets)
-
-
-def layer_of(scene: Scene, target: Target) -> tuple[Layer, PropertySpec]:
-    """A target's layer and declaration."""
-    layer = find_layer(scene, target.layer)
-    return layer, spec_of(layer.kind, target.property, f"layer {layer.name!r}")
-
-
-def key_ids(layer_id: str, property_id: str, ids: Sequence[Id]) -> list[KeyTarget]:
-    return [KeyTarget(layer=layer_id, property=property_id, key=key) for key in ids]

@@ -27,7 +27,7 @@ from .base import (
     with_properties,
     with_scene,
 )
-from .key_edits import Finite, KeysEdit
+from .key_edits import Finite, KeysEdit, chosen_keys, chosen_targets
 from .value_edits import KeyTarget, Target, change_properties, find_key, put_keys
 
 Tolerance = Annotated[float, Field(ge=0.1, le=500, allow_inf_nan=False)]
@@ -92,9 +92,7 @@ class RoundPath(KeysEdit):
     round: bool = True
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        chosen: dict[tuple[str, str], set[str]] = {}
-        for target in self.keys:
-            chosen.setdefault((target.layer, target.property), set()).add(target.key)
+        chosen = chosen_keys(self.keys)
 
         def rounded(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             if spec.kind is not Kind.POINT:
@@ -105,8 +103,7 @@ class RoundPath(KeysEdit):
                 for i, key in enumerate(prop.keys)
             )
 
-        targets = [Target(layer=layer, property=name) for layer, name in chosen]
-        return change_properties(scene, targets, rounded)
+        return change_properties(scene, chosen_targets(chosen), rounded)
 
     def _rounded(self, keys: tuple[Keyframe, ...], index: int) -> Keyframe:
         if not self.round:

@@ -136,7 +136,7 @@ TIME = (
         help="How far into that part the layer starts",
     ),
     PropertySpec(
-        "time.after", "When it is over", Kind.CHOICE, "stay", "Time",
+        "time.after", "Then", Kind.CHOICE, "stay", "Time",
         options=(
             ("stay", "Its last frame stays"), ("end", "Nothing is shown"),
             ("loop", "From the start again"), ("there-and-back", "There and back"),

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import io
 from bisect import bisect_right
-from collections import OrderedDict
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any, Protocol
@@ -18,6 +17,7 @@ import numpy as np
 from PIL import Image
 
 from ...errors import DocumentError, MediaError, MediaTooLargeError
+from ..pixels.cache import SizedCache
 from ..pixels.raster import premultiply
 from ..timing import Rate
 
@@ -118,28 +118,6 @@ def _check_size(width: int, height: int, max_pixels: int) -> None:
         )
 
 
-class _Kept:
-    """The frames used last, within a limit of bytes."""
-
-    def __init__(self) -> None:
-        self._items: OrderedDict[int, tuple[Any, int]] = OrderedDict()
-        self._size = 0
-
-    def get(self, index: int) -> Any | None:
-        if index not in self._items:
-            return None
-        self._items.move_to_end(index)
-        return self._items[index][0]
-
-    def put(self, index: int, item: Any, size: int) -> None:
-        if index in self._items:
-            return
-        self._items[index] = (item, size)
-        self._size += size
-        while self._size > KEPT_BYTES and len(self._items) > 2:
-            self._size -= self._items.popitem(last=False)[1][1]
-
-
 class Video:
     """A video stream of an MP4, MOV or WebM file."""
 
@@ -155,7 +133,7 @@ class Video:
         except (av.FFmpegError, IndexError, ValueError, OSError) as error:
             raise MediaError(f"the video cannot be read ({error})") from error
         self._media_type = "video/webm" if kind == "matroska" else _mov_type(data)
-        self._frames = _Kept()
+        self._frames = SizedCache(KEPT_BYTES)
         self._next = -1
         self._decoding: Any = None
         self._turn = 0
@@ -212,10 +190,8 @@ class Video:
         return FootageInfo(self._media_type, width, height, end, count, rate, alpha)
 
     def frame(self, index: int) -> np.ndarray:
-        found = self._frames.get(index)
-        if found is None:
-            found = self._decode(index)
-        return found
+        found: np.ndarray | None = self._frames.get(index)
+        return self._decode(index) if found is None else found
 
     def _decode(self, index: int) -> np.ndarray:
         """Goes on from where the decoder stands, or from the key frame before."""
@@ -236,7 +212,7 @@ class Video:
             self._next = -1
             raise MediaError(f"the video is damaged at frame {index} ({error})") from error
         self._next = -1
-        last = self._frames.get(index)
+        last: np.ndarray | None = self._frames.get(index)
         if last is None:
             raise MediaError(f"the video is damaged: frame {index} is missing")
         return last
@@ -316,7 +292,7 @@ class AnimatedPicture:
         self.times = [0.0]
         for length in lengths[:-1]:
             self.times.append(self.times[-1] + length)
-        self._frames = _Kept()
+        self._frames = SizedCache(KEPT_BYTES)
 
     def info(self) -> FootageInfo:
         end = self.times[-1] + self._lengths[-1]
@@ -331,7 +307,7 @@ class AnimatedPicture:
         return FootageInfo(media_type, *size, end, len(self.times), rate, alpha)
 
     def frame(self, index: int) -> np.ndarray:
-        found = self._frames.get(index)
+        found: np.ndarray | None = self._frames.get(index)
         if found is not None:
             return found
         try:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections import OrderedDict
-from collections.abc import Hashable
-from typing import Any, Protocol
+from typing import Protocol
 
 from ..media import Footage, decode_picture, draw_svg, index_at, open_footage
+from ..pixels.cache import SizedCache
 from ..pixels.resample import MipPyramid
 from ..typography.fonts import FontLibrary
 from ..typography.layout import TextLayout, TextStyle, lay_out
@@ -24,30 +24,6 @@ class AssetReader(Protocol):
     def read_asset(self, hash: str) -> bytes:
         """Must. The bytes of that hash; raises NotFoundError."""
         ...
-
-
-class SizedCache:
-    """Least recently used items give way when the sum of their sizes passes the limit."""
-
-    def __init__(self, limit_bytes: int) -> None:
-        self._limit = limit_bytes
-        self._items: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
-        self.size = 0
-
-    def get(self, key: Hashable) -> Any | None:
-        if key not in self._items:
-            return None
-        self._items.move_to_end(key)
-        return self._items[key][0]
-
-    def put(self, key: Hashable, item: Any, size: int) -> None:
-        if key in self._items:
-            self.size -= self._items.pop(key)[1]
-        self._items[key] = (item, size)
-        self.size += size
-        while self.size > self._limit and len(self._items) > 1:
-            _, (_, freed) = self._items.popitem(last=False)
-            self.size -= freed
 
 
 class MediaLibrary:

@@ -7,10 +7,11 @@ import hashlib
 import numpy as np
 
 from ..geometry.affine import Affine
+from ..pixels.cache import SizedCache
 from ..pixels.canvas import Canvas
 from ..pixels.raster import empty
 from .draw import LayerPainter
-from .library import MediaLibrary, SizedCache
+from .library import MediaLibrary
 from .resolved import ResolvedFrame
 
 

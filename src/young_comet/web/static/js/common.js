@@ -87,4 +87,27 @@ export function timecode(frame, rate) {
   return whole >= 3600 ? `${two(Math.floor(whole / 3600))}:${short}` : short;
 }
 
+/** An input in place of a name, for renaming: `done(name or null)` hears the end of it. */
+export function nameInput(label, value, done) {
+  const input = document.createElement("input");
+  input.className = "field";
+  input.value = value;
+  input.setAttribute("aria-label", label);
+  let ended = false;
+  const end = (keep) => {
+    if (ended) return;
+    ended = true;
+    const name = input.value.trim();
+    input.remove();
+    done(keep && name && name !== value ? name : null);
+  };
+  input.addEventListener("blur", () => end(true));
+  input.addEventListener("keydown", (key) => {
+    key.stopPropagation();
+    if (key.key === "Enter") end(true);
+    if (key.key === "Escape") end(false);
+  });
+  return input;
+}
+
 export { Alpine };

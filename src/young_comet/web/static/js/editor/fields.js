@@ -56,7 +56,7 @@ function field(editor, layers, spec) {
     isSelect: spec.kind === "choice" || isFont || spec.kind === "asset",
     isLines: spec.kind === "text" && (spec.hint === "lines" || spec.hint === "path"),
     isLine: spec.kind === "text" && spec.hint !== "lines" && spec.hint !== "path",
-    wide: spec.hint === "lines" || spec.hint === "path",
+    rowClass: spec.hint === "lines" || spec.hint === "path" ? "wide" : spec.kind === "flag" ? "flag" : "",
     text: value === MIXED ? "" : String(value),
     ink: null,
     style: {},

@@ -74,7 +74,11 @@ export class Flight {
   }
 
   get now() {
-    return this.startTime + ((performance.now() - this.began) / 1000) * this.armed.speed;
+    return this.timeAt(performance.now());
+  }
+
+  timeAt(clock) {
+    return this.startTime + ((clock - this.began) / 1000) * this.armed.speed;
   }
 
   step() {
@@ -86,10 +90,13 @@ export class Flight {
       this.finish();
       return;
     }
-    editor.frame = Math.min(editor.frameCount - 1, Math.floor(time * (editor.rate.num / editor.rate.den) + 1e-6));
-    editor.tell("time");
-    const target = { layer: this.armed.layerId, property: "position", value: this.place };
-    editor.draft([{ kind: "set-values", scene: editor.sceneId, targets: [target], time_s: editor.time }]);
+    const frame = Math.min(editor.frameCount - 1, Math.floor(time * (editor.rate.num / editor.rate.den) + 1e-6));
+    if (frame !== editor.frame || !editor.drafts.length) {
+      editor.frame = frame;
+      editor.tell("time");
+      const target = { layer: this.armed.layerId, property: "position", value: this.place };
+      editor.draft([{ kind: "set-values", scene: editor.sceneId, targets: [target], time_s: editor.time }]);
+    }
     requestAnimationFrame(() => this.step());
   }
 
@@ -101,9 +108,13 @@ export class Flight {
   move(event) {
     if (this.state !== "counting" && this.state !== "flying") return;
     event.stopPropagation();
-    const at = this.stage.toScene(event);
-    this.place = [at[0] + this.offset[0], at[1] + this.offset[1]].map((value) => Math.round(value * 100) / 100);
-    if (this.state === "flying") this.sample(this.now);
+    // What the hand did between two pictures counts too, each place at its own moment.
+    const each = event.getCoalescedEvents?.() ?? [];
+    for (const one of each.length ? each : [event]) {
+      const at = this.stage.toScene(one);
+      this.place = [at[0] + this.offset[0], at[1] + this.offset[1]].map((value) => Math.round(value * 100) / 100);
+      if (this.state === "flying" && one.timeStamp >= this.began) this.sample(this.timeAt(one.timeStamp));
+    }
   }
 
   up(event) {

@@ -1,5 +1,5 @@
 // The ruler: time, marks as pennants, the working range; what the pointer does there.
-import { fps, timecode } from "../common.js";
+import { fps, nameInput, timecode } from "../common.js";
 
 const html = (text) => text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]);
 const CLICK_PX = 3;
@@ -134,28 +134,14 @@ export class Ruler {
   rename(id) {
     const { editor } = this;
     const mark = editor.scene.marks.find((each) => each.id === id);
-    const input = document.createElement("input");
-    input.className = "field mark-name";
-    input.value = mark.name;
-    input.setAttribute("aria-label", "Name of the mark");
+    const input = nameInput("Name of the mark", mark.name, (name) => {
+      if (name) editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: id, name });
+    });
+    input.classList.add("mark-name");
     input.style.left = `${this.timeline.x(mark.time_s) + 4}px`;
     this.element.append(input);
     input.focus();
     input.select();
-    let ended = false;
-    const end = (keep) => {
-      if (ended) return;
-      ended = true;
-      const name = input.value.trim();
-      input.remove();
-      if (keep && name && name !== mark.name) editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: id, name });
-    };
-    input.addEventListener("blur", () => end(true));
-    input.addEventListener("keydown", (key) => {
-      key.stopPropagation();
-      if (key.key === "Enter") end(true);
-      if (key.key === "Escape") end(false);
-    });
   }
 
   menu(event) {

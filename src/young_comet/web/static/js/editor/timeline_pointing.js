@@ -1,5 +1,5 @@
 // What the pointer does in the timeline's rows: select, slide, trim, slip, order layers.
-import { note } from "../common.js";
+import { nameInput, note } from "../common.js";
 import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
 import { speedText } from "./lanes.js";
 
@@ -326,30 +326,19 @@ export class TimelinePointing {
   rename(line) {
     const name = line.querySelector(".row-name");
     const { editor } = this;
-    const input = document.createElement("input");
-    input.className = "field";
-    input.value = name.textContent;
-    input.setAttribute("aria-label", "Name");
+    const { layer, group } = line.dataset;
+    const input = nameInput("Name", name.textContent, (value) => {
+      this.renaming = false;
+      if (value && group) editor.edit({ kind: "rename-group", scene: editor.sceneId, group, name: value });
+      else if (value) editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [layer], name: value });
+      this.timeline.drawn.delete(layer || `group ${group}`); // the row lost its name to the input
+      line.remove();
+      this.timeline.draw();
+    });
     name.replaceWith(input);
     this.renaming = true;
     input.focus();
     input.select();
-    const end = (keep) => {
-      if (!this.renaming) return;
-      this.renaming = false;
-      const value = input.value.trim();
-      if (keep && value && value !== name.textContent) {
-        if (line.dataset.group) editor.edit({ kind: "rename-group", scene: editor.sceneId, group: line.dataset.group, name: value });
-        else editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [line.dataset.layer], name: value });
-      }
-      this.timeline.draw();
-    };
-    input.addEventListener("blur", () => end(true));
-    input.addEventListener("keydown", (key) => {
-      key.stopPropagation();
-      if (key.key === "Enter") end(true);
-      if (key.key === "Escape") end(false);
-    });
   }
 
   menu(event) {
