@@ -296,6 +296,12 @@ def test_layers_are_staggered_after_a_preview(desk):
     desk.get_by_role("button", name="Preview").click(force=True)
     desk.wait_for_function("() => youngComet.editor.drafts.length === 1")
     assert desk.evaluate("youngComet.editor.layer('arc').start_s") == 0
+    # The bars show where they would go
+    bar = desk.locator('[data-layer="arc"] .bar')
+    desk.wait_for_function(
+        "() => youngComet.timeline.spanOf(youngComet.editor.layer('arc')).start_s > 0.3"
+    )
+    assert bar.count() == 1
     desk.get_by_label("Order", exact=True).select_option("stack-up")
     with OneStep(desk):
         desk.get_by_role("button", name="Apply").click()

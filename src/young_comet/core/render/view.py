@@ -47,7 +47,7 @@ def layer_bounds(
 
 
 def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) -> dict[str, Any]:
-    """For every layer: whether it is on, its corners and pivot in the scene, its values.
+    """For every layer: whether it is on, its span, corners and pivot in the scene, its values.
 
     ``values`` holds the animated properties and the position in their JSON form;
     ``matrix`` maps the layer's own space into the scene (the letters of SVG's matrix()).
@@ -65,7 +65,8 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
         if kind.placed:
             shown["position"] = as_json(Kind.POINT, values("position"))
             shown["scale"] = as_json(Kind.POINT, values("scale"))
-        entry: dict[str, Any] = {"on": is_on(layer, time_s), "values": shown}
+        span = [layer.start_s, layer.end_s]
+        entry: dict[str, Any] = {"on": is_on(layer, time_s), "values": shown, "span": span}
         if resolved is not None:
             box = content_box(resolved, library)
             entry["box"] = box

@@ -36,6 +36,7 @@ export class Editor extends EventTarget {
     this.lanes = [];
     this.paths = {};
     this.drafts = [];
+    this.previewing = false; // a draft stands until it is applied or given up
     this.tool = "select";
     this.height = remembered("preview-height", 540);
     this.snapping = true;

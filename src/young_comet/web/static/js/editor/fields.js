@@ -96,7 +96,7 @@ function numbers(editor, spec, values) {
       full: equal ? trim(own[0], 4) : "",
       unit: index === count - 1 ? spec.unit : "",
       label: count === 1 ? spec.label : `${spec.label} ${names[index]}`,
-      unitClass: !spec.unit || index < count - 1 ? "bare" : spec.unit.length > 2 ? "unit-long" : "",
+      unitClass: !spec.unit || index < count - 1 ? "bare" : ["", "", "unit-two"][spec.unit.length] ?? "unit-long",
     });
   }
   const linkable = spec.hint === "linked" || spec.id === "shape.size";

@@ -34,6 +34,7 @@ export class Timeline {
     this.rulerView = new Ruler(editor, this);
     this.pointing = new TimelinePointing(editor, this);
     editor.on("document lanes selection", () => this.schedule());
+    editor.on("view", () => editor.previewing && this.schedule());
     editor.on("time", () => this.movePlayhead());
     this.rows.addEventListener("scroll", () => this.schedule(), { passive: true });
     new ResizeObserver(() => this.draw()).observe(this.rows);
@@ -113,9 +114,13 @@ export class Timeline {
     this.schedule();
   }
 
-  /** A layer's start and end, as dragged where that is under way. */
+  /** A layer's start and end, as dragged or previewed where that is under way. */
   spanOf(layer) {
-    return this.spans.get(layer.id) || { start_s: layer.start_s, end_s: layer.end_s };
+    const dragged = this.spans.get(layer.id);
+    if (dragged) return dragged;
+    const drafted = this.editor.drafts.length && this.editor.view[layer.id]?.span;
+    const [start_s, end_s] = drafted || [layer.start_s, layer.end_s];
+    return { start_s, end_s };
   }
 
   laneHeight(lane) {

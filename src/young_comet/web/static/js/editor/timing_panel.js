@@ -267,7 +267,7 @@ export function registerTimingPanel(editor, player) {
     init() {
       editor.on("selection document", () => {
         this.count = editor.selected.size;
-        if (this.shown && !editor.drafts.length) this.shown = false;
+        if (this.shown && !editor.drafts.length) this.shown = editor.previewing = false;
       });
     },
     edit() {
@@ -277,17 +277,16 @@ export function registerTimingPanel(editor, player) {
       };
     },
     preview() {
-      this.shown = true;
+      this.shown = editor.previewing = true;
       editor.draft([this.edit()]);
-      editor.tell("draft-spans", this.edit());
     },
     apply() {
-      this.shown = false;
+      this.shown = editor.previewing = false;
       editor.drafts = [];
       editor.edit(this.edit());
     },
     cancel() {
-      this.shown = false;
+      this.shown = editor.previewing = false;
       editor.draft([]);
       editor.tell("document");
     },
