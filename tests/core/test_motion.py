@@ -220,6 +220,17 @@ def test_a_key_put_into_any_easing_keeps_the_values(easing, at):
             assert after.at(t) == pytest.approx(before.at(t), abs=1.5) or on_a_step
 
 
+def test_a_point_put_on_a_path_of_one_speed_changes_nothing():
+    even = CURVED.model_copy(update={"pace": "even"})
+    before = from_document(even)
+    for time_s in (0.2, 1.1, 2.6):
+        prop = insert_key(even, before, time_s, key(time_s, before.at(time_s)))
+        after = from_document(prop)
+        assert len(prop.keys) == 5
+        for i in range(301):
+            assert math.dist(before.at(i / 100), after.at(i / 100)) < 0.3
+
+
 def test_a_path_from_curves_is_travelled_at_one_speed():
     curves = [
         ((0, 0), (100, 0), (200, 100), (200, 200)),

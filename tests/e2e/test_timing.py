@@ -600,6 +600,8 @@ def test_marks_are_tapped_moved_named_and_listed(desk):
     desk.wait_for_timeout(300)
     desk.keyboard.press("Space")
     settle(desk)
+    # Tapping costs the player nothing: everything is still there to be played.
+    assert desk.evaluate("document.getElementById('filmstrip').dataset.ready") == "1.000"
     marks = lambda: desk.evaluate("youngComet.editor.scene.marks")  # noqa: E731
     assert [mark["name"] for mark in marks()] == ["Mark 1", "Mark 2"]
     assert 0.25 < marks()[1]["time_s"] - marks()[0]["time_s"] < 1.2

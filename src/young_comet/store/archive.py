@@ -69,7 +69,7 @@ def read_archive(source: Path | IO[bytes], assets: AssetStore) -> Project:
                 raise MediaError(f"the archive lacks the file of asset {asset.name!r}")
             content = _read(archive, info, assets.max_bytes)
             stored = assets.ingest(asset.name, content, asset.id)
-            facts = ("hash", "kind", "width", "height")
+            facts = ("hash", "kind", "width", "height", "frame_count")
             if any(getattr(stored, fact) != getattr(asset, fact) for fact in facts):
                 raise MediaError(f"the file of asset {asset.name!r} is not what the project says")
         return project

@@ -24,7 +24,7 @@ from ..timing import Rate
 MAX_FRAMES = 200_000
 MAX_SECONDS = 3600.0
 # Decoded frames kept by a reader, so that going backwards does not decode a group each time.
-KEPT_BYTES = 160 * 2**20
+KEPT_BYTES = 96 * 2**20
 
 _DECODERS = (
     "h264", "hevc", "vp8", "vp9", "av1", "libdav1d", "libaom-av1", "libvpx", "libvpx-vp9", "prores",

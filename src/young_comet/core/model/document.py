@@ -22,6 +22,7 @@ MAX_LENGTH_S = 3600.0
 Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$")]
 Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]
 Seconds = Annotated[float, Field(ge=-MAX_LENGTH_S, le=MAX_LENGTH_S, allow_inf_nan=False)]
+Finite = Annotated[float, Field(allow_inf_nan=False)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$")]
 
 
@@ -85,7 +86,7 @@ class Property(Frozen):
     keys: tuple[Keyframe, ...] = ()
     repeat: Repeat | None = None
     pace: Literal["keys", "even"] = "keys"
-    flown: tuple[tuple[float, float, float], ...] | None = None
+    flown: tuple[tuple[Finite, Finite, Finite], ...] | None = None
 
     def with_keys(self, keys: Iterable[Keyframe]) -> Property:
         """The same property with other keys, in the order of their times."""

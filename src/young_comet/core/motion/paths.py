@@ -54,8 +54,10 @@ def insert_key(prop: Property, track: Track, time_s: float, key: Keyframe) -> Pr
     Casteljau's construction.
     """
     index = track.segment_at(time_s)
-    if index < 0 or index >= len(prop.keys) - 1 or prop.pace == "even":
+    if index < 0 or index >= len(prop.keys) - 1:
         return prop.with_keys([*prop.keys, key])
+    if track.even:
+        return _insert_evenly(prop, track, time_s, key)
     keys = settled(prop, track, (index, index + 1))
     first, second = track.keys[index], track.keys[index + 1]
     span = second.time_s - first.time_s
@@ -79,6 +81,31 @@ def insert_key(prop: Property, track: Track, time_s: float, key: Keyframe) -> Pr
         new = new.model_copy(update={**handles, "value": after.point(0.0)})
         right = right.model_copy(update={"handle_in": after.handles[1]})
     return prop.with_keys([*keys[:index], left, new, right, *keys[index + 2 :]])
+
+
+def _insert_evenly(prop: Property, track: Track, time_s: float, key: Keyframe) -> Property:
+    """A point put on a path that is travelled at one speed: only its place along the path
+    counts, so the key's own moment is put between its neighbours'."""
+    part = (time_s - track.start_s) / (track.end_s - track.start_s)
+    index, fraction = track.along(part * track.distances()[-1])
+    left, right = prop.keys[index], prop.keys[index + 1]
+    moment = left.time_s + fraction * (right.time_s - left.time_s)
+    if not 1e-6 < fraction < 1 - 1e-6:
+        return prop
+    before, after = segment_path(track, index).split(fraction)
+    straight = track.path(index) is None
+    new = key.model_copy(
+        update={
+            "time_s": moment,
+            "value": after.point(0.0),
+            "handle_in": None if straight else before.handles[1],
+            "handle_out": None if straight else after.handles[0],
+        }
+    )
+    if not straight:
+        left = left.model_copy(update={"handle_out": before.handles[0]})
+        right = right.model_copy(update={"handle_in": after.handles[1]})
+    return prop.with_keys([*prop.keys[:index], left, new, right, *prop.keys[index + 2 :]])
 
 
 def _join_of(easing: Easing) -> str:

@@ -15,7 +15,7 @@ from ..typography.shipped import FACES_DIR
 from .resolved import ClipContent, PictureContent
 
 MAX_SVG_SIDE = 8192
-OPEN_CLIPS = 6
+OPEN_CLIPS = 4
 
 
 class AssetReader(Protocol):
@@ -34,6 +34,8 @@ class MediaLibrary:
         self.fonts = FontLibrary(reader.read_asset)
         self._pictures = SizedCache(limit_bytes)
         self._texts = SizedCache(500)
+        # Frames of clips come and go: they must not push the pictures out.
+        self._frames = SizedCache(limit_bytes // 4)
         self._clips: OrderedDict[str, Footage] = OrderedDict()
 
     def text(self, text: str, style: TextStyle) -> TextLayout:
@@ -70,10 +72,10 @@ class MediaLibrary:
         footage = self.footage(content.hash)
         index = index_at(footage.times, content.moment_s)
         key = (content.hash, index)
-        mips = self._pictures.get(key)
+        mips = self._frames.get(key)
         if mips is None:
             mips = MipPyramid(footage.frame(index))
-            self._pictures.put(key, mips, int(mips.nbytes * 4 / 3))
+            self._frames.put(key, mips, int(mips.nbytes * 4 / 3))
         return mips
 
     def footage(self, hash: str) -> Footage:

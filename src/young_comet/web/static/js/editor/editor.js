@@ -322,7 +322,8 @@ export class Editor extends EventTarget {
     this.revision = message.revision;
     this.undoLabel = message.undo_label;
     this.redoLabel = message.redo_label;
-    this.afterChange();
+    // Marks and names show in no picture: what is kept for playing stays (tapping along).
+    this.afterChange(message.patch.some((step) => !/^\/scenes\/\d+\/marks|\/name$/.test(step.path)));
   }
 
   async refresh() {
@@ -330,12 +331,12 @@ export class Editor extends EventTarget {
     this.afterChange();
   }
 
-  afterChange() {
+  afterChange(pictures = true) {
     if (!this.scene) return;
     this.clean();
     this.frame = Math.min(this.frame, this.frameCount - 1);
     this.tell("document");
-    this.tell("frames");
+    if (pictures) this.tell("frames");
     this.requestStage();
   }
 
