@@ -4,7 +4,9 @@ import zipfile
 
 import pytest
 from tests.build import layer, png, project
+from tests.footage import animation, video
 
+from young_comet.core.model import Project
 from young_comet.core.typography.shipped import shipped_files
 from young_comet.edits.patch import plain
 from young_comet.errors import (
@@ -166,3 +168,28 @@ def test_a_bomb_is_refused_by_what_it_unpacks_to(folder):
         archive.writestr("project.json", b" " * (70 * 2**20))
     with pytest.raises(MediaTooLargeError):
         read_archive(io.BytesIO(target.getvalue()), folder.assets)
+
+
+def test_clips_are_known_by_their_content_and_travel_in_a_zip(folder, tmp_path):
+    clip = folder.assets.ingest("clouds.txt", video(20), "clouds")
+    assert (clip.kind, clip.frame_count, clip.duration_s) == ("clip", 20, 0.8)
+    assert folder.assets.thumbnail_path(clip.hash) is not None
+    document = Project(id="kites", name="Kite Week", assets=(clip,))
+    target = tmp_path / "clips.zip"
+    write_archive(document, folder.assets, target)
+    with zipfile.ZipFile(target) as archive:
+        assert archive.namelist() == ["project.json", f"assets/{clip.hash}.mp4"]
+    assert read_archive(target, folder.assets) == document
+
+
+def test_a_document_that_lies_about_its_clip_is_refused(folder, tmp_path):
+    clip = folder.assets.ingest("wind.gif", animation(4), "wind")
+    lying = Project(id="k", name="K", assets=(clip.model_copy(update={"frame_count": 4000}),))
+    target = tmp_path / "lie.zip"
+    write_archive(lying, folder.assets, target)
+    with pytest.raises(MediaError, match="not what the project says"):
+        read_archive(target, folder.assets)
+
+
+def test_a_gif_of_one_frame_is_a_picture(folder):
+    assert folder.assets.ingest("still.gif", animation(1), "still").kind == "picture"

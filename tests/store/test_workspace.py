@@ -145,3 +145,16 @@ def test_drafts_are_not_saved(workspace):
     drafted = workspace.drafted("kites", [rename("Try")])
     assert drafted.scenes[0].layers[0].name == "Try"
     assert workspace.state("kites").project.scenes[0].layers[0].name == "Kite"
+
+
+def test_the_state_before_the_last_edit_can_be_seen_without_undoing(workspace):
+    workspace.edit("kites", rename("Emblem"))
+    workspace.edit("kites", opacity(50))
+    before = workspace.before_last("kites")
+    assert "opacity" not in before.scenes[0].layers[0].properties
+    assert before.scenes[0].layers[0].name == "Emblem"
+    assert workspace.before_last("kites") is before
+    workspace.undo("kites")
+    assert workspace.before_last("kites").scenes[0].layers[0].name == "Kite"
+    workspace.undo("kites")
+    assert workspace.before_last("kites") == workspace.state("kites").project
