@@ -272,6 +272,7 @@ export class TimelinePointing {
     }
     if (Math.hypot(event.clientX - drag.x, event.clientY - drag.y) > CLICK_PX) drag.moved = true;
     if (!drag.moved) return;
+    this.pressed = null; // a drag is no first half of a double click
     if (drag.over) drag.over(event);
     if (drag.edits) {
       const by = ((event.clientX - drag.x) / this.timeline.width) * this.timeline.shownSpan;
