@@ -7,6 +7,8 @@ from tests.build import layer, png, project
 from tests.footage import animation, video
 
 from young_comet.core.model import Project
+from young_comet.core.render import MediaLibrary
+from young_comet.core.render.resolved import PictureContent
 from young_comet.core.typography.shipped import shipped_files
 from young_comet.edits.patch import plain
 from young_comet.errors import (
@@ -193,3 +195,21 @@ def test_a_document_that_lies_about_its_clip_is_refused(folder, tmp_path):
 
 def test_a_gif_of_one_frame_is_a_picture(folder):
     assert folder.assets.ingest("still.gif", animation(1), "still").kind == "picture"
+
+
+def test_drawings_are_kept_and_a_damaged_one_is_drawn_again(folder):
+    svg = b'<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30"><rect width="40" height="30" fill="#ff7a45"/></svg>'
+    kite = folder.assets.ingest("kite.svg", svg, "kite")
+    content = PictureContent(kite.hash, True, (40, 30), 40, 30)
+
+    def draw():
+        return MediaLibrary(folder.assets, drawings=folder.assets).picture(content, 1.0)._level(0)
+
+    first = draw()
+    kept = folder.assets.kept_drawing(kite.hash, 1.0)
+    assert kept is not None and folder.assets.kept_drawing(kite.hash, 2.0) is None
+    assert (draw() == first).all()
+    folder.assets.keep_drawing(kite.hash, 1.0, kept[:40])
+    assert (draw() == first).all()
+    with pytest.raises(NotFoundError):
+        folder.assets.kept_drawing("../../etc", 1.0)

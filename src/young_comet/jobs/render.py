@@ -210,7 +210,8 @@ def _render_part(part: _Part, report: Callable[[int], None]) -> None:
     settings = RenderSettings.model_validate(part.settings)
     evaluator = SceneEvaluator(project, part.scene_id)
     scene = evaluator.scene
-    renderer = Renderer(MediaLibrary(AssetStore(Path(part.assets))))
+    assets = AssetStore(Path(part.assets))
+    renderer = Renderer(MediaLibrary(assets, drawings=assets))
     without = ("backdrop",) if settings.leave_out_backdrops else ()
     size = output_size(scene.width, scene.height, settings.scale)
     if settings.format == "png":

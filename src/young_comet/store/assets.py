@@ -6,6 +6,7 @@ import hashlib
 import os
 import re
 import tempfile
+from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
 from ..core.media import (
@@ -125,6 +126,21 @@ class AssetStore:
     def thumbnail_path(self, hash: str) -> Path | None:
         path = self._path(hash).with_suffix(".webp")
         return path if path.is_file() else None
+
+    def kept_drawing(self, hash: str, scale: float) -> bytes | None:
+        """A vector asset as it was drawn at a scale before, None if it was not."""
+        try:
+            return self._drawing_path(hash, scale).read_bytes()
+        except OSError:
+            return None
+
+    def keep_drawing(self, hash: str, scale: float, data: bytes) -> None:
+        """Keeps a drawing beside its asset; it can be drawn again where there is no room."""
+        with suppress(OSError):
+            write_whole(self._drawing_path(hash, scale), data)
+
+    def _drawing_path(self, hash: str, scale: float) -> Path:
+        return self._path(hash).with_suffix(f".{round(scale * 1000)}.png")
 
     def _path(self, hash: str) -> Path:
         if not _HASH.fullmatch(hash):

@@ -14,7 +14,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from ..core.render import AssetReader, LaneCache, MediaLibrary, Renderer, TrackCache
+from ..core.render import LaneCache, MediaLibrary, Renderer, TrackCache
+from ..store.assets import AssetStore
 
 T = TypeVar("T")
 
@@ -22,8 +23,8 @@ T = TypeVar("T")
 class RenderKit:
     """What drawing needs; used by the frame thread only."""
 
-    def __init__(self, reader: AssetReader) -> None:
-        self.library = MediaLibrary(reader)
+    def __init__(self, assets: AssetStore) -> None:
+        self.library = MediaLibrary(assets, drawings=assets)
         self.stage = Renderer(self.library)
         self.small = Renderer(self.library, limit_bytes=64 * 2**20)
         self.tracks = TrackCache()
@@ -45,8 +46,8 @@ class _Fill:
 class FrameService:
     """Runs drawing tasks in order of urgency."""
 
-    def __init__(self, reader: AssetReader) -> None:
-        self._kit = RenderKit(reader)
+    def __init__(self, assets: AssetStore) -> None:
+        self._kit = RenderKit(assets)
         self._condition = threading.Condition()
         self._stage: dict[int, Task] = {}
         self._tasks: deque[tuple[Task, Callable[[Any, BaseException | None], None]]] = deque()

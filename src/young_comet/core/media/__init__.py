@@ -10,7 +10,7 @@ from .footage import (
     open_footage,
 )
 from .pictures import PictureInfo, check_picture, decode_picture, thumbnail
-from .svg import check_svg, draw_svg
+from .svg import check_svg, draw_svg, pack_drawing, unpack_drawing
 
 __all__ = [
     "Footage",
@@ -25,5 +25,7 @@ __all__ = [
     "index_at",
     "is_animated",
     "open_footage",
+    "pack_drawing",
     "thumbnail",
+    "unpack_drawing",
 ]

@@ -73,6 +73,21 @@ def _natural_size(attributes: dict[str, str]) -> tuple[float, float]:
     return (width, height)
 
 
+def pack_drawing(pixels: np.ndarray) -> bytes:
+    """A drawn picture as bytes to be kept; lossless, the pixels premultiplied as they are."""
+    done, data = cv2.imencode(".png", pixels, [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    if not done:
+        raise MediaError("the drawing could not be kept")
+    return data.tobytes()
+
+
+def unpack_drawing(data: bytes) -> np.ndarray | None:
+    """The pixels of a kept drawing; None if it is damaged."""
+    pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
+    fine = pixels is not None and pixels.ndim == 3 and pixels.shape[2] == 4
+    return np.ascontiguousarray(pixels) if fine else None
+
+
 def draw_svg(data: bytes, scale: float, fonts_dir: Path | None = None) -> np.ndarray:
     """Premultiplied BGRA pixels at a multiple of the natural size.
 

@@ -6,7 +6,17 @@ import math
 from collections import OrderedDict
 from typing import Protocol
 
-from ..media import Footage, decode_picture, draw_svg, index_at, open_footage
+import numpy as np
+
+from ..media import (
+    Footage,
+    decode_picture,
+    draw_svg,
+    index_at,
+    open_footage,
+    pack_drawing,
+    unpack_drawing,
+)
 from ..pixels.cache import SizedCache
 from ..pixels.resample import MipPyramid
 from ..typography.fonts import FontLibrary
@@ -26,11 +36,30 @@ class AssetReader(Protocol):
         ...
 
 
+class DrawingStore(Protocol):
+    """Where drawn vector pictures are kept from one process to the next: drawing one again may
+    take a second."""
+
+    def kept_drawing(self, hash: str, scale: float) -> bytes | None:
+        """Must. What was kept for an asset at a scale, or None."""
+        ...
+
+    def keep_drawing(self, hash: str, scale: float, data: bytes) -> None:
+        """Must. Keeps a drawing if it can; never raises for want of room."""
+        ...
+
+
 class MediaLibrary:
     """What the renderer needs besides the resolved frame: pictures and set texts."""
 
-    def __init__(self, reader: AssetReader, *, limit_bytes: int = 400 * 2**20) -> None:
-        self._reader = reader
+    def __init__(
+        self,
+        reader: AssetReader,
+        *,
+        drawings: DrawingStore | None = None,
+        limit_bytes: int = 400 * 2**20,
+    ) -> None:
+        self._reader, self._drawings = reader, drawings
         self.fonts = FontLibrary(reader.read_asset)
         self._pictures = SizedCache(limit_bytes)
         self._texts = SizedCache(500)
@@ -61,11 +90,23 @@ class MediaLibrary:
             key = (content.hash, min(bucket, most))
         mips = self._pictures.get(key)
         if mips is None:
-            data = self._reader.read_asset(content.hash)
-            pixels = draw_svg(data, key[1], FACES_DIR) if content.vector else decode_picture(data)
+            if content.vector:
+                pixels = self._drawing(content.hash, key[1])
+            else:
+                pixels = decode_picture(self._reader.read_asset(content.hash))
             mips = MipPyramid(pixels)
             self._pictures.put(key, mips, int(mips.nbytes * 4 / 3))
         return mips
+
+    def _drawing(self, hash: str, scale: float) -> np.ndarray:
+        """Pixels of a vector picture at a scale, drawn once and then kept."""
+        kept = self._drawings.kept_drawing(hash, scale) if self._drawings else None
+        pixels = unpack_drawing(kept) if kept is not None else None
+        if pixels is None:
+            pixels = draw_svg(self._reader.read_asset(hash), scale, FACES_DIR)
+            if self._drawings is not None:
+                self._drawings.keep_drawing(hash, scale, pack_drawing(pixels))
+        return pixels
 
     def clip(self, content: ClipContent) -> MipPyramid:
         """Pixels of the frame of a clip."""
