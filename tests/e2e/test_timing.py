@@ -188,6 +188,13 @@ def test_keys_are_chosen_with_a_frame_moved_copied_nudged_and_deleted(desk):
     assert "r2" not in [key["id"] for key in prop(desk, "kite", "rotation")["keys"]]
 
 
+def test_pressing_on_the_desk_selects_no_text(desk):
+    # On a text selection a press would start the browser's own dragging and end the desk's.
+    for part in ("rows", "ruler", "stage"):
+        style = f"getComputedStyle(document.getElementById('{part}')).userSelect"
+        assert desk.evaluate(style) == "none"
+
+
 def test_dragged_keys_snap_to_marks_and_the_playhead(desk):
     go_to(desk, "2.4s")
     with OneStep(desk):
