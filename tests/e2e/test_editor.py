@@ -347,6 +347,7 @@ def test_the_frame_is_changed_later(scene):
     assert scene.locator("dialog[open] .chip.mono.on").all_inner_texts() == ["29.97"]
     scene.locator("#frame-arrange").select_option("scale-to-fit")
     scene.locator("dialog[open] button.main-action").click()
+    scene.locator("dialog[open]").wait_for(state="detached")  # it closes when all is saved
     settle(scene)
     framed = document(scene)["scenes"][0]
     assert framed["width"] == 641
