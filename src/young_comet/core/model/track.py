@@ -15,7 +15,7 @@ from ..timing.easings import CubicBezier, Easing
 from .mixing import add_step, mix_values, step
 from .specs import Kind
 
-# Straight through a key costs no speed; a bend costs some, a way back all of it.
+# Beside a segment that stands still and jumps, a smooth key rests.
 _WHOLE = ("hold", "steps")
 
 

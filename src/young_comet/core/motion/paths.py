@@ -15,7 +15,7 @@ from ..geometry.bezier import PathSegment
 from ..geometry.fit import fit_cubic
 from ..model.document import Keyframe, Property
 from ..model.track import Track
-from ..timing.easings import Easing
+from ..timing.easings import Easing, Linear
 from .fitting import FittedKey, fit_easing
 
 Cubic = tuple[Point, Point, Point, Point]
@@ -187,8 +187,6 @@ def rounded_handles(before: Point | None, at: Point, after: Point | None) -> tup
 
 def path_keys(cubics: Sequence[Cubic], start_s: float, duration_s: float) -> list[FittedKey]:
     """Keys that travel along cubics joined end to end, at one speed."""
-    from ..timing.easings import Linear
-
     segments = [PathSegment(*cubic) for cubic in cubics]
     lengths = [segment.length for segment in segments]
     total = sum(lengths) or 1.0
