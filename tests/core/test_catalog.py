@@ -8,7 +8,14 @@ from tests.build import key, layer, project
 from young_comet.core.catalog import LAYER_KINDS, check_layer, normalise
 from young_comet.core.catalog.check import dash_lengths
 from young_comet.core.catalog.typed import parse_number
-from young_comet.core.model import Kind, Layer, Property, document_schema, load_project
+from young_comet.core.model import (
+    SCHEMA_VERSION,
+    Kind,
+    Layer,
+    Property,
+    document_schema,
+    load_project,
+)
 from young_comet.edits.patch import plain
 from young_comet.errors import DocumentError, NewerSchemaError
 
@@ -92,7 +99,7 @@ def test_a_document_reads_back():
 
 def test_a_newer_schema_version_is_refused_with_advice():
     with pytest.raises(NewerSchemaError, match="newer Young Comet"):
-        load_project({"schema_version": 3, "id": "a", "name": "A"})
+        load_project({"schema_version": SCHEMA_VERSION + 1, "id": "a", "name": "A"})
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,16 @@ import pytest
 from tests.build import key, layer, project, scene
 
 from young_comet.core.catalog import check_project, parts_of, spec_of, specs_of
-from young_comet.core.model import Kind, Mark, Project, Property, Repeat, SavedEasing, load_project
+from young_comet.core.model import (
+    SCHEMA_VERSION,
+    Kind,
+    Mark,
+    Project,
+    Property,
+    Repeat,
+    SavedEasing,
+    load_project,
+)
 from young_comet.edits.patch import plain
 from young_comet.errors import DocumentError
 
@@ -20,7 +29,7 @@ OLD = {
 
 def test_a_document_of_the_first_version_is_read_and_means_the_same():
     document = check_project(load_project(OLD))
-    assert document.schema_version == 2
+    assert document.schema_version == SCHEMA_VERSION
     keys = document.scenes[0].layers[0].properties["rotation"].keys
     assert [(k.value, k.easing, k.join) for k in keys] == [
         (0, "ease-in-out", "free"),
@@ -111,7 +120,7 @@ def test_points_that_can_be_split_declare_their_parts():
         and parts_of(kite, "scale") is None
     )
     assert [s.id for s in specs_of(kite)][:3] == ["position.x", "position.y", "rotation"]
-    part = spec_of("shape", "scale.y")
+    part = spec_of(kite, "scale.y")
     assert (part.kind, part.default, part.label, part.unit) == (Kind.NUMBER, 100.0, "Scale y", "%")
     with pytest.raises(DocumentError):
-        spec_of("shape", "pivot.x")
+        spec_of(kite, "pivot.x")

@@ -26,7 +26,7 @@ def desk():
         layer("name", "text", 1.0, 3.2, text="Gullwing", text__size=30, position=[90, 150],
               opacity=[key(0, 0), key(0.4, 100)]),
         layer("clip", "clip", 1.0, 2.6, clip__asset="clouds", time__from=0.2),
-        layer("curve", "shape", shape__kind="path", shape__path="M0 0 C40 -80 120 80 160 0", position=[160, 90],
+        layer("curve", "shape", shape__kind="path", shape__path="M-80 0 C-40 -80 40 80 80 0", position=[160, 90],
               fill__on=False, stroke__width=4),
     )  # fmt: skip
     marks = (Mark(id="gust", name="Gust", time_s=1.0), Mark(id="hit", name="Hit", time_s=2.0))

@@ -206,6 +206,7 @@ def test_the_catalog_and_the_schema_are_served(client):
         "text",
         "picture",
         "clip",
+        "treatment",
     ]
     assert (
         len(catalog["fonts"]) == 12 and len(catalog["rates"]) == 8 and len(catalog["frames"]) == 6

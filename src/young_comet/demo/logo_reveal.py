@@ -38,7 +38,7 @@ def _kite(end: float) -> list[dict[str, Any]]:
         layer(
             "string", "String", "shape", 1.6, end,
             shape__kind="path",
-            shape__path="M12 -36 C-10 60 74 150 52 236 C30 316 -22 330 -2 430",
+            shape__path="M-12.6 -233 C-34.6 -137 49.4 -47 27.4 39 C5.4 119 -46.6 133 -26.6 233",
             # Its upper end hides behind the kite's lower tip and goes where that goes.
             position=hanging(emblem, 1.6, (3.5, 192.7)),
             fill__on=False,

@@ -175,7 +175,7 @@ class SplitProperty(PropertyEdit):
         evaluator = SceneEvaluator(project, scene.id)
         for target in self.targets:
             layer = find_layer(scene, target.layer)
-            spec = spec_of(layer.kind, target.property, f"layer {layer.name!r}")
+            spec = spec_of(layer, target.property, f"layer {layer.name!r}")
             if not spec.split:
                 raise DocumentError(f"{spec.label} cannot be split into x and y", field=layer.name)
             if parts_of(layer, spec.id):
@@ -216,7 +216,7 @@ class JoinProperty(PropertyEdit):
         evaluator = SceneEvaluator(project, scene.id)
         for target in self.targets:
             layer = find_layer(scene, target.layer)
-            spec = spec_of(layer.kind, target.property, f"layer {layer.name!r}")
+            spec = spec_of(layer, target.property, f"layer {layer.name!r}")
             if not spec.split or not (parts := parts_of(layer, spec.id)):
                 raise DocumentError(f"{spec.label} is not split", field=layer.name)
             prop = _joined(scene, layer, spec, parts, evaluator)

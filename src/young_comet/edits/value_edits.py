@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.catalog import layer_kind, normalise, parts_of, spec_of
+from ..core.catalog import find_spec, normalise, parts_of, spec_of
 from ..core.model import Keyframe, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Id, Value
 from ..core.motion import insert_key
@@ -65,8 +65,7 @@ class PropertyEdit(SceneEdit):
             return f"{len(properties)} properties of {who}"
         try:
             scene = next(s for s in project.scenes if s.id == self.scene)
-            kind = find_layer(scene, layers[0]).kind
-            spec = layer_kind(kind).spec(targets[0].property)
+            spec = find_spec(find_layer(scene, layers[0]), targets[0].property)
         except (StopIteration, NotFoundError):
             spec = None
         return f"{spec.label if spec else targets[0].property} of {who}"
@@ -102,7 +101,7 @@ def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -
     """
     for target in expanded(scene, targets):
         layer = find_layer(scene, target.layer)
-        spec = spec_of(layer.kind, target.property, f"layer {layer.name!r}")
+        spec = spec_of(layer, target.property, f"layer {layer.name!r}")
         old = layer.properties.get(target.property)
         if old is None:
             old = Property(value=default_value(spec, scene))

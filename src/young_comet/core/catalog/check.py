@@ -8,14 +8,17 @@ from itertools import pairwise
 from typing import Any
 
 from ...errors import DocumentError
-from ..geometry.outline import from_svg_path
-from ..model.document import Keyframe, Layer, Project, Property, Scene
+from ..geometry.contours import parse_contours
+from ..model.document import Effect, EffectSet, Keyframe, Layer, Project, Property, Scene
 from ..model.specs import Kind, PropertySpec
 from ..pixels.colour import parse_colour
 from ..timing import parse_easing
-from .kinds import layer_kind, spec_of
+from .kinds import layer_kind
+from .properties import effect_kind, effect_specs, spec_of
 
 MAX_TEXT = 10_000
+MAX_PATH = 400_000
+MAX_SPOTS = 64
 MAX_STOPS = 64
 MAX_KEYS = 20_000
 MAX_LAYERS = 2_000
@@ -36,22 +39,29 @@ def normalise(spec: PropertySpec, value: Any, field: str) -> Any:
         return _colour(value, field)
     if spec.kind is Kind.STOPS:
         return _stops(value, field)
+    if spec.kind is Kind.CURVE:
+        return _curve(value, field)
+    if spec.kind is Kind.SPOTS:
+        return _spots(value, field)
     if spec.kind is Kind.FLAG:
         if not isinstance(value, bool):
             raise DocumentError.expected(field, "true or false", value)
         return value
     if not isinstance(value, str):
         raise DocumentError.expected(field, "a text", value)
-    if len(value) > MAX_TEXT:
-        raise DocumentError(f"expected at most {MAX_TEXT} characters", field=field)
+    most = MAX_PATH if spec.kind is Kind.PATH else MAX_TEXT
+    if len(value) > most:
+        raise DocumentError(f"expected at most {most} characters", field=field)
     return _words(spec, value, field)
 
 
 def _words(spec: PropertySpec, value: str, field: str) -> str:
     if spec.kind is Kind.CHOICE and value not in (known := [o for o, _ in spec.options]):
         raise DocumentError.expected(field, "one of " + ", ".join(known), value)
-    if spec.hint == "path":
-        from_svg_path(value)
+    if spec.kind is Kind.PATH:
+        parse_contours(value)
+    if spec.hint == "easing":
+        check_easing(value)
     if spec.hint == "dash":
         dash_lengths(value, field)
     return value
@@ -99,6 +109,42 @@ def _stops(value: Any, field: str) -> tuple[tuple[float, str], ...]:
         if not 0 <= offset <= 1:
             raise DocumentError.expected(field, "offsets from 0 to 1", offset)
         result.append((float(offset), _colour(colour, field)))
+    return tuple(result)
+
+
+def _numbers(values: Any, count: int, field: str, what: str) -> None:
+    for value in values[:count]:
+        wrong = isinstance(value, bool) or not isinstance(value, int | float)
+        if wrong or not math.isfinite(value):
+            raise DocumentError.expected(field, what, value)
+
+
+def _curve(value: Any, field: str) -> tuple[tuple[float, float], ...]:
+    what = f"2 to {MAX_STOPS} points [x, y] in 0 to 1 with rising x"
+    fine = isinstance(value, list | tuple) and 2 <= len(value) <= MAX_STOPS
+    if not fine or any(not isinstance(p, list | tuple) or len(p) != 2 for p in value):
+        raise DocumentError.expected(field, what, value)
+    for point in value:
+        _numbers(point, 2, field, what)
+        if not all(0 <= part <= 1 for part in point):
+            raise DocumentError.expected(field, what, point)
+    if any(b[0] - a[0] < 1e-4 for a, b in pairwise(value)):
+        raise DocumentError.expected(field, what, value)
+    return tuple((float(x), float(y)) for x, y in value)
+
+
+def _spots(value: Any, field: str) -> tuple[tuple[float, float, float, str], ...]:
+    what = f"1 to {MAX_SPOTS} colour points [x, y, softness, colour], numbers in percent"
+    fine = isinstance(value, list | tuple) and 1 <= len(value) <= MAX_SPOTS
+    if not fine or any(not isinstance(p, list | tuple) or len(p) != 4 for p in value):
+        raise DocumentError.expected(field, what, value)
+    result = []
+    for spot in value:
+        _numbers(spot, 3, field, what)
+        x, y, softness = (float(part) for part in spot[:3])
+        if not (abs(x) <= 1e4 and abs(y) <= 1e4 and 0 <= softness <= 1000):
+            raise DocumentError.expected(field, what, spot)
+        result.append((x, y, softness, _colour(spot[3], field)))
     return tuple(result)
 
 
@@ -158,12 +204,20 @@ def check_easing(text: str) -> str:
 def check_layer(layer: Layer) -> Layer:
     """The layer with canonical properties; unknown ones are refused."""
     where = f"layer {layer.name!r}"
-    kind = layer_kind(layer.kind)
+    layer_kind(layer.kind)
+    _unique([mask.id for mask in layer.masks], "mask")
+    _unique([effect.id for effect in layer.effects], "effect")
+    for effect in layer.effects:
+        effect_kind(effect.kind, f"{where} / effect")
+    for mask in layer.masks:
+        if (mask.space == "follow") != (mask.follows is not None):
+            field = f"{where} / mask {mask.name!r}"
+            raise DocumentError("only a mask that follows names a layer, and it must", field=field)
     if layer.end_s - layer.start_s < 1e-6:
         raise DocumentError("the end must come after the start", field=where)
     properties = {}
     for property_id, prop in layer.properties.items():
-        spec = spec_of(kind.id, property_id, where)
+        spec = spec_of(layer, property_id, where)
         whole = property_id.removesuffix(".x").removesuffix(".y")
         if whole != property_id and whole in layer.properties:
             raise DocumentError(f"{whole} is there both split and whole", field=where)
@@ -200,9 +254,31 @@ def check_project(project: Project) -> Project:
     for easing in project.easings:
         parse_easing(easing.easing)
     check_easing(project.settings.new_key_easing)
+    _unique([each.id for each in project.effect_sets], "effect set")
     return project.model_copy(
-        update={"scenes": tuple(check_scene(scene) for scene in project.scenes)}
+        update={
+            "scenes": tuple(check_scene(scene) for scene in project.scenes),
+            "effect_sets": tuple(check_set(each) for each in project.effect_sets),
+        }
     )
+
+
+def check_set(saved: EffectSet) -> EffectSet:
+    """A set of effects with canonical values."""
+    effects = []
+    for each in saved.effects:
+        field = f"effect set {saved.name!r}"
+        effect_kind(each.kind, field)
+        stand_in = Effect(id="set", kind=each.kind)
+        specs = effect_specs(stand_in)
+        properties = {}
+        for name, prop in each.properties.items():
+            spec = specs.get(f"effect.set.{name}")
+            if spec is None:
+                raise DocumentError(f"{each.kind} has no parameter {name!r}", field=field)
+            properties[name] = check_property(spec, prop, f"{field} / {spec.label}")
+        effects.append(each.model_copy(update={"properties": properties}))
+    return saved.model_copy(update={"effects": tuple(effects)})
 
 
 def _unique(ids: list[str], what: str) -> None:

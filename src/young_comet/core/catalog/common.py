@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from ..model.specs import Kind, PropertySpec
+from ..pixels.blend import BLEND_MODES
+from ..timing.spread import ORDERS
 
 PAINT_KINDS = (("flat", "Flat"), ("linear", "Linear"), ("radial", "Radial"), ("conic", "Conic"))
 GRADIENTS = ("linear", "radial", "conic")
@@ -33,6 +35,15 @@ PLACE = (
     ),
     OPACITY,
     PropertySpec(
+        "tilt", "Tilt", Kind.NUMBER, 0.0, "Perspective", unit="°", minimum=-1e6, maximum=1e6,
+        help="Turned about its x axis, in perspective; the scene has the viewing distance",
+        hint="dial",
+    ),
+    PropertySpec(
+        "turn", "Turn", Kind.NUMBER, 0.0, "Perspective", unit="°", minimum=-1e6, maximum=1e6,
+        help="Turned about its y axis, in perspective", hint="dial",
+    ),
+    PropertySpec(
         "turn.on", "Turn with the path", Kind.FLAG, False, "Motion path", hint="moving",
         help="The layer points where its position travels",
     ),
@@ -40,6 +51,140 @@ PLACE = (
         "turn.offset", "Turned by", Kind.NUMBER, 0.0, "Motion path", unit="°", minimum=-1e6,
         maximum=1e6, shown_when=("turn.on", (True,)), hint="moving",
         help="Angle between the path and what counts as the layer's front",
+    ),
+)  # fmt: skip
+
+
+def _named(ids: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    return tuple((i, i.replace("-", " ").capitalize()) for i in ids)
+
+
+BLENDING = (
+    PropertySpec(
+        "blend", "Blended", Kind.CHOICE, "normal", "Blending", options=_named(BLEND_MODES),
+        hint="steps", help="How its colours mix with what lies below (W3C compositing)",
+    ),
+    PropertySpec(
+        "composite", "Shown", Kind.CHOICE, "over", "Blending",
+        options=(
+            ("over", "Over what lies below"), ("atop", "Only atop of layers below"),
+            ("knock-out", "Cut out of layers below"),
+        ),
+        help="The ground and backdrops at the bottom of the stack do not count as layers here",
+    ),
+    PropertySpec(
+        "matte.layer", "Matte", Kind.LAYER, "", "Matte",
+        help="Shown only through another layer, which may itself be hidden",
+    ),
+    PropertySpec(
+        "matte.by", "Through its", Kind.CHOICE, "alpha", "Matte",
+        options=(("alpha", "Alpha"), ("luminance", "Luminance")),
+    ),
+    PropertySpec("matte.inverted", "Outside it", Kind.FLAG, False, "Matte"),
+    PropertySpec(
+        "matte.below", "Within the layer below", Kind.FLAG, False, "Matte",
+        help="Shown only where the next layer below is",
+    ),
+    PropertySpec(
+        "motion-blur", "Motion blur", Kind.CHOICE, "scene", "Motion blur",
+        options=(("scene", "As the scene has it"), ("on", "On"), ("off", "Off")),
+    ),
+)  # fmt: skip
+
+_CUT = ("strips", "tiles", "wedges", "lines")
+_WHEN = ("slices.kind", _CUT)
+SLICES = (
+    PropertySpec(
+        "slices.kind", "Cut into", Kind.CHOICE, "none", "Slices",
+        options=(
+            ("none", "Nothing: whole"), ("strips", "Strips"), ("tiles", "Tiles"),
+            ("wedges", "Wedges"), ("lines", "Along drawn lines"),
+        ),
+    ),
+    PropertySpec(
+        "slices.count", "Pieces", Kind.NUMBER, 8.0, "Slices", minimum=1, maximum=200, whole=True,
+        decimals=0, shown_when=("slices.kind", ("strips", "wedges")), fixed=True,
+    ),
+    PropertySpec(
+        "slices.grid", "Columns, rows", Kind.POINT, (6.0, 4.0), "Slices", minimum=1, maximum=60,
+        whole=True, decimals=0, shown_when=("slices.kind", ("tiles",)), fixed=True,
+    ),
+    PropertySpec(
+        "slices.angle", "Angle", Kind.NUMBER, 0.0, "Slices", unit="°", minimum=-1e6, maximum=1e6,
+        shown_when=("slices.kind", ("strips", "tiles", "wedges")), hint="dial",
+    ),
+    PropertySpec(
+        "slices.lines", "Lines", Kind.PATH, "M-2000 0 L2000 0", "Slices", fixed=True,
+        shown_when=("slices.kind", ("lines",)), help="SVG path data; each line parts the layer",
+    ),
+    PropertySpec(
+        "slices.progress", "In place", Kind.NUMBER, 100.0, "Slices", unit="%", minimum=0,
+        maximum=100, shown_when=_WHEN, help="0: every piece is away; 100: all are in place",
+    ),
+    PropertySpec(
+        "slices.width", "At once", Kind.NUMBER, 3.0, "Slices", minimum=0.1, maximum=200,
+        shown_when=_WHEN, help="How many pieces are on their way at once",
+    ),
+    PropertySpec(
+        "slices.order", "Order", Kind.CHOICE, "forward", "Slices", options=_named(ORDERS),
+        shown_when=_WHEN,
+    ),
+    PropertySpec(
+        "slices.seed", "Seed", Kind.NUMBER, 1.0, "Slices", minimum=0, maximum=99999, whole=True,
+        decimals=0, shown_when=("slices.order", ("shuffled",)), fixed=True,
+    ),
+    PropertySpec(
+        "slices.profile", "Profile", Kind.TEXT, "ease-out", "Slices", hint="easing",
+        shown_when=_WHEN, help="The easing of each piece",
+    ),
+    PropertySpec(
+        "slices.offset", "Away by", Kind.POINT, (0.0, 240.0), "Slices", unit="px", minimum=-1e5,
+        maximum=1e5, shown_when=_WHEN,
+    ),
+    PropertySpec(
+        "slices.alternate", "By turns", Kind.FLAG, False, "Slices", shown_when=_WHEN,
+        help="Every other piece comes from the other side",
+    ),
+    PropertySpec(
+        "slices.rotation", "Away turned", Kind.NUMBER, 0.0, "Slices", unit="°", minimum=-1e5,
+        maximum=1e5, shown_when=_WHEN,
+    ),
+    PropertySpec(
+        "slices.scale", "Away scaled", Kind.NUMBER, 100.0, "Slices", unit="%", minimum=0,
+        maximum=10000, shown_when=_WHEN,
+    ),
+    PropertySpec(
+        "slices.opacity", "Away opacity", Kind.NUMBER, 0.0, "Slices", unit="%", minimum=0,
+        maximum=100, shown_when=_WHEN,
+    ),
+)  # fmt: skip
+
+MASK = (
+    PropertySpec(
+        "path", "Path", Kind.PATH, "M-200 -120 L200 -120 L200 120 L-200 120 Z", "Mask",
+        help="SVG path data in the mask's own space", hint="path",
+    ),
+    PropertySpec(
+        "position", "Position", Kind.POINT, (0.0, 0.0), "Mask", unit="px", minimum=-1e6,
+        maximum=1e6, split=True,
+    ),
+    PropertySpec(
+        "rotation", "Rotation", Kind.NUMBER, 0.0, "Mask", unit="°", minimum=-1e6, maximum=1e6,
+    ),
+    PropertySpec(
+        "scale", "Scale", Kind.POINT, (100.0, 100.0), "Mask", unit="%", minimum=-1e5, maximum=1e5,
+        hint="linked",
+    ),
+    PropertySpec(
+        "feather", "Feather", Kind.POINT, (0.0, 0.0), "Mask", unit="px", minimum=0, maximum=4000,
+        hint="linked", help="Width of the soft edge along x and y",
+    ),
+    PropertySpec(
+        "grow", "Grow", Kind.NUMBER, 0.0, "Mask", unit="px", minimum=-4000, maximum=4000,
+        help="Moves the edge outwards, or inwards where negative",
+    ),
+    PropertySpec(
+        "opacity", "Opacity", Kind.NUMBER, 100.0, "Mask", unit="%", minimum=0, maximum=100,
     ),
 )  # fmt: skip
 

@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...errors import DocumentError
-from ..model.document import Layer
 from ..model.specs import Kind, PropertySpec
-from .common import DRAWN, OPACITY, PLACE, TIME, paint_specs, stroke_specs
+from .common import BLENDING, DRAWN, OPACITY, PLACE, SLICES, TIME, paint_specs, stroke_specs
 
 
 @dataclass(frozen=True)
@@ -45,8 +44,15 @@ _DUSK = ((0.0, "#17224d"), (0.55, "#7a3f6d"), (1.0, "#f08a4b"))
 _EMBER = ((0.0, "#ff7a45"), (1.0, "#e85d8f"))
 
 BACKDROP = LayerKind(
-    "backdrop", "Backdrop", "backdrop", (OPACITY, *paint_specs("#17224d", _DUSK)), placed=False
-)
+    "backdrop", "Backdrop", "backdrop", (OPACITY, *paint_specs("#17224d", _DUSK), *BLENDING),
+    placed=False,
+)  # fmt: skip
+
+TREATMENT = LayerKind(
+    "treatment", "Treatment", "treatment",
+    (OPACITY, *(spec for spec in BLENDING if spec.id not in ("composite", "motion-blur"))),
+    placed=False,
+)  # fmt: skip
 
 _ROUND = ("rectangle", "polygon", "star")
 SHAPE = LayerKind(
@@ -89,7 +95,7 @@ SHAPE = LayerKind(
             minimum=-1e6, maximum=1e6, shown_when=("shape.kind", ("line",)),
         ),
         PropertySpec(
-            "shape.path", "Path", Kind.TEXT, "M-150 90 C-60 -150 60 -150 150 90 Z", "Shape",
+            "shape.path", "Path", Kind.PATH, "M-150 90 C-60 -150 60 -150 150 90 Z", "Shape",
             hint="path", shown_when=("shape.kind", ("path",)),
             help="SVG path data; (0, 0) is the layer's origin",
         ),
@@ -97,6 +103,8 @@ SHAPE = LayerKind(
         *paint_specs("#ff7a45", _EMBER),
         *stroke_specs(0.0),
         *DRAWN,
+        *BLENDING,
+        *SLICES,
     ),
 )  # fmt: skip
 
@@ -128,6 +136,8 @@ TEXT = LayerKind(
         PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
         *paint_specs("#f8f1e4", _EMBER),
         *stroke_specs(0.0),
+        *BLENDING,
+        *SLICES,
     ),
 )  # fmt: skip
 
@@ -144,6 +154,8 @@ PICTURE = LayerKind(
         PropertySpec(
             "picture.fit", "Placed", Kind.CHOICE, "natural", "Picture", options=_FITS
         ),
+        *BLENDING,
+        *SLICES,
     ),
 )  # fmt: skip
 
@@ -154,11 +166,13 @@ CLIP = LayerKind(
         PropertySpec("clip.asset", "Footage", Kind.ASSET, "", "Clip", hint="clip"),
         PropertySpec("clip.fit", "Placed", Kind.CHOICE, "natural", "Clip", options=_FITS),
         *TIME,
+        *BLENDING,
+        *SLICES,
     ),
 )  # fmt: skip
 
 LAYER_KINDS: dict[str, LayerKind] = {
-    kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE, CLIP)
+    kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE, CLIP, TREATMENT)
 }
 
 
@@ -167,27 +181,3 @@ def layer_kind(kind_id: str) -> LayerKind:
     if kind := LAYER_KINDS.get(kind_id):
         return kind
     raise DocumentError.expected("layer kind", "one of " + ", ".join(LAYER_KINDS), kind_id)
-
-
-def spec_of(kind_id: str, property_id: str, where: str = "") -> PropertySpec:
-    """The declaration of a property, or DocumentError."""
-    if spec := layer_kind(kind_id).spec(property_id):
-        return spec
-    raise DocumentError(f"a {kind_id} layer has no property {property_id!r}", field=where)
-
-
-def parts_of(layer: Layer, property_id: str) -> tuple[str, str] | None:
-    """The ids of x and y where a layer has that point taken apart, else None."""
-    x, y = f"{property_id}.x", f"{property_id}.y"
-    return (x, y) if x in layer.properties or y in layer.properties else None
-
-
-def specs_of(layer: Layer) -> list[PropertySpec]:
-    """A layer's declarations in the order of its fields, points that are split as their parts."""
-    result: list[PropertySpec] = []
-    for spec in layer_kind(layer.kind).specs:
-        if spec.split and parts_of(layer, spec.id):
-            result += spec.parts()
-        else:
-            result.append(spec)
-    return result

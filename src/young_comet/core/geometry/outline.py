@@ -8,6 +8,8 @@ from functools import lru_cache
 
 import skia
 from fontTools.pens.basePen import BasePen
+from fontTools.pens.svgPathPen import SVGPathPen
+from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path import parse_path
 
 from ...errors import DocumentError
@@ -15,6 +17,16 @@ from .affine import Affine, Box, Point
 
 # A cubic's handle for a quarter circle of radius 1 (error 0.03 %).
 _QUARTER = 0.5522847498
+
+
+_JOINED = {
+    "union": skia.PathOp.kUnion_PathOp,
+    "minus": skia.PathOp.kDifference_PathOp,
+    "intersect": skia.PathOp.kIntersect_PathOp,
+    "exclude": skia.PathOp.kXOR_PathOp,
+}
+
+Cubic = tuple[Point, Point, Point, Point]
 
 
 class Outline:
@@ -78,14 +90,20 @@ class Outline:
         effect = skia.TrimPathEffect.Make(end - 1, start, skia.TrimPathEffect.Mode.kInverted)
         return self._through(effect)
 
-    def cubics(self) -> list[list[tuple[Point, Point, Point, Point]]]:
+    def cubics(self) -> list[list[Cubic]]:
         """Every contour as cubic Beziers one after another; points without length are left out."""
-        contours: list[list[tuple[Point, Point, Point, Point]]] = []
+        return [cubics for cubics, _ in self.closed_cubics()]
+
+    def closed_cubics(self) -> list[tuple[list[Cubic], bool]]:
+        """As ``cubics``, each with whether the contour is closed."""
+        contours: list[list[Cubic]] = []
+        closed: list[bool] = []
         start = (0.0, 0.0)
         for verb, points in self.skia_path:
             p = [(point.x(), point.y()) for point in points]
             if verb == skia.Path.kMove_Verb:
                 contours.append([])
+                closed.append(False)
                 start = p[0]
             elif verb == skia.Path.kLine_Verb:
                 _add_line(contours[-1], p[0], p[1])
@@ -97,7 +115,8 @@ class Outline:
                 contours[-1].append((p[0], a, b, p[2]))
             elif verb == skia.Path.kClose_Verb and contours and contours[-1]:
                 _add_line(contours[-1], contours[-1][-1][3], start)
-        return [contour for contour in contours if contour]
+                closed[-1] = True
+        return [(c, shut) for c, shut in zip(contours, closed, strict=True) if c]
 
     def _through(self, effect: skia.PathEffect | None) -> Outline:
         if effect is None:
@@ -118,10 +137,51 @@ class Outline:
         paint.getFillPath(self.skia_path, path)
         return Outline(path)
 
+    def stroked(self, width: float, *, cap: str = "round", join: str = "round") -> Outline:
+        """The area that a pen of that width covers along the path."""
+        paint = skia.Paint(
+            Style=skia.Paint.kStroke_Style,
+            StrokeWidth=width,
+            StrokeCap=getattr(skia.Paint, f"k{cap.title()}_Cap"),
+            StrokeJoin=getattr(skia.Paint, f"k{join.title()}_Join"),
+        )
+        path = skia.Path()
+        paint.getFillPath(self.skia_path, path)
+        return Outline(path)
+
+    def joined(self, other: Outline, how: str) -> Outline:
+        """Two areas as one: ``how`` is union, minus, intersect or exclude."""
+        result = skia.Op(self.skia_path, other.skia_path, _JOINED[how])
+        return _nonzero(result) if result is not None else Outline(skia.Path())
+
+    def grown(self, by: float) -> Outline:
+        """The area with its edge moved outwards (inwards where negative), corners rounded."""
+        if abs(by) < 1e-6 or self.is_empty:
+            return self
+        return self.joined(self.stroked(2 * abs(by)), "union" if by > 0 else "minus")
+
+    def with_holes(self, *, even_odd: bool) -> Outline:
+        """The same area for the non-zero rule, where the path was meant for the even-odd one."""
+        if not even_odd:
+            return self
+        path = skia.Path(self.skia_path)
+        path.setFillType(skia.PathFillType.kEvenOdd)
+        result = skia.Simplify(path)
+        return _nonzero(result) if result is not None else self
+
     def merged(self) -> Outline:
         """Overlapping contours united, so that a stroke follows the outer edge only."""
         result = skia.Simplify(self.skia_path)
-        return Outline(result) if result is not None else self
+        return _nonzero(result) if result is not None else self
+
+
+def _nonzero(path: skia.Path) -> Outline:
+    """What the path operations give is meant for the even-odd rule: contours are turned so that
+    the non-zero rule fills the same, which SVG path data then says without a rule."""
+    if path.getFillType() == skia.PathFillType.kEvenOdd:
+        wound = skia.AsWinding(path)
+        path = wound if wound is not None else path
+    return Outline(path)
 
 
 def _third(end: Point, control: Point) -> Point:
@@ -211,6 +271,22 @@ def polygon(points: Sequence[Point], *, closed: bool = True) -> Outline:
     return Outline(path)
 
 
+def polygons(many: Sequence[Sequence[Point]]) -> Outline:
+    """Closed polygons as one path."""
+    path = skia.Path()
+    for points in many:
+        path.addPoly([skia.Point(*p) for p in points], True)
+    return Outline(path)
+
+
+def circles(many: Sequence[tuple[float, float, float]]) -> Outline:
+    """Discs (x, y, radius) as one path."""
+    path = skia.Path()
+    for x, y, radius in many:
+        path.addCircle(x, y, radius)
+    return Outline(path)
+
+
 def regular_polygon(radius: float, corners: int) -> Outline:
     """Corners on a circle about (0, 0), the first at the top, clockwise."""
     return polygon([_on_circle(radius, 360 * i / corners) for i in range(corners)])
@@ -240,6 +316,18 @@ def from_svg_path(data: str) -> Outline:
     if not pen.path.isFinite():
         raise DocumentError.expected("path", "finite coordinates", data)
     return Outline(pen.path)
+
+
+def centred(data: str) -> str:
+    """SVG path data moved so that the middle of its box is at (0, 0)."""
+    pen = SVGPathPen(None, lambda value: f"{value:.3f}".rstrip("0").rstrip("."))
+    left, top, right, bottom = from_svg_path(data).bounds
+    try:
+        shift = (1, 0, 0, 1, -(left + right) / 2, -(top + bottom) / 2)
+        parse_path(data, TransformPen(pen, shift))
+    except Exception as error:  # the parser raises plain errors of many kinds
+        raise DocumentError.expected("path", "SVG path data such as M0 0 L40 20", data) from error
+    return str(pen.getCommands())
 
 
 def _contour_lengths(path: skia.Path) -> list[float]:

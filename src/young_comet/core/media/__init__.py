@@ -1,5 +1,6 @@
 """Reading files that come from outside."""
 
+from .cube import read_cube
 from .footage import (
     Footage,
     FootageInfo,
@@ -26,6 +27,7 @@ __all__ = [
     "is_animated",
     "open_footage",
     "pack_drawing",
+    "read_cube",
     "thumbnail",
     "unpack_drawing",
 ]

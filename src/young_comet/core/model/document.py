@@ -14,7 +14,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from ..timing import Rate
 
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 
 MAX_NAME = 200
 MAX_LENGTH_S = 3600.0
@@ -94,8 +94,39 @@ class Property(Frozen):
         return self.model_copy(update={"keys": ordered, "value": None, "flown": None})
 
 
+class Mask(Frozen):
+    """A path on a layer; masks are joined from the first to the last.
+
+    Its path, place, feather and so on are properties of the layer with the ids ``mask.ID.NAME``.
+    ``space`` says whose space the path lies in: the layer's own, the scene's, or that of the
+    layer which the mask ``follows``. A half plane has no path: its edge is the line through its
+    position, its rotation tells where the kept side is. ``colour`` is that of its outline on
+    the stage.
+    """
+
+    id: Id
+    name: Name
+    form: Literal["path", "half-plane"] = "path"
+    mode: Literal["union", "minus", "intersect", "exclude"] = "union"
+    inverted: bool = False
+    on: bool = True
+    space: Literal["layer", "scene", "follow"] = "layer"
+    follows: Id | None = None
+    colour: Colour = "#7fd4e8"
+
+
+class Effect(Frozen):
+    """A step of a layer's effects; its parameters are properties ``effect.ID.NAME``."""
+
+    id: Id
+    kind: str
+    name: Annotated[str, Field(max_length=MAX_NAME)] = ""
+    on: bool = True
+
+
 class Layer(Frozen):
-    """One item of the stack. ``properties`` holds only what differs from the default."""
+    """One item of the stack. ``properties`` holds only what differs from the default, also of
+    its masks and effects, which are worked through in their order."""
 
     id: Id
     name: Name
@@ -105,6 +136,8 @@ class Layer(Frozen):
     hidden: bool = False
     locked: bool = False
     group: Id | None = None
+    masks: Annotated[tuple[Mask, ...], Field(max_length=100)] = ()
+    effects: Annotated[tuple[Effect, ...], Field(max_length=100)] = ()
     properties: dict[str, Property] = Field(default_factory=dict)
 
 
@@ -134,11 +167,21 @@ class Mark(Frozen):
     time_s: Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
 
 
+class Shutter(Frozen):
+    """Motion blur: whether layers have it unless they say otherwise, how long the shutter is
+    open (360 degrees is one frame) and when it opens, counted from the frame's own moment."""
+
+    on: bool = False
+    angle_deg: Annotated[float, Field(ge=1, le=720, allow_inf_nan=False)] = 180.0
+    offset_deg: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = -90.0
+
+
 class Scene(Frozen):
     """A frame, a length and a stack of layers; the first layer is the lowest.
 
-    ``range_s`` is the working range (start, end) that playing and rendering keep to; None is
-    the whole scene. Marks are in the order of their times.
+    ``viewing_distance_px`` is how far the eye is from the frame: the perspective of layers that
+    are tilted or turned; 0 is the frame's width and half again. ``range_s`` is the working
+    range (start, end) that playing and rendering keep to; None is the whole scene. Marks are in the order of their times.
     """
 
     id: Id
@@ -152,6 +195,8 @@ class Scene(Frozen):
     groups: tuple[Group, ...] = ()
     marks: tuple[Mark, ...] = ()
     range_s: tuple[Seconds, Seconds] | None = None
+    shutter: Shutter = Shutter()
+    viewing_distance_px: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
 
     @property
     def working_range(self) -> tuple[float, float]:
@@ -160,6 +205,11 @@ class Scene(Frozen):
             return (0.0, self.length_s)
         start, end = self.range_s
         return (max(0.0, start), min(self.length_s, end))
+
+    @property
+    def eye_px(self) -> float:
+        """The viewing distance in scene pixels."""
+        return self.viewing_distance_px or 1.5 * self.width
 
     @property
     def frame_count(self) -> int:
@@ -171,12 +221,12 @@ class Asset(Frozen):
 
     Pictures and clips have a size in pixels; a font has its family's name in ``family``. A
     clip has a length, a number of frames and the rate it was made at (an average where its
-    frames differ in length), and tells whether it has transparency.
+    frames differ in length), and tells whether it has transparency. A table maps colours (.cube).
     """
 
     id: Id
     name: Name
-    kind: Literal["picture", "svg", "font", "clip"]
+    kind: Literal["picture", "svg", "font", "clip", "table"]
     media_type: str
     hash: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     size_bytes: Annotated[int, Field(ge=0)]
@@ -205,6 +255,23 @@ class SavedEasing(Frozen):
     easing: str
 
 
+class SetEffect(Frozen):
+    """One effect of a saved set: its parameters' values by their names."""
+
+    kind: str
+    name: Annotated[str, Field(max_length=MAX_NAME)] = ""
+    on: bool = True
+    properties: dict[str, Property] = Field(default_factory=dict)
+
+
+class EffectSet(Frozen):
+    """Effects under a name, ready to be put on any layer."""
+
+    id: Id
+    name: Name
+    effects: Annotated[tuple[SetEffect, ...], Field(min_length=1, max_length=100)]
+
+
 class Settings(Frozen):
     """Choices of the whole project."""
 
@@ -214,11 +281,12 @@ class Settings(Frozen):
 class Project(Frozen):
     """The whole document."""
 
-    schema_version: Literal[2] = 2
+    schema_version: Literal[3] = 3
     id: Id
     name: Name
     scenes: tuple[Scene, ...] = ()
     assets: tuple[Asset, ...] = ()
     inks: tuple[Ink, ...] = ()
     easings: tuple[SavedEasing, ...] = ()
+    effect_sets: tuple[EffectSet, ...] = ()
     settings: Settings = Settings()

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..geometry.morph import morph
 from ..pixels.colour import Rgba, mix
 from .specs import Kind
 
 Stops = tuple[tuple[float, Rgba], ...]
+Curve = tuple[tuple[float, float], ...]
+Spots = tuple[tuple[float, float, float, Rgba], ...]
 
 
 def mix_values(kind: Kind, a: Any, b: Any, amount: float) -> Any:
@@ -20,7 +23,39 @@ def mix_values(kind: Kind, a: Any, b: Any, amount: float) -> Any:
         return mix(a, b, amount)
     if kind is Kind.STOPS:
         return mix_stops(a, b, amount)
+    if kind is Kind.PATH:
+        return morph(a, b, amount)
+    if kind is Kind.CURVE:
+        return mix_curves(a, b, amount)
+    if kind is Kind.SPOTS:
+        return mix_spots(a, b, amount)
     return a
+
+
+def mix_curves(a: Curve, b: Curve, amount: float) -> Curve:
+    """Points of two curves mixed one by one; with unequal numbers the nearer curve counts."""
+    if len(a) != len(b):
+        return a if amount < 0.5 else b
+    amount = min(1.0, max(0.0, amount))
+    return tuple(
+        (x + (u - x) * amount, y + (v - y) * amount) for (x, y), (u, v) in zip(a, b, strict=True)
+    )
+
+
+def mix_spots(a: Spots, b: Spots, amount: float) -> Spots:
+    """Colour points mixed one by one; a list that is shorter repeats its last one."""
+    count = max(len(a), len(b))
+    a += (a[-1],) * (count - len(a))
+    b += (b[-1],) * (count - len(b))
+    return tuple(
+        (
+            p[0] + (q[0] - p[0]) * amount,
+            p[1] + (q[1] - p[1]) * amount,
+            max(0.0, p[2] + (q[2] - p[2]) * amount),
+            mix(p[3], q[3], amount),
+        )
+        for p, q in zip(a, b, strict=True)
+    )
 
 
 def mix_stops(a: Stops, b: Stops, amount: float) -> Stops:

@@ -8,11 +8,38 @@ from typing import Any
 from pydantic import ValidationError
 
 from ...errors import DocumentError, NewerSchemaError
+from ..geometry.outline import centred
 from .document import SCHEMA_VERSION, Project
+
+
+def _to_3(data: dict[str, Any]) -> dict[str, Any]:
+    """Paths of shapes were drawn about the middle of their box; now they lie as written."""
+    return {**data, "scenes": [_centred_paths(scene) for scene in data.get("scenes", [])]}
+
+
+def _centred_paths(scene: Any) -> Any:
+    if not isinstance(scene, dict) or not isinstance(scene.get("layers"), list):
+        return scene
+    layers = []
+    for layer in scene["layers"]:
+        try:
+            prop = layer["properties"]["shape.path"]
+            moved = {**prop, "value": centred(prop["value"])}
+            layer = {**layer, "properties": {**layer["properties"], "shape.path": moved}}
+        except (KeyError, TypeError, DocumentError):
+            pass  # no path of its own, or one that the checks will refuse
+        layers.append(layer)
+    return {**scene, "layers": layers}
+
 
 # MIGRATIONS[n] turns a document of version n into one of version n + 1 (plain JSON to JSON).
 # Version 2 added fields with defaults only: how keys join, repeats, marks, saved easings, clips.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: lambda data: data}
+# Version 3 added masks, effects, effect sets, the shutter, the viewing distance; paths that can
+# have keys.
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: lambda data: data,
+    2: _to_3,
+}
 
 
 def load_project(data: Any) -> Project:

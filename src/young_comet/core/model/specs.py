@@ -11,24 +11,34 @@ class Kind(StrEnum):
     """What a property holds; it decides how values are checked and how two are mixed.
 
     The JSON forms: a number; a point ``[x, y]``; a colour ``"#rrggbb[aa]"`` or ``"ink:ID"``;
-    stops ``[[offset 0..1, colour], ...]``; text, choice, asset id and font id as strings; a flag
-    as true or false.
+    stops ``[[offset 0..1, colour], ...]``; a path as SVG path data; a curve as points ``[[x, y],
+    ...]`` in 0..1 with rising x; spots ``[[x, y, softness, colour], ...]``, the numbers in
+    percent; text, choice, asset id, font id and layer id as strings; a flag as true or false.
     """
 
     NUMBER = "number"
     POINT = "point"
     COLOUR = "colour"
     STOPS = "stops"
+    PATH = "path"
+    CURVE = "curve"
+    SPOTS = "spots"
     TEXT = "text"
     CHOICE = "choice"
     FLAG = "flag"
     ASSET = "asset"
     FONT = "font"
+    LAYER = "layer"
 
     @property
     def can_mix(self) -> bool:
         """Whether there are values between two values, so that keys make sense."""
-        return self in (Kind.NUMBER, Kind.POINT, Kind.COLOUR, Kind.STOPS)
+        return self in _MIXED
+
+
+_MIXED = frozenset(
+    (Kind.NUMBER, Kind.POINT, Kind.COLOUR, Kind.STOPS, Kind.PATH, Kind.CURVE, Kind.SPOTS)
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +78,11 @@ class PropertySpec:
     def parts(self) -> tuple[PropertySpec, PropertySpec]:
         """Declarations of a point's two coordinates as numbers, ``ID.x`` and ``ID.y``."""
         return (self._part(0, "x"), self._part(1, "y"))
+
+    def under(self, prefix: str, section: str) -> PropertySpec:
+        """The same declaration with another id and section: of a mask's or an effect's own."""
+        shown = self.shown_when and (f"{prefix}{self.shown_when[0]}", self.shown_when[1])
+        return replace(self, id=prefix + self.id, section=section, shown_when=shown)
 
     def _part(self, index: int, name: str) -> PropertySpec:
         default = None if self.default is None else self.default[index]

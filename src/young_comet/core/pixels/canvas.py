@@ -79,9 +79,21 @@ class Canvas:
         self._canvas.drawPaint(sk)
         self._canvas.restore()
 
-    def fill(self, path: skia.Path, paint: Paint, matrix: skia.Matrix, opacity: float) -> None:
+    def fill(
+        self, path: skia.Path, paint: Paint, matrix: skia.Matrix, opacity: float,
+        *, added: bool = False,
+    ) -> None:  # fmt: skip
+        """Fills a path; ``added`` light is summed up (plus-lighter)."""
+        sk = _fill(paint, opacity)
+        if added:
+            sk.setBlendMode(skia.BlendMode.kPlus)
         self._canvas.setMatrix(matrix)
-        self._canvas.drawPath(path, _fill(paint, opacity))
+        self._canvas.drawPath(path, sk)
+
+    def clip(self, region: tuple[int, int, int, int]) -> None:
+        """From now on only pixels within (left, top, right, bottom) change."""
+        self._canvas.resetMatrix()
+        self._canvas.clipRect(skia.Rect(*region), doAntiAlias=False)
 
     def stroke(
         self, path: skia.Path, stroke: Stroke, paint: Paint, matrix: skia.Matrix, opacity: float

@@ -1,8 +1,6 @@
-"""One layer drawn onto a canvas."""
+"""What layers show, drawn onto a canvas."""
 
 from __future__ import annotations
-
-from dataclasses import replace
 
 import numpy as np
 
@@ -15,104 +13,131 @@ from .library import MediaLibrary
 from .resolved import (
     BackdropContent,
     ClipContent,
+    Content,
     PictureContent,
-    ResolvedLayer,
     ShapeContent,
     Surface,
     TextContent,
+    TreatmentContent,
 )
 
 
-class LayerPainter:
-    """Draws resolved layers into a picture; ``view`` maps scene pixels to its pixels."""
+def content_box(content: Content, library: MediaLibrary) -> Box:
+    """The box of what a layer shows, in its own space, without a stroke."""
+    if isinstance(content, ShapeContent):
+        return form_box(content.form)
+    if isinstance(content, TextContent):
+        return library.text(content.text, content.style).box
+    w, h = content.width / 2, content.height / 2
+    return (-w, -h, w, h)
 
-    def __init__(self, pixels: np.ndarray, view: Affine, library: MediaLibrary) -> None:
-        self._canvas = Canvas(pixels)
+
+def painted_box(content: Content, library: MediaLibrary, fixed_scale: float) -> Box:
+    """The box around all that a layer paints, in its own space: strokes with their miters, and
+    letters that reach beyond their lines. ``fixed_scale`` is how large the layer is drawn, for
+    strokes that keep their width."""
+    if isinstance(content, ShapeContent):
+        box, surface = form_outline(content.form).bounds, content.surface
+    elif isinstance(content, TextContent):
+        layout = library.text(content.text, content.style)
+        box, surface = layout.outline.bounds, content.surface
+    else:
+        return content_box(content, library)
+    if surface.stroke is None:
+        return box
+    # A miter reaches at most four times half the width.
+    grow = surface.stroke.width * 2 + 1
+    if surface.fixed_width:
+        grow /= max(1e-6, fixed_scale)
+    return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
+
+
+class ContentPainter:
+    """Draws contents into a picture whose top left corner lies at (left, top).
+
+    ``unit`` is the length of one scene pixel in the picture's, for strokes that keep their
+    width whatever the layer's scale.
+    """
+
+    def __init__(
+        self, pixels: np.ndarray, library: MediaLibrary, unit: float, left: int = 0, top: int = 0
+    ) -> None:
+        self.canvas = Canvas(pixels)
         self._size = (int(pixels.shape[1]), int(pixels.shape[0]))
-        self._view = view
-        self._library = library
+        self._corner = Affine.shift(-left, -top)
+        self._library, self._unit = library, unit
 
-    def draw(self, layer: ResolvedLayer) -> None:
-        content = layer.content
-        matrix = self._view @ layer.matrix
+    def draw(self, content: Content, matrix: Affine, opacity: float = 1.0) -> None:
+        """Draws a content whose own space ``matrix`` maps to pixels (before the corner)."""
+        matrix = self._corner @ matrix
         if isinstance(content, BackdropContent):
-            self._backdrop(layer, content, matrix)
+            assert content.surface.fill is not None
+            paint = paint_in_box(content.surface.fill, content_box(content, self._library))
+            self.canvas.fill_all(paint, skia_matrix(matrix), opacity)
         elif isinstance(content, PictureContent):
             natural = content.width / content.natural[0]
             mips = self._library.picture(content, matrix.max_scale * natural)
-            self._picture(layer, mips, (content.width, content.height), matrix)
+            self._picture(mips, (content.width, content.height), matrix, opacity)
         elif isinstance(content, ClipContent):
             mips = self._library.clip(content)
-            self._picture(layer, mips, (content.width, content.height), matrix)
+            self._picture(mips, (content.width, content.height), matrix, opacity)
         elif isinstance(content, ShapeContent):
-            outline = form_outline(content.form)
-            box = form_box(content.form)
-            self._surface(layer, content.surface, outline, outline, box, matrix)
+            outline, box = form_outline(content.form), form_box(content.form)
+            self._surface(content.surface, outline, outline, box, matrix, opacity)
         elif isinstance(content, TextContent):
             layout = self._library.text(content.text, content.style)
             edge = layout.merged_outline if content.surface.stroke else layout.outline
-            self._surface(layer, content.surface, layout.outline, edge, layout.box, matrix)
-
-    def _backdrop(self, layer: ResolvedLayer, content: BackdropContent, matrix: Affine) -> None:
-        # The backdrop's own space has (0, 0) in the middle of the frame.
-        half = (layer.matrix.e, layer.matrix.f)
-        assert content.surface.fill is not None
-        paint = paint_in_box(content.surface.fill, (-half[0], -half[1], half[0], half[1]))
-        self._canvas.fill_all(paint, skia_matrix(matrix), layer.opacity)
+            self._surface(content.surface, layout.outline, edge, layout.box, matrix, opacity)
+        else:
+            assert isinstance(content, TreatmentContent)  # has no picture of its own
 
     def _picture(
-        self, layer: ResolvedLayer, mips: MipPyramid, size: tuple[float, float], matrix: Affine
+        self, mips: MipPyramid, size: tuple[float, float], matrix: Affine, opacity: float
     ) -> None:
         fit = Affine.shift(-size[0] / 2, -size[1] / 2) @ Affine.scaling(
             size[0] / mips.width, size[1] / mips.height
         )
         raster = mips.draw((matrix @ fit).as_tuple(), (0, 0, *self._size))
         if raster is not None:
-            self._canvas.picture(raster.pixels, raster.left, raster.top, layer.opacity)
+            self.canvas.picture(raster.pixels, raster.left, raster.top, opacity)
 
     def _surface(
         self,
-        layer: ResolvedLayer,
         surface: Surface,
         area: Outline,
         edge: Outline,
         box: Box,
         matrix: Affine,
+        opacity: float,
     ) -> None:
-        both = surface.fill is not None and surface.stroke is not None and layer.opacity < 1
-        opacity = 1.0 if both else layer.opacity
+        both = surface.fill is not None and surface.stroke is not None and opacity < 1
         if both:
-            self._canvas.begin_layer(self._reach(area, surface, matrix), layer.opacity)
+            self.canvas.begin_layer(self._reach(area, surface, matrix), opacity)
+        each = 1.0 if both else opacity
         if surface.fill is not None:
             paint = paint_in_box(surface.fill, box)
-            self._canvas.fill(area.skia_path, paint, skia_matrix(matrix), opacity)
+            self.canvas.fill(area.skia_path, paint, skia_matrix(matrix), each)
         if surface.stroke is not None:
-            self._stroke(layer, surface, edge, matrix, opacity)
+            self._stroke(surface, edge, matrix, each)
         if both:
-            self._canvas.end_layer()
+            self.canvas.end_layer()
 
-    def _stroke(
-        self, layer: ResolvedLayer, surface: Surface, edge: Outline, matrix: Affine, opacity: float
-    ) -> None:
+    def _stroke(self, surface: Surface, edge: Outline, matrix: Affine, opacity: float) -> None:
         assert surface.stroke is not None
         if surface.drawn != (0.0, 1.0, 0.0):
             edge = edge.drawn(*surface.drawn)
         if edge.is_empty:
             return
-        if surface.fixed_width:  # stroked in the scene's space: the layer's scale is no matter
-            edge, matrix = edge.mapped(layer.matrix), self._view
+        if surface.fixed_width:  # stroked at the scene's size: the layer's scale is no matter
+            unit = Affine.scaling(self._unit, self._unit)
+            edge, matrix = edge.mapped(unit.inverse() @ matrix), unit
         colour = surface.stroke_colour
-        self._canvas.stroke(edge.skia_path, surface.stroke, colour, skia_matrix(matrix), opacity)
+        self.canvas.stroke(edge.skia_path, surface.stroke, colour, skia_matrix(matrix), opacity)
 
     def _reach(self, area: Outline, surface: Surface, matrix: Affine) -> Box:
         """Output pixels that fill and stroke together can touch (miter limit 4)."""
         assert surface.stroke is not None
         left, top, right, bottom = matrix.box(area.bounds)
-        scale = self._view.max_scale if surface.fixed_width else matrix.max_scale
+        scale = self._unit if surface.fixed_width else matrix.max_scale
         grow = surface.stroke.width * scale * 2 + 2
         return (left - grow, top - grow, right + grow, bottom + grow)
-
-
-def only(layer: ResolvedLayer) -> ResolvedLayer:
-    """The layer fully opaque, for tests of what it covers."""
-    return replace(layer, opacity=1.0)

@@ -8,9 +8,10 @@ from dataclasses import replace
 from typing import Any
 
 from ...errors import NotFoundError
-from ..catalog import layer_kind, parts_of
+from ..catalog import find_spec, layer_kind, parts_of
 from ..catalog.check import dash_lengths
 from ..geometry.affine import Affine
+from ..geometry.projective import Projective, seen_tilted
 from ..model import (
     Asset,
     Cycle,
@@ -29,6 +30,7 @@ from ..timing import resolve_easing
 from ..timing.playback import Playback
 from ..timing.timebase import SAME_MOMENT_S
 from ..typography.layout import TextStyle
+from .looks import effects_of, masks_of, shutter_of, slices_of
 from .resolved import (
     BackdropContent,
     ClipContent,
@@ -36,13 +38,17 @@ from .resolved import (
     PictureContent,
     ResolvedFrame,
     ResolvedLayer,
+    ResolvedMatte,
     ShapeContent,
     ShapeForm,
     Surface,
     TextContent,
+    TreatmentContent,
 )
 
 MISSING_INK: Rgba = (1.0, 0.0, 1.0, 1.0)  # plainly wrong, so that it is seen and mended
+
+_NOTHING = ResolvedLayer("", ShapeContent(ShapeForm("rectangle"), Surface(None)), Affine(), 0.0)
 
 
 class Names:
@@ -119,6 +125,8 @@ def resolve_value(spec: PropertySpec, value: Any, inks: dict[str, Rgba]) -> Any:
         return resolve_colour(value, inks)
     if spec.kind is Kind.STOPS:
         return tuple((offset, resolve_colour(colour, inks)) for offset, colour in value)
+    if spec.kind is Kind.SPOTS:
+        return tuple((x, y, soft, resolve_colour(colour, inks)) for x, y, soft, colour in value)
     return value
 
 
@@ -136,10 +144,9 @@ class LayerValues:
     ) -> None:
         self.layer, self.scene, self.local_s = layer, scene, local_s
         self._names, self._cache = names, cache
-        self._kind = layer_kind(layer.kind)
 
     def __call__(self, property_id: str) -> Any:
-        spec = self._kind.spec(property_id)
+        spec = find_spec(self.layer, property_id)
         if spec is None:
             raise KeyError(property_id)
         prop = self.layer.properties.get(property_id)
@@ -157,7 +164,7 @@ class LayerValues:
 
     def track(self, property_id: str) -> Track | None:
         """The track of a keyed property, None where it has no keys."""
-        prop, spec = self.layer.properties.get(property_id), self._kind.spec(property_id)
+        prop, spec = self.layer.properties.get(property_id), find_spec(self.layer, property_id)
         if prop is None or spec is None or not prop.keys:
             return None
         return self._cache.track(prop, spec, self._names)
@@ -209,6 +216,7 @@ class SceneEvaluator:
         self.rate = scene.rate.rate
         self.names = names_of(project)
         self._assets: dict[str, Asset] = {asset.id: asset for asset in project.assets}
+        self._layers: dict[str, Layer] = {layer.id: layer for layer in scene.layers}
         self._cache = cache or TrackCache()
         self._ground = parse_colour(scene.ground) if scene.ground else None
 
@@ -233,7 +241,9 @@ class SceneEvaluator:
             resolved = self.layer(layer, time_s)
             if resolved is not None and resolved.opacity > 0:
                 layers.append(resolved)
-        return ResolvedFrame(self.scene.width, self.scene.height, self._ground, tuple(layers))
+        return ResolvedFrame(
+            self.scene.width, self.scene.height, self._ground, tuple(layers), self.rate.fps
+        )
 
     def values(self, layer: Layer, time_s: float) -> LayerValues:
         return LayerValues(layer, self.scene, time_s - layer.start_s, self.names, self._cache)
@@ -242,16 +252,97 @@ class SceneEvaluator:
         """The track of a keyed property, None where it has no keys."""
         return self.values(layer, layer.start_s).track(property_id)
 
-    def layer(self, layer: Layer, time_s: float) -> ResolvedLayer | None:
-        """One layer, whether it is on or not; None if it has nothing to show (no picture)."""
+    def layer(
+        self,
+        layer: Layer,
+        time_s: float,
+        *,
+        shutter: bool = True,
+        visiting: frozenset[str] = frozenset(),
+    ) -> ResolvedLayer | None:
+        """One layer, whether it is on or not; None if it has nothing to show (no picture).
+
+        ``shutter`` False leaves motion blur out. ``visiting`` names layers that are being
+        resolved already: a matte of one's own matte counts as none.
+        """
         v = self.values(layer, time_s)
         content = self._content(v)
         if content is None:
             return None
-        return ResolvedLayer(layer.id, content, self.matrix(v), v("opacity") / 100)
+        placed = layer_kind(layer.kind).placed
+        resolved = ResolvedLayer(
+            layer.id,
+            content,
+            self.matrix(v),
+            v("opacity") / 100,
+            lens=self._lens(v) if placed else None,
+            masks=masks_of(self, v, time_s) if layer.masks else (),
+            effects=effects_of(self, v, time_s, visiting) if layer.effects else (),
+            slices=slices_of(self, v) if placed else None,
+            blend=v("blend"),
+            composite=v("composite") if layer.kind != "treatment" else "over",
+            mattes=self._mattes(v, time_s, visiting),
+        )
+        if shutter and layer.kind != "treatment":
+            return replace(resolved, shutter=shutter_of(self, v, time_s, resolved))
+        return resolved
+
+    def other(self, layer_id: str, time_s: float, visiting: frozenset[str]) -> ResolvedLayer | None:
+        """Another layer as an input; None where there is none, it is off, or it would need
+        itself."""
+        found = self._layers.get(layer_id)
+        if found is None or layer_id in visiting or not is_on(found, time_s):
+            return None
+        if found.kind == "treatment":
+            return None
+        return self.layer(found, time_s, visiting=visiting)
+
+    def place_of(self, layer_id: str, time_s: float) -> Affine | None:
+        """The matrix of a layer by its id."""
+        found = self._layers.get(layer_id)
+        return None if found is None else self.matrix(self.values(found, time_s))
+
+    def _mattes(
+        self, v: LayerValues, time_s: float, visiting: frozenset[str]
+    ) -> tuple[ResolvedMatte, ...]:
+        visiting = visiting | {v.layer.id}
+        mattes = []
+        if v("matte.layer"):
+            other = self.other(v("matte.layer"), time_s, visiting)
+            if other is not None:
+                mattes.append(ResolvedMatte(other, v("matte.by"), v("matte.inverted")))
+            elif v("matte.layer") in self._layers and not v("matte.inverted"):
+                # A matte that is off shows nothing.
+                mattes.append(ResolvedMatte(_NOTHING, "alpha", False))
+        if v("matte.below"):
+            below = self._below(v.layer, time_s)
+            other = self.other(below.id, time_s, visiting) if below else None
+            mattes.append(ResolvedMatte(other or _NOTHING, "alpha", False))
+        return tuple(mattes)
+
+    def _below(self, layer: Layer, time_s: float) -> Layer | None:
+        """The next layer below that is seen; one that is itself within the layer below it does
+        not count, so that several can lie within one."""
+        index = next(i for i, each in enumerate(self.scene.layers) if each.id == layer.id)
+        for below in reversed(self.scene.layers[:index]):
+            if below.hidden or not is_on(below, time_s) or below.kind == "treatment":
+                continue
+            prop = below.properties.get("matte.below")
+            if prop is None or not prop.value:
+                return below
+        return None
+
+    def _lens(self, v: LayerValues) -> Projective | None:
+        tilt, turn = v("tilt"), v("turn")
+        if not tilt and not turn:
+            return None
+        position = v("position")
+        flat = Affine.shift(-position[0], -position[1]) @ self.matrix(v)
+        middle = (self.scene.width / 2, self.scene.height / 2)
+        return seen_tilted(position, tilt, turn, flat, middle, self.scene.eye_px)
 
     def matrix(self, v: LayerValues) -> Affine:
-        """From the layer's own space into the scene."""
+        """From the layer's own space into the scene, before it is tilted."""
         if not layer_kind(v.layer.kind).placed:
             return Affine.shift(self.scene.width / 2, self.scene.height / 2)
         sx, sy = v("scale")
@@ -263,7 +354,9 @@ class SceneEvaluator:
     def _content(self, v: LayerValues) -> Content | None:
         kind = v.layer.kind
         if kind == "backdrop":
-            return BackdropContent(Surface(_paint(v)))
+            return BackdropContent(Surface(_paint(v)), self.scene.width, self.scene.height)
+        if kind == "treatment":
+            return TreatmentContent(self.scene.width, self.scene.height)
         if kind == "shape":
             return ShapeContent(_form(v), _surface(v, drawn=True))
         if kind == "text":
@@ -273,14 +366,17 @@ class SceneEvaluator:
         return self._picture(v)
 
     def _text_style(self, v: LayerValues) -> TextStyle:
-        font = v("text.font")
-        if font.startswith("asset:"):
-            asset = self._assets.get(font[6:])
-            font = f"asset:{asset.hash}" if asset and asset.kind == "font" else "inter"
         return TextStyle(
-            font, v("text.weight"), v("text.size"), v("text.tracking"), v("text.leading"),
-            v("text.align"),
+            self.font(v("text.font")), v("text.weight"), v("text.size"), v("text.tracking"),
+            v("text.leading"), v("text.align"),
         )  # fmt: skip
+
+    def font(self, font_id: str) -> str:
+        """A document's font id as the font library knows it."""
+        if not font_id.startswith("asset:"):
+            return font_id
+        asset = self._assets.get(font_id[6:])
+        return f"asset:{asset.hash}" if asset and asset.kind == "font" else "inter"
 
     def _picture(self, v: LayerValues) -> PictureContent | None:
         asset = self._assets.get(v("picture.asset"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from ..geometry import outline as outlines
-from ..geometry.affine import Affine, Box
+from ..geometry.affine import Box
 from ..geometry.outline import Outline
 from ..pixels.canvas import Gradient, Paint
 from .resolved import ShapeForm
@@ -13,7 +13,7 @@ from .resolved import ShapeForm
 
 @lru_cache(maxsize=1024)
 def form_outline(form: ShapeForm) -> Outline:
-    """The path of a shape; SVG path data is moved so that its box's middle is at (0, 0)."""
+    """The path of a shape; SVG path data lies in the layer's space as it is written."""
     if form.kind == "rectangle":
         return outlines.rectangle(*form.size, form.corner_radius)
     if form.kind == "ellipse":
@@ -25,9 +25,7 @@ def form_outline(form: ShapeForm) -> Outline:
         return tips.rounded(form.corner_radius)
     if form.kind == "line":
         return outlines.polygon([form.start, form.end], closed=False)
-    raw = outlines.from_svg_path(form.path)
-    left, top, right, bottom = raw.bounds
-    return raw.mapped(Affine.shift(-(left + right) / 2, -(top + bottom) / 2))
+    return outlines.from_svg_path(form.path)
 
 
 def form_box(form: ShapeForm) -> Box:

@@ -6,8 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import parts_of, specs_of
-from ..catalog.kinds import layer_kind
+from ..catalog import find_spec, parts_of, specs_of
 from ..model import Kind, Layer, Property, PropertySpec, Track
 from ..pixels.colour import format_colour
 from .evaluate import LayerValues, SceneEvaluator
@@ -54,7 +53,7 @@ def lane_of(
     has a dot for every frame with the speed there in units a second.
     """
     track = evaluator.track(layer, property_id)
-    spec = layer_kind(layer.kind).spec(property_id)
+    spec = find_spec(layer, property_id)
     if track is None or spec is None:
         return None
     prop = layer.properties[property_id]

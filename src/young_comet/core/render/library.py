@@ -15,6 +15,7 @@ from ..media import (
     index_at,
     open_footage,
     pack_drawing,
+    read_cube,
     unpack_drawing,
 )
 from ..pixels.cache import SizedCache
@@ -65,6 +66,7 @@ class MediaLibrary:
         self._texts = SizedCache(500)
         # Frames of clips come and go: they must not push the pictures out.
         self._frames = SizedCache(limit_bytes // 4)
+        self._tables = SizedCache(16 * 2**20)
         self._clips: OrderedDict[str, Footage] = OrderedDict()
 
     def text(self, text: str, style: TextStyle) -> TextLayout:
@@ -107,6 +109,16 @@ class MediaLibrary:
             if self._drawings is not None:
                 self._drawings.keep_drawing(hash, scale, pack_drawing(pixels))
         return pixels
+
+    def table(self, hash: str) -> np.ndarray | None:
+        """A colour table (n, n, n, 3) by its hash; None where there is none."""
+        if not hash:
+            return None
+        table = self._tables.get(hash)
+        if table is None:
+            table = read_cube(self._reader.read_asset(hash))
+            self._tables.put(hash, table, int(table.nbytes))
+        return table  # type: ignore[no-any-return]
 
     def clip(self, content: ClipContent) -> MipPyramid:
         """Pixels of the frame of a clip."""

@@ -7,10 +7,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..geometry.affine import Affine
-from .draw import LayerPainter
+from ..pixels.cache import SizedCache
 from .evaluate import SceneEvaluator, is_on
 from .library import MediaLibrary
+from .renderer import Composer
 
 NEAREST = 0.42
 
@@ -30,8 +30,7 @@ def with_onion(
     after it, the nearest the strongest."""
     pixels = pixels.copy()
     scene = evaluator.scene
-    view = Affine.scaling(pixels.shape[1] / scene.width, pixels.shape[0] / scene.height)
-    painter = LayerPainter(pixels, view, library)
+    composer = Composer(pixels, evaluator.frame(number), library, SizedCache(1))
     wanted = set(layer_ids)
     layers = [la for la in scene.layers if la.id in wanted and not la.hidden]
     offsets = [
@@ -43,6 +42,9 @@ def with_onion(
         strength = NEAREST * (1 - (abs(offset) - 1) / count)
         for layer in layers:
             resolved = evaluator.layer(layer, time_s) if is_on(layer, time_s) else None
-            if resolved is not None:
-                painter.draw(replace(resolved, opacity=resolved.opacity * strength))
+            if resolved is not None and layer.kind != "treatment":
+                plain = replace(
+                    resolved, opacity=resolved.opacity * strength, shutter=(), composite="over"
+                )
+                composer.add(plain, 0)
     return pixels

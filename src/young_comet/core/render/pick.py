@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from ..effects import laid_in
 from ..geometry.affine import Affine
-from ..model import Layer
+from ..pixels.cache import SizedCache
 from ..pixels.colour import Rgba
-from ..pixels.raster import empty
-from .draw import LayerPainter, only
 from .evaluate import SceneEvaluator, is_on
 from .forms import form_outline
 from .library import MediaLibrary
 from .renderer import Renderer
-from .resolved import ResolvedLayer, ShapeContent, TextContent
+from .resolved import ResolvedLayer, ShapeContent, TextContent, TreatmentContent
+from .sheets import LayerPictures
 
 REACH_PX = 4.0  # a thin line can be taken hold of this far from it, in output pixels
 
@@ -33,27 +35,31 @@ def layers_at(
         if layer.hidden or layer.locked or not is_on(layer, time_s):
             continue
         resolved = evaluator.layer(layer, time_s)
-        if resolved is not None and _hit(layer, resolved, library, point, reach):
+        if resolved is not None and _hit(evaluator, resolved, library, point, reach):
             found.append(layer.id)
     return found
 
 
 def _hit(
-    layer: Layer,
+    evaluator: SceneEvaluator,
     resolved: ResolvedLayer,
     library: MediaLibrary,
     point: tuple[float, float],
     reach: float,
 ) -> bool:
     content = resolved.content
-    if isinstance(content, TextContent):
+    if isinstance(content, TreatmentContent):
+        return False  # it lies over everything: it is chosen in the timeline
+    if isinstance(content, TextContent) and not resolved.masks:
         try:
-            x, y = resolved.matrix.inverse()(point)
+            x, y = (resolved.lens or resolved.matrix).inverse()(point)
         except ValueError:
             return False
         left, top, right, bottom = library.text(content.text, content.style).box
         return left <= x <= right and top <= y <= bottom
-    if isinstance(content, ShapeContent) and content.surface.fill is None:
+    hollow = isinstance(content, ShapeContent) and content.surface.fill is None
+    if hollow and resolved.is_plain:
+        assert isinstance(content, ShapeContent)
         outline = form_outline(content.form).mapped(resolved.matrix)
         left, top, right, bottom = outline.bounds
         near = (
@@ -63,9 +69,11 @@ def _hit(
             return False
     # A few pixels about the point are drawn: a thin line is hit close by.
     side = 2 * round(reach) + 1
-    pixels = empty(side, side)
     view = Affine.shift(side / 2 - point[0], side / 2 - point[1])
-    LayerPainter(pixels, view, library).draw(only(resolved))
+    region = (0, 0, side, side)
+    frame = (evaluator.scene.width, evaluator.scene.height)
+    pictures = LayerPictures(library, SizedCache(1), view, region, frame)
+    pixels = laid_in(pictures.picture(replace(resolved, shutter=())), region)
     thin = isinstance(content, ShapeContent) and content.surface.stroke is not None
     alpha = pixels[:, :, 3]
     return bool(alpha.max() > 40) if thin else bool(alpha[side // 2, side // 2] > 8)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from ..geometry.affine import Affine
+from ..geometry.projective import Projective
 from ..pixels.canvas import Paint, Stroke
 from ..pixels.colour import Rgba
 from ..typography.layout import TextStyle
@@ -43,7 +44,11 @@ class Surface:
 
 @dataclass(frozen=True)
 class BackdropContent:
+    """Covers a frame of that size; (0, 0) is its middle."""
+
     surface: Surface
+    width: float
+    height: float
 
 
 @dataclass(frozen=True)
@@ -80,39 +85,139 @@ class ClipContent:
     height: float
 
 
-Content = BackdropContent | ShapeContent | TextContent | PictureContent | ClipContent
+@dataclass(frozen=True)
+class TreatmentContent:
+    """Whatever lies below, over a frame of that size; (0, 0) is its middle."""
+
+    width: float
+    height: float
+
+
+Content = (
+    BackdropContent | ShapeContent | TextContent | PictureContent | ClipContent | TreatmentContent
+)
+
+
+@dataclass(frozen=True)
+class ResolvedMask:
+    """A mask at its moment. ``matrix`` maps its space into the layer's, or into the scene where
+    ``in_scene``. Opacity 0..1; feather and grow in px of its space."""
+
+    half_plane: bool
+    path: str
+    mode: str
+    inverted: bool
+    feather: tuple[float, float]
+    grow: float
+    opacity: float
+    matrix: Affine
+    in_scene: bool
+
+
+@dataclass(frozen=True)
+class ResolvedEffect:
+    """An effect with the values of its parameters; ``time_s`` only where it changes by itself.
+
+    ``inputs`` are the other layers that parameters name.
+    """
+
+    kind: str
+    params: tuple[tuple[str, object], ...]
+    time_s: float = 0.0
+    length_s: float = 0.0
+    inputs: tuple[tuple[str, ResolvedLayer], ...] = ()
+
+
+@dataclass(frozen=True)
+class ResolvedMatte:
+    layer: ResolvedLayer
+    by: str
+    inverted: bool
+
+
+@dataclass(frozen=True)
+class Slices:
+    """How a layer is cut and how far its pieces are away. ``progress`` 0..1; what is away is
+    moved, turned, scaled (0..) and faded (0..1) by the rest."""
+
+    kind: str
+    count: int
+    grid: tuple[int, int]
+    angle_deg: float
+    lines: str
+    progress: float
+    width: float
+    order: str
+    seed: int
+    profile: str
+    offset: tuple[float, float]
+    alternate: bool
+    rotation_deg: float
+    scale: float
+    opacity: float
 
 
 @dataclass(frozen=True)
 class ResolvedLayer:
-    """A visible layer: what it shows, where (into scene pixels) and how opaque (0..1)."""
+    """A visible layer: what it shows, where (into scene pixels), how opaque (0..1), its looks.
 
-    id: str
+    ``lens`` stands in place of ``matrix`` where the layer is tilted or turned. ``shutter`` are
+    the states of a moving layer while the shutter is open.
+    """
+
+    id: str = field(repr=False)
     content: Content
     matrix: Affine
     opacity: float
+    lens: Projective | None = None
+    masks: tuple[ResolvedMask, ...] = ()
+    effects: tuple[ResolvedEffect, ...] = ()
+    slices: Slices | None = None
+    blend: str = "normal"
+    composite: str = "over"
+    mattes: tuple[ResolvedMatte, ...] = ()
+    shutter: tuple[ResolvedLayer, ...] = ()
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether it is drawn as it is: nothing is done to its picture."""
+        return not (
+            self.masks or self.effects or self.slices or self.lens or self.mattes or self.shutter
+        ) and not isinstance(self.content, TreatmentContent)
 
     @cached_property
     def signature(self) -> bytes:
         """Equal for equal pictures in equal places, whichever layer it is."""
-        text = repr((self.content, self.matrix, self.opacity))
-        return hashlib.blake2b(text.encode(), digest_size=12).digest()
+        return _digest(self)
+
+    @cached_property
+    def sheet_signature(self) -> bytes:
+        """Equal where all is equal but place, opacity, mattes and how it is composited. Masks
+        that lie in the scene tie it to its place."""
+        tied = self.matrix if any(mask.in_scene for mask in self.masks) else None
+        return _digest((self.content, self.masks, self.effects, self.slices, tied))
+
+
+def _digest(values: object) -> bytes:
+    return hashlib.blake2b(repr(values).encode(), digest_size=12).digest()
 
 
 @dataclass(frozen=True)
 class ResolvedFrame:
-    """Frame size in scene pixels, the ground (None: transparent) and layers from below up."""
+    """Frame size in scene pixels, the ground (None: transparent) and layers from below up; the
+    frame rate, which counters show."""
 
     width: int
     height: int
     ground: Rgba | None
     layers: tuple[ResolvedLayer, ...]
+    fps: float = 25.0
 
     @cached_property
     def signature(self) -> str:
         """Names the picture: frames of equal signature have equal pixels."""
         digest = hashlib.blake2b(digest_size=12)
-        digest.update(repr((self.width, self.height, self.ground)).encode())
+        digest.update(repr((self.width, self.height, self.ground, self.fps)).encode())
         for layer in self.layers:
             digest.update(layer.signature)
         return digest.hexdigest()

@@ -5,35 +5,25 @@ from __future__ import annotations
 from typing import Any
 
 from ..catalog import layer_kind, specs_of
-from ..geometry.affine import Box
+from ..geometry.affine import Box, Point
 from ..model import Kind, Layer
 from ..pixels.colour import format_colour
+from .draw import content_box
 from .evaluate import SceneEvaluator, is_on
-from .forms import form_box
 from .library import MediaLibrary
-from .resolved import (
-    BackdropContent,
-    ClipContent,
-    PictureContent,
-    ResolvedLayer,
-    ShapeContent,
-    TextContent,
-)
+from .resolved import ResolvedLayer
 
 
-def content_box(resolved: ResolvedLayer, library: MediaLibrary) -> Box:
-    """The box of what a layer shows, in its own space."""
-    content = resolved.content
-    if isinstance(content, ShapeContent):
-        return form_box(content.form)
-    if isinstance(content, TextContent):
-        return library.text(content.text, content.style).box
-    if isinstance(content, PictureContent | ClipContent):
-        w, h = content.width / 2, content.height / 2
-        return (-w, -h, w, h)
-    assert isinstance(content, BackdropContent)
-    w, h = resolved.matrix.e, resolved.matrix.f
-    return (-w, -h, w, h)
+def placed_corners(resolved: ResolvedLayer, library: MediaLibrary) -> list[Point]:
+    """The corners of a layer's content box in the scene, clockwise from its top left."""
+    box = content_box(resolved.content, library)
+    return (resolved.lens or resolved.matrix).corners(box)
+
+
+def placed_box(resolved: ResolvedLayer, library: MediaLibrary) -> Box:
+    """The upright box around a layer's content in the scene."""
+    xs, ys = zip(*placed_corners(resolved, library), strict=True)
+    return (min(xs), min(ys), max(xs), max(ys))
 
 
 def layer_bounds(
@@ -43,7 +33,7 @@ def layer_bounds(
     resolved = evaluator.layer(layer, time_s)
     if resolved is None:
         return None
-    return resolved.matrix.box(content_box(resolved, library))
+    return placed_box(resolved, library)
 
 
 def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) -> dict[str, Any]:
@@ -68,9 +58,8 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
         span = [layer.start_s, layer.end_s]
         entry: dict[str, Any] = {"on": is_on(layer, time_s), "values": shown, "span": span}
         if resolved is not None:
-            box = content_box(resolved, library)
-            entry["box"] = box
-            entry["corners"] = resolved.matrix.corners(box)
+            entry["box"] = content_box(resolved.content, library)
+            entry["corners"] = placed_corners(resolved, library)
             entry["matrix"] = resolved.matrix.as_tuple()
             entry["pivot"] = values("position") if kind.placed else None
         layers[layer.id] = entry
@@ -88,6 +77,12 @@ def as_json(kind: Kind, value: Any) -> Any:
         return format_colour(value)
     if kind is Kind.STOPS:
         return [[round(offset, 6), format_colour(colour)] for offset, colour in value]
+    if kind is Kind.CURVE:
+        return [[round(x, 6), round(y, 6)] for x, y in value]
+    if kind is Kind.SPOTS:
+        return [
+            [round(x, 4), round(y, 4), round(soft, 4), format_colour(c)] for x, y, soft, c in value
+        ]
     if kind is Kind.POINT:
         return [round(value[0], 6), round(value[1], 6)]
     if kind is Kind.NUMBER:

@@ -1,0 +1,107 @@
+"""Which properties a layer has: those of its kind, its masks and its effects.
+
+The properties of a mask or an effect are addressed as ``mask.ID.NAME`` and ``effect.ID.NAME``:
+keys, lanes, copying and every other operation then know no difference.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from ...errors import DocumentError
+from ..effects import EFFECTS, EffectKind
+from ..model.document import Effect, Layer, Mask
+from ..model.specs import PropertySpec
+from .common import MASK
+from .kinds import layer_kind
+
+
+def effect_kind(kind_id: str, where: str = "effect") -> EffectKind:
+    """The effect of that id, or DocumentError."""
+    if kind := EFFECTS.get(kind_id):
+        return kind
+    raise DocumentError.expected(where, "an effect of the catalog", kind_id)
+
+
+@lru_cache(maxsize=4096)
+def _mask_specs(mask_id: str, half_plane: bool) -> dict[str, PropertySpec]:
+    prefix = f"mask.{mask_id}."
+    index: dict[str, PropertySpec] = {}
+    for spec in MASK:
+        if half_plane and spec.id in ("path", "scale"):
+            continue
+        mine = spec.under(prefix, f"mask:{mask_id}")
+        index[mine.id] = mine
+        if mine.split:
+            index |= {part.id: part for part in mine.parts()}
+    return index
+
+
+@lru_cache(maxsize=4096)
+def _effect_specs(effect_id: str, kind_id: str) -> dict[str, PropertySpec]:
+    kind = EFFECTS.get(kind_id)
+    if kind is None:
+        return {}
+    prefix = f"effect.{effect_id}."
+    specs = [spec.under(prefix, f"effect:{effect_id}") for spec in kind.specs]
+    return {spec.id: spec for spec in specs}
+
+
+def mask_specs(mask: Mask) -> dict[str, PropertySpec]:
+    """A mask's declarations by their full ids, the parts of split points too."""
+    return _mask_specs(mask.id, mask.form == "half-plane")
+
+
+def effect_specs(effect: Effect) -> dict[str, PropertySpec]:
+    """An effect's declarations by their full ids."""
+    return _effect_specs(effect.id, effect.kind)
+
+
+def find_spec(layer: Layer, property_id: str) -> PropertySpec | None:
+    """The declaration of a layer's property, None where it has no such property."""
+    if property_id.startswith("effect."):
+        member = property_id.split(".", 2)[1]
+        for effect in layer.effects:
+            if effect.id == member:
+                return effect_specs(effect).get(property_id)
+        return None
+    if property_id.startswith("mask."):
+        member = property_id.split(".", 2)[1]
+        for mask in layer.masks:
+            if mask.id == member:
+                return mask_specs(mask).get(property_id)
+        return None
+    return layer_kind(layer.kind).spec(property_id)
+
+
+def spec_of(layer: Layer, property_id: str, where: str = "") -> PropertySpec:
+    """The declaration of a layer's property, or DocumentError."""
+    if spec := find_spec(layer, property_id):
+        return spec
+    raise DocumentError(f"a {layer.kind} layer has no property {property_id!r}", field=where)
+
+
+def parts_of(layer: Layer, property_id: str) -> tuple[str, str] | None:
+    """The ids of x and y where a layer has that point taken apart, else None."""
+    x, y = f"{property_id}.x", f"{property_id}.y"
+    return (x, y) if x in layer.properties or y in layer.properties else None
+
+
+def specs_of(layer: Layer) -> list[PropertySpec]:
+    """A layer's declarations in the order of its fields, points that are split as their parts."""
+    result: list[PropertySpec] = []
+    for spec in layer_kind(layer.kind).specs:
+        result += _split(layer, spec)
+    for mask in layer.masks:
+        for spec in mask_specs(mask).values():
+            if not spec.id.endswith((".x", ".y")):
+                result += _split(layer, spec)
+    for effect in layer.effects:
+        result += effect_specs(effect).values()
+    return result
+
+
+def _split(layer: Layer, spec: PropertySpec) -> list[PropertySpec]:
+    if spec.split and parts_of(layer, spec.id):
+        return list(spec.parts())
+    return [spec]

@@ -1,0 +1,295 @@
+"""What an effect is, and what it is given.
+
+An effect works on an upright raster of its layer: axes along the layer's own, ``scale`` pixels to
+one pixel of the layer. Points are given in the layer's space, (0, 0) in the middle of its
+content, lengths in its pixels, so that the layer's place turns and enlarges effects with it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from ..geometry.affine import Box, Point
+from ..geometry.outline import Outline
+from ..model.specs import Kind, PropertySpec
+from ..pixels.raster import Raster, empty
+
+Params = Mapping[str, Any]
+Region = tuple[int, int, int, int]  # left, top, right, bottom in working pixels
+EVERYWHERE = math.inf
+_NO_OUTLINE = Outline.empty()
+
+
+@dataclass(frozen=True)
+class Work:
+    """Where an effect works.
+
+    ``origin`` is the layer's (0, 0) in working pixels; ``area`` the working pixels whose result
+    is needed; ``box`` the layer's content, ``painted`` the box of what it really paints and
+    ``frame`` the scene's frame, in the layer's space.
+    ``picture`` gives another layer as it lies over this one, over a region; ``table`` a colour
+    table by its hash; ``text`` the outline of a word in a typeface, weight and size, centred on
+    (0, 0). Times are seconds of the scene; ``fps`` its frame rate, ``length_s`` its length.
+    """
+
+    scale: float
+    origin: Point
+    area: Region
+    box: Box
+    painted: Box
+    frame: Box
+    time_s: float = 0.0
+    fps: float = 25.0
+    picture: Callable[[str, Region], np.ndarray | None] = lambda layer, region: None
+    table: Callable[[str], np.ndarray | None] = lambda asset: None
+    text: Callable[[str, str, float, float], Outline] = lambda text, font, weight, size: _NO_OUTLINE
+    length_s: float = 0.0
+
+    def at(self, point: Point) -> Point:
+        """A point of the layer in working pixels."""
+        return (self.origin[0] + point[0] * self.scale, self.origin[1] + point[1] * self.scale)
+
+    def px(self, length: float) -> float:
+        """A length of the layer in working pixels."""
+        return length * self.scale
+
+    def region(self, box: Box, grow: float = 0.0) -> Region:
+        """The whole working pixels that a box of the layer touches."""
+        (left, top), (right, bottom) = self.at(box[:2]), self.at(box[2:])
+        return (
+            math.floor(left - grow + 1e-6), math.floor(top - grow + 1e-6),
+            math.ceil(right + grow - 1e-6), math.ceil(bottom + grow - 1e-6),
+        )  # fmt: skip
+
+    @cached_property
+    def content(self) -> Region:
+        """The content's working pixels."""
+        return self.region(self.box)
+
+    def needing(self, area: Region) -> Work:
+        return replace(self, area=area)
+
+
+Draw = Callable[[Raster, Params, Work], Raster]
+Reach = Callable[[Params, Work], float]
+
+
+@dataclass(frozen=True)
+class EffectKind:
+    """A member of the registry.
+
+    ``draw`` gets a raster, the values of its parameters by name, and the Work. ``reach`` tells
+    how many working pixels beyond a result's place its input counts (EVERYWHERE where there is
+    no limit). ``timed`` effects change by themselves: they are given the time. ``fills`` ones
+    draw where the layer has nothing. ``grid`` ones are bound to the pixels of the output, so a
+    smaller preview cannot look the same. ``inputs`` names parameters that are other layers.
+    """
+
+    id: str
+    label: str
+    family: str
+    help: str
+    specs: tuple[PropertySpec, ...]
+    draw: Draw
+    reach: Reach = lambda p, work: 0.0
+    timed: bool = False
+    fills: bool = False
+    grid: bool = False
+
+    @cached_property
+    def inputs(self) -> tuple[str, ...]:
+        return tuple(spec.id for spec in self.specs if spec.kind is Kind.LAYER)
+
+    @cached_property
+    def by_id(self) -> dict[str, PropertySpec]:
+        index = {}
+        for spec in self.specs:
+            index[spec.id] = spec
+        return index
+
+
+@dataclass
+class Registry:
+    """Effects by id, in the order of their families. A test may work on a copy."""
+
+    members: dict[str, EffectKind] = field(default_factory=dict)
+
+    def add(self, *kinds: EffectKind) -> None:
+        for kind in kinds:
+            if kind.id in self.members:
+                raise ValueError(f"there is an effect {kind.id!r} already")
+            self.members[kind.id] = kind
+
+    def get(self, kind_id: str) -> EffectKind | None:
+        return self.members.get(kind_id)
+
+    def copy(self) -> Registry:
+        return Registry(dict(self.members))
+
+
+# Rasters
+
+
+def cut(raster: Raster, region: Region) -> Raster:
+    """The part of a raster within a region; empty where they do not meet."""
+    left, top = max(raster.left, region[0]), max(raster.top, region[1])
+    right = min(raster.left + raster.width, region[2])
+    bottom = min(raster.top + raster.height, region[3])
+    if right <= left or bottom <= top:
+        return Raster(empty(0, 0), region[0], region[1])
+    if (left, top, right - left, bottom - top) == (
+        raster.left, raster.top, raster.width, raster.height,
+    ):  # fmt: skip
+        return raster
+    rows = slice(top - raster.top, bottom - raster.top)
+    columns = slice(left - raster.left, right - raster.left)
+    return Raster(np.ascontiguousarray(raster.pixels[rows, columns]), left, top)
+
+
+def laid_in(raster: Raster, region: Region) -> np.ndarray:
+    """New pixels of exactly that region with the raster at its place, else transparent."""
+    result = empty(max(0, region[2] - region[0]), max(0, region[3] - region[1]))
+    part = cut(raster, region)
+    if part.pixels.size:
+        y, x = part.top - region[1], part.left - region[0]
+        result[y : y + part.height, x : x + part.width] = part.pixels
+    return result
+
+
+def region_of(raster: Raster) -> Region:
+    return (raster.left, raster.top, raster.left + raster.width, raster.top + raster.height)
+
+
+def grown(region: Region, by: float) -> Region:
+    n = math.ceil(by)
+    return (region[0] - n, region[1] - n, region[2] + n, region[3] + n)
+
+
+def moved(region: Region, dx: float, dy: float) -> Region:
+    return (
+        math.floor(region[0] + dx), math.floor(region[1] + dy),
+        math.ceil(region[2] + dx), math.ceil(region[3] + dy),
+    )  # fmt: skip
+
+
+def meet(a: Region, b: Region) -> Region:
+    """What two regions share; of no size where they do not meet."""
+    left, top = max(a[0], b[0]), max(a[1], b[1])
+    return (left, top, max(left, min(a[2], b[2])), max(top, min(a[3], b[3])))
+
+
+def join(a: Region, b: Region) -> Region:
+    """The region around two; one without size does not count."""
+    if a[0] >= a[2] or a[1] >= a[3]:
+        return b
+    if b[0] >= b[2] or b[1] >= b[3]:
+        return a
+    return (min(a[0], b[0]), min(a[1], b[1]), max(a[2], b[2]), max(a[3], b[3]))
+
+
+def room_for(raster: Raster, by: float, work: Work) -> Region:
+    """The raster's region grown by a reach, as far as it is needed."""
+    return meet(grown(region_of(raster), by), work.area)
+
+
+# Declarations
+
+
+def number(
+    id: str, label: str, default: float, unit: str = "", low: float = -1e6, high: float = 1e6,
+    *, whole: bool = False, step: float = 1.0, help: str = "",
+    when: tuple[str, tuple[Any, ...]] | None = None,
+    decimals: int | None = None, hint: str = "",
+) -> PropertySpec:  # fmt: skip
+    """A number with limits, both included."""
+    places = (0 if whole else 1) if decimals is None else decimals
+    return PropertySpec(
+        id, label, Kind.NUMBER, float(default), "Effect", unit=unit, minimum=low, maximum=high,
+        whole=whole, step=step, decimals=places, help=help, shown_when=when, hint=hint,
+    )  # fmt: skip
+
+
+def percent(
+    id: str, label: str, default: float, low: float = 0.0, high: float = 100.0,
+    *, help: str = "", when: tuple[str, tuple[Any, ...]] | None = None,
+) -> PropertySpec:  # fmt: skip
+    return number(id, label, default, "%", low, high, help=help, when=when)
+
+
+def angle(id: str, label: str, default: float, *, help: str = "") -> PropertySpec:
+    """Degrees clockwise from the right; a dial in the panel."""
+    return number(id, label, default, "°", help=help, hint="dial")
+
+
+def place(id: str, label: str, default: Point = (0.0, 0.0), *, help: str = "") -> PropertySpec:
+    """A point of the layer, px from the middle of its content; a handle on the stage."""
+    return PropertySpec(
+        id, label, Kind.POINT, default, "Effect", unit="px", minimum=-1e6, maximum=1e6,
+        hint="place", help=help,
+    )  # fmt: skip
+
+
+def pair(
+    id: str, label: str, default: Point, unit: str = "px", low: float = -1e6, high: float = 1e6,
+    *, help: str = "", linked: bool = False,
+) -> PropertySpec:  # fmt: skip
+    """Two numbers of one kind, such as an amount along x and along y."""
+    return PropertySpec(
+        id, label, Kind.POINT, default, "Effect", unit=unit, minimum=low, maximum=high, help=help,
+        hint="linked" if linked else "",
+    )  # fmt: skip
+
+
+def colour(
+    id: str, label: str, default: str, *, when: tuple[str, tuple[Any, ...]] | None = None,
+    help: str = "",
+) -> PropertySpec:  # fmt: skip
+    return PropertySpec(id, label, Kind.COLOUR, default, "Effect", shown_when=when, help=help)
+
+
+def layer(id: str, label: str, *, help: str = "") -> PropertySpec:
+    """Another layer of the scene."""
+    return PropertySpec(id, label, Kind.LAYER, "", "Effect", help=help)
+
+
+def flag(id: str, label: str, default: bool = False, *, help: str = "") -> PropertySpec:
+    return PropertySpec(id, label, Kind.FLAG, default, "Effect", help=help)
+
+
+def choice(
+    id: str, label: str, options: tuple[tuple[str, str], ...], default: str = "", *, help: str = ""
+) -> PropertySpec:
+    """One of some; the first is the default unless told otherwise."""
+    return PropertySpec(
+        id, label, Kind.CHOICE, default or options[0][0], "Effect", options=options, help=help
+    )
+
+
+SEED = number("seed", "Seed", 1, "", 0, 99999, whole=True, help="Another number, another chance")
+
+
+def flow(default: float = 0.0) -> PropertySpec:
+    return number(
+        "flow", "Flow", default, "/s", -100, 100, step=0.1, decimals=2,
+        help="How fast it changes by itself; 0 stands still",
+    )  # fmt: skip
+
+
+EDGE_OPTIONS = (
+    ("transparent", "Transparent"), ("colour", "A colour"), ("stretch", "Stretched edge"),
+    ("repeat", "Repeated"), ("mirror", "Mirrored"),
+)  # fmt: skip
+
+
+def edges(default: str = "transparent") -> tuple[PropertySpec, PropertySpec]:
+    """What lies beyond the layer's own edge."""
+    return (
+        choice("edges", "Beyond the edge", EDGE_OPTIONS, default),
+        colour("edge-colour", "Edge colour", "#000000", when=("edges", ("colour",))),
+    )

@@ -1,0 +1,211 @@
+"""Blurs."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+
+import cv2
+import numpy as np
+
+from ..pixels import blur as blurs
+from ..pixels.blend import blend_towards
+from ..pixels.raster import Raster, empty
+from .base import (
+    EVERYWHERE,
+    EffectKind,
+    Params,
+    Region,
+    Work,
+    angle,
+    choice,
+    laid_in,
+    meet,
+    number,
+    pair,
+    percent,
+    place,
+    region_of,
+    room_for,
+)
+
+_EDGES = choice(
+    "edges", "Beyond the edge",
+    (("transparent", "Transparent"), ("repeat", "Edge stretched"), ("mirror", "Mirrored")),
+    help="Stretched or mirrored keeps the picture's own edge hard",
+)  # fmt: skip
+
+
+def _gaussian(raster: Raster, p: Params, work: Work) -> Raster:
+    """Filter Effects 1, feGaussianBlur: the size is the standard deviation."""
+    sx, sy = (work.px(s) for s in p["size"])
+    return softened(raster, sx, sy, p["edges"], work)
+
+
+def softened(raster: Raster, sx: float, sy: float, edges: str, work: Work) -> Raster:
+    """A raster blurred with room for what spreads, or within its own edge."""
+    if max(sx, sy) < 0.05:
+        return raster
+    if edges != "transparent":
+        return Raster(blurs.gaussian(raster.pixels, sx, sy, edges), raster.left, raster.top)
+    region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
+    whole = laid_in(raster, region)
+    return Raster(blurs.gaussian(whole, sx, sy), region[0], region[1])
+
+
+def _directional(raster: Raster, p: Params, work: Work) -> Raster:
+    length = work.px(p["length"])
+    region = room_for(raster, length / 2 + 1, work)
+    whole = laid_in(raster, region)
+    return Raster(blurs.directional(whole, length, p["angle"]), region[0], region[1])
+
+
+def _accumulated(raster: Raster, region: Region, maps: list[np.ndarray]) -> Raster:
+    """The mean of the raster under several affine maps (from result to source), over a region."""
+    width, height = region[2] - region[0], region[3] - region[1]
+    if width <= 0 or height <= 0 or raster.pixels.size == 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    total = np.zeros((height, width, 4), np.float32)
+    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+    for m in maps:
+        matrix = m.copy()
+        # Into the arrays' own pixel centres; the source has a border of one pixel.
+        matrix[:, 2] += m[:, :2] @ np.array([region[0] + 0.5, region[1] + 0.5]) - 0.5
+        matrix[:, 2] -= np.array([raster.left - 1, raster.top - 1])
+        cv2.accumulate(
+            cv2.warpAffine(
+                source, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+            ),
+            total,
+        )
+    mean = total * np.float32(1 / len(maps))
+    return Raster(np.rint(mean).astype(np.uint8), region[0], region[1])
+
+
+def _about(centre: tuple[float, float], a: float, b: float) -> np.ndarray:
+    """x' = c + R (x - c) with R = [[a, -b], [b, a]]."""
+    x, y = centre
+    return np.array([[a, -b, x - a * x + b * y], [b, a, y - b * x - a * y]], np.float64)
+
+
+def _far(raster: Raster, centre: tuple[float, float], work: Work) -> float:
+    left, top, right, bottom = region_of(raster)
+    corners = [(x, y) for x in (left, right) for y in (top, bottom)]
+    return max(math.dist(centre, c) for c in corners) if raster.pixels.size else 0.0
+
+
+def _zoom(raster: Raster, p: Params, work: Work) -> Raster:
+    amount = p["amount"] / 100
+    centre = work.at(p["centre"])
+    path = amount * _far(raster, centre, work)
+    if path < 0.5:
+        return raster
+    count = int(min(48, max(4, path / 2)))
+    steps = [1 + amount * (i / (count - 1) - 0.5) for i in range(count)]
+    return _smeared(raster, work, centre, [(s, 0.0) for s in steps])
+
+
+def _spin(raster: Raster, p: Params, work: Work) -> Raster:
+    turn = math.radians(p["angle"])
+    centre = work.at(p["centre"])
+    path = abs(turn) * _far(raster, centre, work)
+    if path < 0.5:
+        return raster
+    count = int(min(48, max(4, path / 2)))
+    steps = [turn * (i / (count - 1) - 0.5) for i in range(count)]
+    return _smeared(raster, work, centre, [(math.cos(s), math.sin(s)) for s in steps])
+
+
+def _smeared(
+    raster: Raster, work: Work, centre: tuple[float, float], turns: list[tuple[float, float]]
+) -> Raster:
+    """The mean of the raster enlarged and turned about a centre by a + bi each."""
+    left, top, right, bottom = region_of(raster)
+    corners = [(x - centre[0], y - centre[1]) for x in (left, right) for y in (top, bottom)]
+    xs = [a * x - b * y + centre[0] for a, b in turns for x, y in corners]
+    ys = [b * x + a * y + centre[1] for a, b in turns for x, y in corners]
+    reached = (
+        math.floor(min(xs)) - 1, math.floor(min(ys)) - 1,
+        math.ceil(max(xs)) + 1, math.ceil(max(ys)) + 1,
+    )  # fmt: skip
+    maps = []
+    for a, b in turns:
+        size = a * a + b * b
+        maps.append(_about(centre, a / size, -b / size))
+    return _accumulated(raster, meet(reached, work.area), maps)
+
+
+def _focus(raster: Raster, p: Params, work: Work) -> Raster:
+    """Blur that grows with the distance from a line or a point: between steps of growing sigma
+    the picture is mixed."""
+    most = work.px(p["size"])
+    if most < 0.05:
+        return raster
+    region = room_for(raster, blurs.reach_of(most), work)
+    sharp = laid_in(raster, region)
+    width, height = region[2] - region[0], region[3] - region[1]
+    if width <= 0 or height <= 0:
+        return raster
+    cx, cy = work.at(p["centre"])
+    x = np.arange(region[0], region[2], dtype=np.float32)[None, :] + np.float32(0.5 - cx)
+    y = np.arange(region[1], region[3], dtype=np.float32)[:, None] + np.float32(0.5 - cy)
+    if p["shape"] == "round":
+        far = np.hypot(x, y)
+    else:
+        turned = math.radians(p["angle"])
+        far = np.abs(-x * np.float32(math.sin(turned)) + y * np.float32(math.cos(turned)))
+    start, ramp = work.px(p["sharp"]) / 2, max(1e-3, work.px(p["ramp"]))
+    amount = np.clip((far - np.float32(start)) / np.float32(ramp), 0, 1)
+    steps = [0.0, *(most * k for k in (0.12, 0.3, 0.6, 1.0))]
+    result = sharp.copy()
+    for low, high in pairwise(steps):
+        part = np.clip((amount * most - low) / (high - low), 0, 1)
+        if not float(part.max(initial=0)):
+            break
+        coverage = np.rint(part * 255).astype(np.uint8)
+        blend_towards(result, blurs.gaussian(sharp, high), coverage)
+    return Raster(result, region[0], region[1])
+
+
+def _focus_reach(p: Params, work: Work) -> float:
+    return blurs.reach_of(work.px(p["size"]))
+
+
+CENTRE = place("centre", "Centre")
+
+BLURS = (
+    EffectKind(
+        "gaussian-blur", "Gaussian blur", "blur", "Softens evenly, by any size.",
+        (pair("size", "Size", (8.0, 8.0), "px", 0, 1000, linked=True), _EDGES),
+        _gaussian,
+        lambda p, work: blurs.reach_of(work.px(max(p["size"]))),
+    ),
+    EffectKind(
+        "directional-blur", "Directional blur", "blur", "Smears along a line.",
+        (number("length", "Length", 40, "px", 0, 2000), angle("angle", "Angle", 0)),
+        _directional,
+        lambda p, work: work.px(p["length"]) / 2 + 2,
+    ),
+    EffectKind(
+        "zoom-blur", "Zoom blur", "blur", "Smears towards and away from a centre.",
+        (percent("amount", "Amount", 20, 0, 180), CENTRE),
+        _zoom, lambda p, work: EVERYWHERE,
+    ),
+    EffectKind(
+        "spin-blur", "Spin blur", "blur", "Smears around a centre.",
+        (number("angle", "Angle", 12, "°", 0, 360, hint="dial"), CENTRE),
+        _spin, lambda p, work: EVERYWHERE,
+    ),
+    EffectKind(
+        "focus-sweep", "Focus sweep", "blur",
+        "Sharp along a line or about a point, softer with the distance: key its centre.",
+        (
+            number("size", "Size", 16, "px", 0, 400), CENTRE,
+            choice("shape", "Sharp", (("line", "Along a line"), ("round", "About a point"))),
+            angle("angle", "Angle", 90),
+            number("sharp", "Sharp width", 160, "px", 0, 10000),
+            number("ramp", "Ramp", 240, "px", 1, 10000),
+        ),
+        _focus, _focus_reach,
+    ),
+)  # fmt: skip

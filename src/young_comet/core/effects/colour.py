@@ -1,0 +1,392 @@
+"""Colours corrected, graded, replaced."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..model.specs import Kind, PropertySpec
+from ..pixels import noise, tone
+from ..pixels.blend import BLEND_MODES, blend, blend_towards, lay_tinted, scale_by, tinted
+from ..pixels.colour import Rgba, mix
+from ..pixels.raster import Raster
+from ..pixels.warp import places
+from .base import (
+    SEED,
+    EffectKind,
+    Params,
+    Work,
+    angle,
+    choice,
+    colour,
+    flag,
+    meet,
+    number,
+    percent,
+    place,
+    region_of,
+)
+
+_RAMP = np.linspace(0.0, 1.0, 256)
+
+
+def _same_place(raster: Raster, pixels: np.ndarray) -> Raster:
+    return Raster(pixels, raster.left, raster.top)
+
+
+def _levels(raster: Raster, p: Params, work: Work) -> Raster:
+    low, high = p["black"] / 255, p["white"] / 255
+    spread = high - low if abs(high - low) > 1e-4 else 1e-4
+    t = np.clip((_RAMP - low) / spread, 0, 1) ** (1 / p["gamma"])
+    t = p["out-black"] / 255 + t * (p["out-white"] - p["out-black"]) / 255
+    chosen = p["channel"]
+    tables = [t if chosen in ("rgb", c) else _RAMP for c in ("red", "green", "blue")]
+    return _same_place(raster, tone.with_tables(raster.pixels, *tables))
+
+
+def _curves(raster: Raster, p: Params, work: Work) -> Raster:
+    """The curve of a channel first, then the one of all three."""
+    whole = tone.as_bytes(np.clip(tone.curve_table(p["rgb"]), 0, 1))
+    tables = []
+    for channel in ("red", "green", "blue"):
+        own = tone.as_bytes(np.clip(tone.curve_table(p[channel]), 0, 1))
+        tables.append(whole[own])
+    return _same_place(raster, tone.with_tables(raster.pixels, *tables))
+
+
+def _brightness(raster: Raster, p: Params, work: Work) -> Raster:
+    """brightness() then contrast() of Filter Effects 1, section 7: slopes about 0 and 1/2."""
+    b, c = 1 + p["brightness"] / 100, 1 + p["contrast"] / 100
+    t = np.clip(_RAMP * b, 0, 1) * c + 0.5 - 0.5 * c
+    return _same_place(raster, tone.with_tables(raster.pixels, t, t, t))
+
+
+def saturation_matrix(s: float) -> np.ndarray:
+    """feColorMatrix type saturate (Filter Effects 1, 9.6)."""
+    r, g, b = 0.213, 0.715, 0.072
+    return np.array(
+        [
+            [r + (1 - r) * s, g - g * s, b - b * s, 0, 0],
+            [r - r * s, g + (1 - g) * s, b - b * s, 0, 0],
+            [r - r * s, g - g * s, b + (1 - b) * s, 0, 0],
+            [0, 0, 0, 1, 0],
+        ]
+    )
+
+
+def hue_matrix(degrees: float) -> np.ndarray:
+    """feColorMatrix type hueRotate (Filter Effects 1, 9.6)."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    base = np.array([[0.213, 0.715, 0.072]] * 3)
+    cos = np.array([[0.787, -0.715, -0.072], [-0.213, 0.285, -0.072], [-0.213, -0.715, 0.928]])
+    sin = np.array([[-0.213, -0.715, 0.928], [0.143, 0.140, -0.283], [-0.787, 0.715, 0.072]])
+    matrix = np.zeros((4, 5))
+    matrix[:3, :3] = base + c * cos + s * sin
+    matrix[3, 3] = 1
+    return matrix
+
+
+def _product(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    """First ``b``, then ``a``."""
+    whole = np.vstack([b, [0, 0, 0, 0, 1]])
+    return a @ whole
+
+
+def _hue(raster: Raster, p: Params, work: Work) -> Raster:
+    matrix = _product(saturation_matrix(1 + p["saturation"] / 100), hue_matrix(p["hue"]))
+    light = p["lightness"] / 100
+    matrix[:3] *= 1 - abs(light)
+    matrix[:3, 4] += max(0.0, light)
+    return _same_place(raster, tone.with_matrix(raster.pixels, matrix))
+
+
+def _temperature(raster: Raster, p: Params, work: Work) -> Raster:
+    """Gains of the channels, kept at the same luma for grey."""
+    t, g = p["temperature"] / 100, p["tint"] / 100
+    gains = np.array([1 + 0.28 * t + 0.1 * g, 1 + 0.04 * t - 0.2 * g, 1 - 0.32 * t + 0.1 * g])
+    gains /= float(np.dot(gains, tone.LUMA))
+    matrix = np.zeros((4, 5))
+    matrix[[0, 1, 2], [0, 1, 2]] = gains
+    matrix[3, 3] = 1
+    return _same_place(raster, tone.with_matrix(raster.pixels, matrix))
+
+
+def _monochrome(raster: Raster, p: Params, work: Work) -> Raster:
+    weights = np.array([p["red"], p["green"], p["blue"]]) / 100
+    amount = p["amount"] / 100
+    matrix = np.zeros((4, 5))
+    matrix[:3, :3] = (1 - amount) * np.eye(3) + amount * weights[None, :]
+    matrix[3, 3] = 1
+    return _same_place(raster, tone.with_matrix(raster.pixels, matrix))
+
+
+def _gradient_table(stops: tuple[tuple[float, Rgba], ...]) -> np.ndarray:
+    """256 straight BGRA colours along gradient stops, mixed premultiplied."""
+    ordered = sorted(stops, key=lambda stop: stop[0])
+    table = np.zeros((256, 4), np.uint8)
+    for i, t in enumerate(_RAMP):
+        after = next((k for k, stop in enumerate(ordered) if stop[0] >= t), len(ordered))
+        if after == 0:
+            found = ordered[0][1]
+        elif after == len(ordered):
+            found = ordered[-1][1]
+        else:
+            (a, first), (b, second) = ordered[after - 1], ordered[after]
+            found = mix(first, second, (t - a) / (b - a) if b > a else 1.0)
+        table[i] = tone.straight_bgra(found)
+    return table
+
+
+def _tint(raster: Raster, p: Params, work: Work) -> Raster:
+    table = _gradient_table(((0.0, p["dark"]), (1.0, p["light"])))
+    return _same_place(raster, tone.by_luma(raster.pixels, table, p["amount"] / 100))
+
+
+def _gradient_map(raster: Raster, p: Params, work: Work) -> Raster:
+    table = _gradient_table(p["stops"])
+    return _same_place(raster, tone.by_luma(raster.pixels, table, p["amount"] / 100))
+
+
+def _invert(raster: Raster, p: Params, work: Work) -> Raster:
+    if p["what"] == "colour":
+        k = p["amount"] / 100
+        t = _RAMP * (1 - 2 * k) + k  # invert() of Filter Effects 1
+        return _same_place(raster, tone.with_tables(raster.pixels, t, t, t))
+    # What was transparent becomes the ink, within the layer's own box.
+    k = p["amount"] / 100
+    left, top, right, bottom = meet(work.content, work.area)
+    alpha = np.zeros((max(0, bottom - top), max(0, right - left)), np.uint8)
+    if raster.pixels.size and alpha.size:
+        y0, x0 = max(top, raster.top), max(left, raster.left)
+        y1 = min(bottom, raster.top + raster.height)
+        x1 = min(right, raster.left + raster.width)
+        if y1 > y0 and x1 > x0:
+            alpha[y0 - top : y1 - top, x0 - left : x1 - left] = raster.pixels[
+                y0 - raster.top : y1 - raster.top, x0 - raster.left : x1 - raster.left, 3
+            ]
+    mixed = np.rint(alpha * (1 - 2 * k) + 255 * k).astype(np.uint8)
+    return Raster(tinted(np.ascontiguousarray(mixed), p["ink"]), left, top)
+
+
+def _fill(raster: Raster, p: Params, work: Work) -> Raster:
+    """The colour in the layer's own alpha, blended onto its picture."""
+    pixels = raster.pixels.copy()
+    colours = tinted(np.ascontiguousarray(pixels[:, :, 3]), (*p["colour"][:3], 1.0))
+    mode, amount = p["mode"], p["amount"] / 100 * p["colour"][3]
+    if mode == "normal":
+        coverage = np.full(pixels.shape[:2], round(255 * amount), np.uint8)
+        blend_towards(pixels, colours, coverage)
+    else:
+        alpha = np.ascontiguousarray(pixels[:, :, 3])
+        opaque = pixels.copy()
+        blend(opaque, colours, mode, amount)
+        # Blending adds alpha where the layer is see-through: its own is kept.
+        scale_by_ratio(opaque, alpha)
+        pixels = opaque
+    return _same_place(raster, pixels)
+
+
+def scale_by_ratio(pixels: np.ndarray, alpha: np.ndarray) -> None:
+    """Gives a picture another, smaller alpha, in place: colours stay as they are."""
+    own = np.maximum(pixels[:, :, 3], 1).astype(np.float32)
+    ratio = np.rint(np.clip(alpha / own, 0, 1) * 255).astype(np.uint8)
+    scale_by(pixels, ratio)
+
+
+def _posterise(raster: Raster, p: Params, work: Work) -> Raster:
+    """Discrete steps as feComponentTransfer's discrete tables give them."""
+    n = max(2, round(p["levels"]))
+    t = np.minimum(np.floor(_RAMP * n), n - 1) / (n - 1)
+    return _same_place(raster, tone.with_tables(raster.pixels, t, t, t))
+
+
+def _threshold(raster: Raster, p: Params, work: Work) -> Raster:
+    soft = max(1e-3, p["softness"] / 100)
+    t = np.clip((_RAMP - p["level"] / 100) / soft + 0.5, 0, 1)
+    table = np.array(
+        [tone.straight_bgra(mix(p["dark"], p["light"], float(k))) for k in t], np.uint8
+    )
+    return _same_place(raster, tone.by_luma(raster.pixels, table))
+
+
+def _table(raster: Raster, p: Params, work: Work) -> Raster:
+    table = work.table(p["table"]) if p["table"] else None
+    if table is None or p["amount"] <= 0:
+        return raster
+    return _same_place(raster, tone.through_cube(raster.pixels, table, p["amount"] / 100))
+
+
+def _vignette(raster: Raster, p: Params, work: Work) -> Raster:
+    region = region_of(raster)
+    x, y = places(region)
+    left, top, right, bottom = work.box
+    cx, cy = work.at((p["centre"][0] + (left + right) / 2, p["centre"][1] + (top + bottom) / 2))
+    half_w = max(1.0, work.px(right - left) / 2)
+    half_h = max(1.0, work.px(bottom - top) / 2)
+    roundness = p["roundness"] / 100
+    circle = math.hypot(half_w, half_h) / math.sqrt(2)
+    rx, ry = half_w + (circle - half_w) * roundness, half_h + (circle - half_h) * roundness
+    far = np.sqrt(((x - cx) / rx) ** 2 + ((y - cy) / ry) ** 2) / math.sqrt(2)
+    start, soft = p["size"] / 100, max(1e-3, p["softness"] / 100)
+    t = np.clip((far - start) / soft, 0, 1)
+    strength = (t * t * (3 - 2 * t) * (255 * p["amount"] / 100)).astype(np.uint8)
+    pixels = raster.pixels.copy()
+    alpha = np.ascontiguousarray(pixels[:, :, 3])
+    lay_tinted(pixels, strength, p["colour"])
+    scale_by_ratio(pixels, alpha)
+    return _same_place(raster, pixels)
+
+
+def _grain(raster: Raster, p: Params, work: Work) -> Raster:
+    """Noise on every pixel, new with every frame where it flows; weaker in light and shade."""
+    if raster.pixels.size == 0 or p["amount"] <= 0:
+        return raster
+    moment = math.floor(work.time_s * p["flow"] + 1e-6) if p["flow"] else 0
+    size = max(1.0, work.px(p["size"]))
+    left, top = raster.left, raster.top
+    ox, oy = round(work.origin[0]), round(work.origin[1])
+    if size < 1.5:
+        field = noise.grain(
+            left - ox, top - oy, raster.width, raster.height, moment, round(p["seed"])
+        )
+    else:
+        region = region_of(raster)
+        field = noise.fractal(
+            region, (ox, oy), size * 1.5, octaves=1, seed=round(p["seed"]) + 7 * moment
+        ) * np.float32(2.2)  # fmt: skip
+    strength = np.float32(p["amount"] / 100 * 64)
+    straight = raster.pixels[:, :, :3].astype(np.float32)
+    alpha = raster.pixels[:, :, 3:4].astype(np.float32)
+    delta = field[:, :, None] * strength * (alpha / np.float32(255))
+    if not p["grey"]:
+        other = [
+            noise.grain(
+                left - ox, top - oy, raster.width, raster.height, moment, round(p["seed"]) + k
+            )
+            for k in (11, 23, 37)
+        ]
+        delta = np.stack(other, axis=2) * strength * (alpha / np.float32(255))
+    pixels = raster.pixels.copy()
+    pixels[:, :, :3] = np.clip(straight + delta, 0, alpha).astype(np.uint8)
+    return _same_place(raster, pixels)
+
+
+def curve(id: str, label: str) -> PropertySpec:
+    return PropertySpec(id, label, Kind.CURVE, ((0.0, 0.0), (1.0, 1.0)), "Effect", hint="curve")
+
+
+AMOUNT = percent("amount", "Amount", 100)
+_STOPS = ((0.0, "#17224d"), (0.5, "#e85d8f"), (1.0, "#ffb44a"))
+_MODES = tuple((m, m.replace("-", " ").capitalize()) for m in BLEND_MODES if m != "plus-lighter")
+
+COLOURS = (
+    EffectKind(
+        "levels", "Levels", "colour", "Black, white and middle of the tones.",
+        (
+            choice(
+                "channel", "Channel",
+                (("rgb", "All"), ("red", "Red"), ("green", "Green"), ("blue", "Blue")),
+            ),
+            number("black", "Black from", 0, "", 0, 255),
+            number("white", "White from", 255, "", 0, 255),
+            number("gamma", "Middle", 1, "", 0.1, 10, step=0.05, decimals=2),
+            number("out-black", "Black becomes", 0, "", 0, 255),
+            number("out-white", "White becomes", 255, "", 0, 255),
+        ),
+        _levels,
+    ),
+    EffectKind(
+        "curves", "Curves", "colour", "Tones through a curve, all together and each channel.",
+        (curve("rgb", "All"), curve("red", "Red"), curve("green", "Green"), curve("blue", "Blue")),
+        _curves,
+    ),
+    EffectKind(
+        "brightness-contrast", "Brightness and contrast", "colour", "As CSS computes them.",
+        (
+            percent("brightness", "Brightness", 0, -100, 300),
+            percent("contrast", "Contrast", 0, -100, 300),
+        ),
+        _brightness,
+    ),
+    EffectKind(
+        "hue-saturation", "Hue, saturation, lightness", "colour", "Turns and strengthens colours.",
+        (
+            angle("hue", "Hue", 0), percent("saturation", "Saturation", 0, -100, 300),
+            percent("lightness", "Lightness", 0, -100, 100),
+        ),
+        _hue,
+    ),
+    EffectKind(
+        "temperature", "Temperature", "colour", "Warmer or cooler, greener or rosier.",
+        (percent("temperature", "Warmth", 25, -100, 100), percent("tint", "Rose", 0, -100, 100)),
+        _temperature,
+    ),
+    EffectKind(
+        "monochrome", "Monochrome", "colour", "Grey, by weights of the channels.",
+        (
+            AMOUNT, percent("red", "Red", 21.3, -100, 200),
+            percent("green", "Green", 71.5, -100, 200), percent("blue", "Blue", 7.2, -100, 200),
+        ),
+        _monochrome,
+    ),
+    EffectKind(
+        "tint", "Tint in two inks", "colour", "Dark tones become one ink, light ones another.",
+        (colour("dark", "Dark", "#17224d"), colour("light", "Light", "#f8f1e4"), AMOUNT), _tint,
+    ),
+    EffectKind(
+        "gradient-map", "Gradient map", "colour", "Each tone becomes a colour of a gradient.",
+        (PropertySpec("stops", "Gradient", Kind.STOPS, _STOPS, "Effect"), AMOUNT), _gradient_map,
+    ),
+    EffectKind(
+        "invert", "Invert", "colour", "Colours, or what is there and what is not.",
+        (
+            choice("what", "Invert", (("colour", "Colour"), ("alpha", "Alpha"))), AMOUNT,
+            colour("ink", "Ink", "#f8f1e4", when=("what", ("alpha",))),
+        ),
+        _invert, fills=True,
+    ),
+    EffectKind(
+        "colour-fill", "Colour fill", "colour", "One colour in the layer's form.",
+        (colour("colour", "Colour", "#ff7a45"), AMOUNT, choice("mode", "Blended", _MODES)), _fill,
+    ),
+    EffectKind(
+        "posterise", "Posterise", "colour", "Few levels a channel.",
+        (number("levels", "Levels", 5, "", 2, 64, whole=True),), _posterise, grid=True,
+    ),
+    EffectKind(
+        "threshold", "Threshold", "colour", "Two colours, parted by brightness.",
+        (
+            percent("level", "Level", 50), percent("softness", "Softness", 2),
+            colour("dark", "Dark", "#000000"), colour("light", "Light", "#ffffff"),
+        ),
+        _threshold, grid=True,
+    ),
+    EffectKind(
+        "look-up-table", "Look-up table", "colour", "A grade from a .cube file.",
+        (PropertySpec("table", "Table", Kind.ASSET, "", "Effect", hint="table"), AMOUNT), _table,
+    ),
+    EffectKind(
+        "vignette", "Vignette", "colour", "Darkens towards the edges.",
+        (
+            percent("amount", "Amount", 60), percent("size", "Size", 45, 0, 200),
+            percent("softness", "Softness", 55, 0, 200),
+            percent("roundness", "Roundness", 0), place("centre", "Centre"),
+            colour("colour", "Colour", "#000000"),
+        ),
+        _vignette,
+    ),
+    EffectKind(
+        "grain", "Grain", "colour", "Fine noise, as film has; it also hides steps in gradients.",
+        (
+            percent("amount", "Amount", 12), number("size", "Size", 1, "px", 0.5, 40, step=0.5),
+            flag("grey", "Grey", True),
+            number(
+                "flow", "Flow", 25, "/s", 0, 240, decimals=0,
+                help="New grains a second; 0 stands still",
+            ),
+            SEED,
+        ),
+        _grain, timed=True, grid=True,
+    ),
+)  # fmt: skip

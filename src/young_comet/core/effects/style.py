@@ -1,0 +1,522 @@
+"""Shadows, glows, outlines, light: what is made from a layer's own form."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+
+from ..pixels import blur as blurs
+from ..pixels import tone
+from ..pixels.blend import blend, scale_by, tinted, under
+from ..pixels.colour import Rgba
+from ..pixels.raster import Raster, empty
+from ..pixels.warp import places
+from .base import (
+    EVERYWHERE,
+    EffectKind,
+    Params,
+    Region,
+    Work,
+    angle,
+    choice,
+    colour,
+    flag,
+    grown,
+    join,
+    laid_in,
+    meet,
+    moved,
+    number,
+    percent,
+    region_of,
+    room_for,
+)
+
+
+def alpha_in(raster: Raster, region: Region) -> np.ndarray:
+    """The raster's alpha over a region (h, w)."""
+    result = np.zeros((max(0, region[3] - region[1]), max(0, region[2] - region[0])), np.uint8)
+    part = meet(region, region_of(raster))
+    if part[2] > part[0] and part[3] > part[1]:
+        own = raster.pixels[
+            part[1] - raster.top : part[3] - raster.top,
+            part[0] - raster.left : part[2] - raster.left,
+            3,
+        ]
+        result[
+            part[1] - region[1] : part[3] - region[1], part[0] - region[0] : part[2] - region[0]
+        ] = own
+    return result
+
+
+def shifted(alpha: np.ndarray, dx: float, dy: float) -> np.ndarray:
+    """An alpha moved by parts of pixels, transparent behind it."""
+    if dx == round(dx) and dy == round(dy):
+        result = np.zeros_like(alpha)
+        h, w = alpha.shape
+        x, y = round(dx), round(dy)
+        if abs(x) < w and abs(y) < h:
+            result[max(0, y) : h + min(0, y), max(0, x) : w + min(0, x)] = alpha[
+                max(0, -y) : h - max(0, y), max(0, -x) : w - max(0, x)
+            ]
+        return result
+    matrix = np.array([[1, 0, dx], [0, 1, dy]], np.float64)
+    return cv2.warpAffine(alpha, matrix, (alpha.shape[1], alpha.shape[0]), flags=cv2.INTER_LINEAR)
+
+
+def spread(alpha: np.ndarray, radius: float) -> np.ndarray:
+    """An alpha grown by a radius (shrunk where negative) with round corners and a smooth edge:
+    by the distance to its half-covered edge."""
+    if abs(radius) < 0.05 or alpha.size == 0:
+        return alpha
+    if radius < 0:
+        inner = spread(np.pad(255 - alpha, 1, constant_values=255), -radius)
+        return np.ascontiguousarray(255 - inner[1:-1, 1:-1])
+    outside = (alpha < 128).astype(np.uint8)
+    if not outside.all():
+        far = cv2.distanceTransform(outside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        # The distance counts from pixel centres: the true edge lies nearer by the coverage of
+        # the edge pixel, half a pixel on the average.
+        edge = np.clip(np.float32(radius + 1.0) - far, 0, 1)
+        return np.maximum(alpha, (edge * 255 + 0.5).astype(np.uint8))
+    return alpha
+
+
+def offset_of(p: Params, work: Work) -> tuple[float, float]:
+    distance = work.px(p["distance"])
+    turned = math.radians(p["angle"])
+    return (distance * math.cos(turned), distance * math.sin(turned))
+
+
+def _shadow_reach(p: Params, work: Work) -> float:
+    return (
+        blurs.reach_of(work.px(p["softness"])) + work.px(p["distance"]) + work.px(p["spread"]) + 2
+    )
+
+
+def _drop_shadow(raster: Raster, p: Params, work: Work) -> Raster:
+    """Filter Effects 1, feDropShadow; grown by the spread first."""
+    sigma, (dx, dy) = work.px(p["softness"]), offset_of(p, work)
+    wide = blurs.reach_of(sigma) + work.px(p["spread"]) + 1
+    region = meet(join(region_of(raster), moved(grown(region_of(raster), wide), dx, dy)), work.area)
+    around = grown(region, math.ceil(wide) + math.ceil(max(abs(dx), abs(dy))))
+    around = meet(around, grown(region_of(raster), wide + max(abs(dx), abs(dy)) + 1))
+    alpha = spread(alpha_in(raster, around), work.px(p["spread"]))
+    shadow = shifted(blurs.gaussian(alpha, sigma), dx, dy)
+    pixels = _cut_alpha(shadow, around, region)
+    result = tinted(pixels, p["colour"], p["opacity"] / 100)
+    if not p["only"]:
+        own = laid_in(raster, region)
+        blend(result, own)
+    return Raster(result, region[0], region[1])
+
+
+def _cut_alpha(alpha: np.ndarray, region: Region, wanted: Region) -> np.ndarray:
+    result = np.zeros((wanted[3] - wanted[1], wanted[2] - wanted[0]), np.uint8)
+    part = meet(region, wanted)
+    if part[2] > part[0] and part[3] > part[1]:
+        result[
+            part[1] - wanted[1] : part[3] - wanted[1], part[0] - wanted[0] : part[2] - wanted[0]
+        ] = alpha[
+            part[1] - region[1] : part[3] - region[1], part[0] - region[0] : part[2] - region[0]
+        ]
+    return result
+
+
+def _inner_shadow(raster: Raster, p: Params, work: Work) -> Raster:
+    sigma, (dx, dy) = work.px(p["softness"]), offset_of(p, work)
+    wide = math.ceil(blurs.reach_of(sigma) + abs(dx) + abs(dy) + work.px(p["spread"]) + 1)
+    around = grown(region_of(raster), wide)
+    hollow = 255 - alpha_in(raster, around)
+    hollow = spread(hollow, work.px(p["spread"]))
+    # Beyond the margin there is nothing of the layer: the hollow goes on for ever.
+    hollow = np.pad(hollow, wide, constant_values=255)
+    shade = shifted(blurs.gaussian(hollow, sigma, edges="repeat"), dx, dy)[wide:-wide, wide:-wide]
+    return _within(
+        raster, _cut_alpha(np.ascontiguousarray(shade), around, region_of(raster)), p, "normal"
+    )
+
+
+def _within(raster: Raster, strength: np.ndarray, p: Params, mode: str) -> Raster:
+    """A colour laid onto the layer where it is, keeping its alpha."""
+    pixels = raster.pixels.copy()
+    light = tinted(strength, p["colour"], p["opacity"] / 100)
+    scale_by(light, np.ascontiguousarray(raster.pixels[:, :, 3]))
+    if mode == "normal":
+        blend(pixels, light)
+    else:
+        blend(pixels, light, mode)
+    pixels[:, :, 3] = raster.pixels[:, :, 3]
+    np.minimum(pixels[:, :, :3], pixels[:, :, 3:4], out=pixels[:, :, :3])
+    return Raster(pixels, raster.left, raster.top)
+
+
+def _bright(raster: Raster, threshold: float) -> np.ndarray:
+    """The parts of a picture above a brightness, fading in over a tenth of the range."""
+    if threshold <= 0:
+        return raster.pixels
+    ramp = np.clip((np.linspace(0, 1, 256) - threshold) / 0.1 + 0.5, 0, 1)
+    table = np.zeros((256, 4), np.uint8)
+    table[:, :3] = 255
+    table[:, 3] = np.rint(ramp * 255)
+    keep = tone.by_luma(raster.pixels, table)
+    pixels = raster.pixels.copy()
+    own = np.maximum(raster.pixels[:, :, 3], 1).astype(np.float32)
+    scale_by(pixels, np.rint(np.clip(keep[:, :, 3] / own, 0, 1) * 255).astype(np.uint8))
+    return pixels
+
+
+def _glow(raster: Raster, p: Params, work: Work) -> Raster:
+    """Light around the layer: a tight and a wide blur together, added or screened."""
+    sigma = work.px(p["size"])
+    region = room_for(raster, blurs.reach_of(sigma), work)
+    bright = Raster(_bright(raster, p["threshold"] / 100), raster.left, raster.top)
+    strength = p["strength"] / 100
+    if p["coloured"] == "ink":
+        alpha = alpha_in(bright, region)
+        soft = cv2.addWeighted(
+            blurs.gaussian(alpha, sigma), 0.65, blurs.gaussian(alpha, sigma / 3), 0.35, 0
+        )
+        light = tinted(_times(soft, strength), p["colour"])
+    else:
+        whole = laid_in(bright, region)
+        light = cv2.addWeighted(
+            blurs.gaussian(whole, sigma), 0.65, blurs.gaussian(whole, sigma / 3), 0.35, 0
+        )
+        light = _times(light, strength)
+        np.minimum(light[:, :, :3], light[:, :, 3:4], out=light[:, :, :3])
+    own = laid_in(raster, region)
+    if p["where"] == "behind":
+        blend(light, own)
+        return Raster(light, region[0], region[1])
+    blend(own, light, "plus-lighter" if p["where"] == "added" else "screen")
+    np.minimum(own[:, :, :3], own[:, :, 3:4], out=own[:, :, :3])
+    return Raster(own, region[0], region[1])
+
+
+def _times(values: np.ndarray, factor: float) -> np.ndarray:
+    if factor == 1:
+        return values
+    return cv2.convertScaleAbs(values, alpha=factor)
+
+
+def _inner_glow(raster: Raster, p: Params, work: Work) -> Raster:
+    sigma = work.px(p["size"])
+    wide = blurs.reach_of(sigma)
+    hollow = np.pad(255 - raster.pixels[:, :, 3], wide, constant_values=255)
+    soft = blurs.gaussian(hollow, sigma, edges="repeat")[
+        wide : wide + raster.height, wide : wide + raster.width
+    ]
+    if p["from"] == "centre":
+        soft = 255 - soft
+    strength = _times(np.ascontiguousarray(soft), p["strength"] / 100)
+    return _within(raster, strength, {**p, "opacity": 100}, "screen")
+
+
+def _outline(raster: Raster, p: Params, work: Work) -> Raster:
+    """Rings of the alpha. Several lie around one another, each as wide and as far on."""
+    width, gap = work.px(p["width"]), work.px(p["gap"])
+    count = round(p["count"])
+    total = count * width + (count - 1) * gap
+    where = p["where"]
+    out = {"outside": total, "inside": 0.0, "centred": total / 2}[where]
+    region = room_for(raster, out + 2, work)
+    around = grown(region, 2)
+    alpha = alpha_in(raster, around)
+    ring = np.zeros_like(alpha)
+    for index in range(count):
+        outer = out - index * (width + gap)
+        inner = outer - width
+        ring = np.maximum(ring, cv2.subtract(spread(alpha, outer), spread(alpha, inner)))
+    softness = work.px(p["softness"])
+    if softness > 0.2:
+        ring = blurs.gaussian(ring, softness)
+    ring = _cut_alpha(ring, around, region)
+    lines = tinted(ring, p["colour"], p["opacity"] / 100)
+    if p["only"]:
+        return Raster(lines, region[0], region[1])
+    own = laid_in(raster, region)
+    if where == "outside":
+        # The layer's own soft edge shows no gap: the ring goes beneath it.
+        lines = tinted(
+            _cut_alpha(np.maximum(ring_filled(alpha, out, width, gap, count), 0), around, region),
+            p["colour"],
+            p["opacity"] / 100,
+        )
+        under(own, lines)
+    else:
+        blend(own, lines)
+    return Raster(own, region[0], region[1])
+
+
+def ring_filled(alpha: np.ndarray, out: float, width: float, gap: float, count: int) -> np.ndarray:
+    """The rings about an alpha with the innermost one going on beneath the form."""
+    ring = np.zeros_like(alpha)
+    for index in range(count):
+        outer = out - index * (width + gap)
+        inner = outer - width
+        hole = spread(alpha, inner) if index < count - 1 else np.zeros_like(alpha)
+        ring = np.maximum(ring, cv2.subtract(spread(alpha, outer), hole))
+    return ring
+
+
+def _edge_light(raster: Raster, p: Params, work: Work) -> Raster:
+    """Light from a side on the rim: where the alpha falls off towards the light."""
+    size = max(0.3, work.px(p["size"]))
+    turned = math.radians(p["angle"])
+    pad = math.ceil(3 * size) + 2
+    alpha = np.pad(raster.pixels[:, :, 3], pad)
+    soft = blurs.gaussian(alpha, size)
+    # The direction points from where the light comes: that rim falls off towards it.
+    away = shifted(soft, -size * math.cos(turned), -size * math.sin(turned))
+    rim = cv2.subtract(soft, away)
+    other = cv2.subtract(away, soft)
+    cut_ = slice(pad, -pad)
+    light = _times(np.ascontiguousarray(rim[cut_, cut_]), 2.2 * p["strength"] / 100)
+    result = _within(raster, light, {**p, "opacity": 100}, "screen")
+    if p["shade"] > 0:
+        dark = _times(np.ascontiguousarray(other[cut_, cut_]), 2.2 * p["shade"] / 100)
+        result = _within(result, dark, {"colour": p["shade-colour"], "opacity": 100}, "normal")
+    return result
+
+
+def _long_shadow(raster: Raster, p: Params, work: Work) -> Raster:
+    """The form drawn out along a line: the largest alpha met on the way back, by doubling."""
+    length, turned = work.px(p["length"]), math.radians(p["angle"])
+    dx, dy = length * math.cos(turned), length * math.sin(turned)
+    region = meet(join(region_of(raster), moved(region_of(raster), dx, dy)), work.area)
+    around = join(region_of(raster), moved(region_of(raster), dx, dy))
+    around = meet(around, grown(work.area, length + 2))
+    alpha = alpha_in(raster, around)
+    drawn, far = alpha, 0.0
+    step = 0.5
+    while far < length:
+        step = min(max(0.5, far), length - far)
+        drawn = np.maximum(drawn, shifted(drawn, step * math.cos(turned), step * math.sin(turned)))
+        far += step
+    shade = _cut_alpha(drawn, around, region)
+    if p["fade"] > 0 and length > 0:
+        x, y = places(region)
+        left, top, right, bottom = work.content
+        corners = [
+            (cx * math.cos(turned) + cy * math.sin(turned))
+            for cx in (left, right)
+            for cy in (top, bottom)
+        ]
+        start, end = min(corners), max(corners) + length
+        along = x * np.float32(math.cos(turned)) + y * np.float32(math.sin(turned))
+        left_over = 1 - p["fade"] / 100 * np.clip((along - start) / (end - start), 0, 1)
+        shade = np.rint(shade * left_over).astype(np.uint8)
+    result = tinted(shade, p["colour"], p["opacity"] / 100)
+    blend(result, laid_in(raster, region))
+    return Raster(result, region[0], region[1])
+
+
+def _reflection(raster: Raster, p: Params, work: Work) -> Raster:
+    """The layer mirrored below the lower edge of what it paints."""
+    gap, falloff = work.px(p["gap"]), max(1.0, work.px(p["height"]))
+    edge = work.at((0, work.painted[3]))[1]
+    axis = edge + gap / 2
+    left, top, right, bottom = region_of(raster)
+    below = (left, math.floor(2 * axis - bottom), right, math.ceil(2 * axis - top))
+    region = meet(join(region_of(raster), below), work.area)
+    result = laid_in(raster, region)
+    part = meet(below, region)
+    if part[2] <= part[0] or part[3] <= part[1] or raster.pixels.size == 0:
+        return Raster(result, region[0], region[1])
+    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+    # Row j of the part shows the place 2 axis - (part top + j + 0.5) of the raster.
+    matrix = np.array(
+        [[1, 0, part[0] - left + 1], [0, -1, 2 * axis - part[1] - 0.5 - top + 0.5]], np.float64
+    )
+    size = (part[2] - part[0], part[3] - part[1])
+    mirrored = cv2.warpAffine(source, matrix, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
+    blur = work.px(p["softness"])
+    if blur > 0.1:
+        mirrored = blurs.gaussian(mirrored, blur)
+    y = np.arange(part[1], part[3], dtype=np.float32) + np.float32(0.5)
+    keep = np.clip(1 - (y - (edge + gap)) / falloff, 0, 1) * (p["opacity"] / 100)
+    keep[y < edge + gap] = 0
+    coverage = np.repeat(np.rint(keep * 255).astype(np.uint8)[:, None], size[0], axis=1)
+    scale_by(mirrored, coverage)
+    whole = empty(region[2] - region[0], region[3] - region[1])
+    whole[part[1] - region[1] : part[3] - region[1], part[0] - region[0] : part[2] - region[0]] = (
+        mirrored
+    )
+    under(result, whole)
+    return Raster(result, region[0], region[1])
+
+
+def _glint(raster: Raster, p: Params, work: Work) -> Raster:
+    """A soft band of light across the layer's box, from before it (0) to behind it (100)."""
+    region = region_of(raster)
+    x, y = places(region)
+    turned = math.radians(p["angle"])
+    cos, sin = np.float32(math.cos(turned)), np.float32(math.sin(turned))
+    left, top, right, bottom = work.box
+    ends = [work.at(c) for c in ((left, top), (right, top), (right, bottom), (left, bottom))]
+    along = [cx * float(cos) + cy * float(sin) for cx, cy in ends]
+    half = max(0.5, work.px(p["width"]) / 2)
+    soft = max(0.5, half * p["softness"] / 100 * 2)
+    reach = half + soft
+    middle = min(along) - reach + (max(along) - min(along) + 2 * reach) * p["progress"] / 100
+    far = np.abs(x * cos + y * sin - np.float32(middle))
+    band = np.clip((half + soft / 2 - far) / soft, 0, 1)
+    strength = (band * band * (3 - 2 * band) * 255).astype(np.uint8)
+    return _within(raster, strength, {"colour": p["colour"], "opacity": p["strength"]}, p["mode"])
+
+
+def _fringe(raster: Raster, p: Params, work: Work) -> Raster:
+    """Red and blue moved apart, along a line or away from the middle."""
+    amount, turned = work.px(p["amount"]), math.radians(p["angle"])
+    if abs(amount) < 0.02:
+        return raster
+    region = room_for(raster, abs(amount) + 1, work)
+    own = laid_in(raster, region)
+    if p["how"] == "line":
+        dx, dy = amount * math.cos(turned), amount * math.sin(turned)
+        red = _moved_pixels(own, np.array([[1, 0, dx], [0, 1, dy]], np.float64))
+        blue = _moved_pixels(own, np.array([[1, 0, -dx], [0, 1, -dy]], np.float64))
+    else:
+        left, top, right, bottom = work.content
+        far = max(1.0, math.hypot(right - left, bottom - top) / 2)
+        cx = (left + right) / 2 - region[0] - 0.5
+        cy = (top + bottom) / 2 - region[1] - 0.5
+        matrices = []
+        for k in (1 + amount / far, 1 - amount / far):
+            matrices.append(np.array([[k, 0, cx - k * cx], [0, k, cy - k * cy]], np.float64))
+        red, blue = (_moved_pixels(own, m) for m in matrices)
+    result = own.copy()
+    result[:, :, 2] = red[:, :, 2]
+    result[:, :, 0] = blue[:, :, 0]
+    result[:, :, 3] = np.maximum(np.maximum(own[:, :, 3], red[:, :, 3]), blue[:, :, 3])
+    return Raster(result, region[0], region[1])
+
+
+def _moved_pixels(pixels: np.ndarray, matrix: np.ndarray) -> np.ndarray:
+    size = (pixels.shape[1], pixels.shape[0])
+    return cv2.warpAffine(pixels, matrix, size, flags=cv2.INTER_LINEAR)
+
+
+WHITE: Rgba = (1.0, 1.0, 1.0, 1.0)
+OPACITY = percent("opacity", "Opacity", 60)
+ANGLE = angle("angle", "Direction", 60)
+SOFTNESS = number("softness", "Softness", 10, "px", 0, 400)
+_BLENDS = (
+    ("screen", "Screened"),
+    ("plus-lighter", "Added"),
+    ("overlay", "Overlay"),
+    ("normal", "Plain"),
+)
+
+STYLES = (
+    EffectKind(
+        "drop-shadow", "Drop shadow", "style", "A soft shadow beneath the layer.",
+        (
+            colour("colour", "Colour", "#000000"), OPACITY, ANGLE,
+            number("distance", "Distance", 14, "px", 0, 2000),
+            SOFTNESS, number("spread", "Spread", 0, "px", 0, 400), flag("only", "Shadow only"),
+        ),
+        _drop_shadow, _shadow_reach,
+    ),
+    EffectKind(
+        "inner-shadow", "Inner shadow", "style",
+        "A shadow that falls into the layer from its edge.",
+        (
+            colour("colour", "Colour", "#000000"), OPACITY, ANGLE,
+            number("distance", "Distance", 8, "px", 0, 2000),
+            SOFTNESS, number("spread", "Spread", 0, "px", 0, 400),
+        ),
+        _inner_shadow, _shadow_reach,
+    ),
+    EffectKind(
+        "glow", "Glow", "style", "Light around what is bright.",
+        (
+            number("size", "Size", 24, "px", 0, 600), percent("strength", "Strength", 100, 0, 400),
+            percent("threshold", "Only brighter than", 0),
+            choice("coloured", "Colour", (("own", "Its own"), ("ink", "An ink"))),
+            colour("colour", "Ink", "#ffb44a", when=("coloured", ("ink",))),
+            choice(
+                "where", "Light is",
+                (("screened", "Screened"), ("added", "Added"), ("behind", "Behind the layer")),
+            ),
+        ),
+        _glow, lambda p, work: blurs.reach_of(work.px(p["size"])),
+    ),
+    EffectKind(
+        "inner-glow", "Inner glow", "style", "Light within, from the edge or the middle.",
+        (
+            number("size", "Size", 18, "px", 0, 600), percent("strength", "Strength", 100, 0, 400),
+            colour("colour", "Colour", "#ffd9a0"),
+            choice("from", "From", (("edge", "The edge"), ("centre", "The middle"))),
+        ),
+        _inner_glow, lambda p, work: blurs.reach_of(work.px(p["size"])),
+    ),
+    EffectKind(
+        "outline", "Outline", "style", "One or more lines along the layer's edge.",
+        (
+            colour("colour", "Colour", "#ff7a45"), number("width", "Width", 6, "px", 0, 400),
+            choice(
+                "where", "Lies",
+                (("outside", "Outside"), ("inside", "Inside"), ("centred", "On the edge")),
+            ),
+            number("count", "Lines", 1, "", 1, 12, whole=True),
+            number("gap", "Gap", 6, "px", 0, 400),
+            number("softness", "Softness", 0, "px", 0, 200), percent("opacity", "Opacity", 100),
+            flag("only", "Outline only"),
+        ),
+        _outline, lambda p,
+        work: p["count"] * work.px(p["width"] + p["gap"]) + 3 * work.px(p["softness"]) + 4,
+    ),
+    EffectKind(
+        "edge-light", "Edge light", "style", "Light on one rim and shade on the other.",
+        (
+            angle("angle", "Light from", 225), number("size", "Size", 5, "px", 0.2, 200),
+            percent("strength", "Light", 100, 0, 300),
+            colour("colour", "Colour", "#fff3dd"), percent("shade", "Shade", 40, 0, 300),
+            colour("shade-colour", "Shade colour", "#000000"),
+        ),
+        _edge_light, lambda p, work: 4 * work.px(p["size"]) + 4,
+    ),
+    EffectKind(
+        "long-shadow", "Long shadow", "style", "The form drawn out to one side.",
+        (
+            colour("colour", "Colour", "#0d1330"), percent("opacity", "Opacity", 55),
+            angle("angle", "Direction", 45),
+            number("length", "Length", 160, "px", 0, 4000), percent("fade", "Fades by", 60),
+        ),
+        _long_shadow, lambda p, work: work.px(p["length"]) + 2,
+    ),
+    EffectKind(
+        "reflection", "Reflection", "style", "The layer mirrored beneath itself.",
+        (
+            percent("opacity", "Opacity", 40),
+            number("height", "Falls off over", 160, "px", 1, 4000),
+            number("gap", "Gap", 4, "px", -400, 1000),
+            number("softness", "Softness", 1, "px", 0, 100),
+        ),
+        _reflection, lambda p, work: EVERYWHERE,
+    ),
+    EffectKind(
+        "glint", "Glint", "style", "A band of light passes over: key its progress.",
+        (
+            percent("progress", "Progress", 50), number("width", "Width", 60, "px", 1, 4000),
+            percent("softness", "Softness", 70),
+            angle("angle", "Direction", 20), colour("colour", "Colour", "#ffffff"),
+            percent("strength", "Strength", 85),
+            choice("mode", "Light is", _BLENDS),
+        ),
+        _glint,
+    ),
+    EffectKind(
+        "colour-fringe", "Colour fringe", "style", "Red and blue drift apart.",
+        (
+            number("amount", "Amount", 6, "px", -400, 400),
+            choice("how", "Apart", (("line", "Along a line"), ("out", "Outwards"))),
+            angle("angle", "Angle", 0),
+        ),
+        _fringe, lambda p, work: abs(work.px(p["amount"])) + 2,
+    ),
+)  # fmt: skip

@@ -1,0 +1,219 @@
+"""Compositing and blending: W3C "Compositing and Blending Level 1", and plus-lighter of Level 2.
+
+Pictures are premultiplied BGRA uint8, coverages (h, w) uint8. Blending is Skia's:
+co = cs as (1 - ab) + cb ab (1 - as) + as ab B(cb, cs), with as times the opacity given. Work on
+coverages is done by compiled loops, whose arithmetic is kept in 32 bits so that the compiler
+makes vector code of them.
+"""
+
+from __future__ import annotations
+
+import numba
+import numpy as np
+import skia
+
+from .colour import Rgba
+
+_MODES = {
+    "normal": skia.BlendMode.kSrcOver,
+    "multiply": skia.BlendMode.kMultiply,
+    "screen": skia.BlendMode.kScreen,
+    "overlay": skia.BlendMode.kOverlay,
+    "darken": skia.BlendMode.kDarken,
+    "lighten": skia.BlendMode.kLighten,
+    "color-dodge": skia.BlendMode.kColorDodge,
+    "color-burn": skia.BlendMode.kColorBurn,
+    "hard-light": skia.BlendMode.kHardLight,
+    "soft-light": skia.BlendMode.kSoftLight,
+    "difference": skia.BlendMode.kDifference,
+    "exclusion": skia.BlendMode.kExclusion,
+    "hue": skia.BlendMode.kHue,
+    "saturation": skia.BlendMode.kSaturation,
+    "color": skia.BlendMode.kColor,
+    "luminosity": skia.BlendMode.kLuminosity,
+    "plus-lighter": skia.BlendMode.kPlus,
+}
+BLEND_MODES = tuple(_MODES)
+
+
+def _info(pixels: np.ndarray) -> skia.ImageInfo:
+    height, width = pixels.shape[:2]
+    return skia.ImageInfo.Make(width, height, skia.kBGRA_8888_ColorType, skia.kPremul_AlphaType)
+
+
+def _image(pixels: np.ndarray) -> skia.Image:
+    return skia.Image.MakeFromRaster(skia.Pixmap(_info(pixels), pixels, pixels.strides[0]))
+
+
+def _draw(low: np.ndarray, top: np.ndarray, mode: skia.BlendMode, opacity: float) -> None:
+    surface = skia.Surface.MakeRasterDirect(_info(low), low, low.strides[0])
+    paint = skia.Paint(BlendMode=mode, Alphaf=min(1.0, max(0.0, opacity)))
+    surface.getCanvas().drawImage(_image(top), 0, 0, skia.SamplingOptions(), paint)
+
+
+def blend(low: np.ndarray, top: np.ndarray, mode: str = "normal", opacity: float = 1.0) -> None:
+    """Blends ``top`` onto ``low`` in place; both (h, w, 4), ``mode`` one of BLEND_MODES."""
+    if top.shape != low.shape:
+        raise ValueError(f"expected two pictures of one size, got {low.shape} and {top.shape}")
+    if not top.size or opacity <= 0:
+        return
+    _draw(low, top, _MODES[mode], opacity)
+
+
+def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
+    """Puts a picture beneath ``top``, in place (destination-over)."""
+    _draw(top, low, skia.BlendMode.kDstOver, opacity)
+
+
+@numba.njit(nogil=True, cache=True)
+def _scale(pixels: np.ndarray, coverage: np.ndarray) -> None:
+    width = coverage.shape[1]
+    for y in range(coverage.shape[0]):
+        row, cover = pixels[y].reshape(width * 4), coverage[y]
+        for x in range(width):
+            k = np.uint32(cover[x])
+            for c in range(4):
+                p = np.uint32(row[4 * x + c]) * k + np.uint32(128)
+                row[4 * x + c] = (p + (p >> np.uint32(8))) >> np.uint32(8)
+
+
+def scale_by(pixels: np.ndarray, coverage: np.ndarray) -> None:
+    """Every channel times a coverage (h, w) / 255, in place."""
+    _scale(pixels, coverage)
+
+
+@numba.njit(nogil=True, cache=True)
+def _fade(pixels: np.ndarray, opacity: int) -> None:
+    row_length = pixels.shape[1] * 4
+    k, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
+    for y in range(pixels.shape[0]):
+        row = pixels[y].reshape(row_length)
+        for x in range(row_length):
+            row[x] = (np.uint32(row[x]) * k + half) >> shift
+
+
+def fade(pixels: np.ndarray, opacity: float) -> None:
+    """Every channel times an opacity 0..1, in place."""
+    if opacity < 1:
+        _fade(pixels, round(max(0.0, opacity) * 65536))
+
+
+@numba.njit(nogil=True, cache=True)
+def _tint(alpha: np.ndarray, b: int, g: int, r: int, a: int) -> np.ndarray:
+    width = alpha.shape[1]
+    out = np.empty((alpha.shape[0], width * 4), np.uint8)
+    cb, cg, cr, ca = np.uint32(b), np.uint32(g), np.uint32(r), np.uint32(a)
+    half, shift = np.uint32(1 << 15), np.uint32(16)
+    for y in range(alpha.shape[0]):
+        row, source = out[y], alpha[y]
+        for x in range(width):
+            k = np.uint32(source[x])
+            row[4 * x] = (k * cb + half) >> shift
+            row[4 * x + 1] = (k * cg + half) >> shift
+            row[4 * x + 2] = (k * cr + half) >> shift
+            row[4 * x + 3] = (k * ca + half) >> shift
+    return out.reshape(alpha.shape[0], width, 4)
+
+
+def tinted(alpha: np.ndarray, colour: Rgba, opacity: float = 1.0) -> np.ndarray:
+    """A colour where an alpha (h, w) is: a picture (h, w, 4)."""
+    a = colour[3] * opacity
+    r, g, b = (round(c * a * 65536) for c in colour[:3])
+    return _tint(alpha, b, g, r, round(a * 65536))
+
+
+@numba.njit(nogil=True, cache=True)
+def _towards(low: np.ndarray, goal: np.ndarray, coverage: np.ndarray) -> None:
+    width = coverage.shape[1]
+    for y in range(coverage.shape[0]):
+        row, other = low[y].reshape(width * 4), goal[y].reshape(width * 4)
+        cover = coverage[y]
+        for x in range(width):
+            k = np.int32(cover[x])
+            for c in range(4):
+                at = 4 * x + c
+                p = np.int32(row[at]) * (np.int32(255) - k) + np.int32(other[at]) * k
+                p += np.int32(128)
+                row[at] = (p + (p >> np.int32(8))) >> np.int32(8)
+
+
+def lay_tinted(
+    low: np.ndarray, alpha: np.ndarray, colour: Rgba, mode: str = "normal", opacity: float = 1.0
+) -> None:
+    """Blends a colour, where an alpha (h, w) is, onto a picture in place."""
+    blend(low, tinted(np.ascontiguousarray(alpha), colour), mode, opacity)
+
+
+def blend_towards(low: np.ndarray, goal: np.ndarray, coverage: np.ndarray) -> None:
+    """``low`` becomes ``goal`` as far as the coverage (h, w) says, in place."""
+    _towards(low, goal, coverage)
+
+
+@numba.njit(nogil=True, cache=True)
+def _cover(coverage: np.ndarray, top: np.ndarray, opacity: int, remove: bool) -> None:
+    for y in range(top.shape[0]):
+        for x in range(top.shape[1]):
+            a = (np.uint32(top[y, x, 3]) * np.uint32(opacity) + np.uint32(128)) >> np.uint32(8)
+            rest = np.uint32(coverage[y, x]) * (np.uint32(255) - a) + np.uint32(128)
+            rest = (rest + (rest >> np.uint32(8))) >> np.uint32(8)
+            coverage[y, x] = rest if remove else rest + a
+
+
+def cover(coverage: np.ndarray, top: np.ndarray, opacity: float) -> None:
+    """What a picture adds to a coverage (h, w), in place."""
+    _cover(coverage, top, round(opacity * 256), False)
+
+
+def uncover(coverage: np.ndarray, top: np.ndarray, opacity: float) -> None:
+    """What a picture takes from a coverage (h, w), in place."""
+    _cover(coverage, top, round(opacity * 256), True)
+
+
+@numba.njit(nogil=True, cache=True)
+def luminance(pixels: np.ndarray) -> np.ndarray:
+    """Luminance times alpha (h, w) uint8: Rec. 709 weights on sRGB values, as CSS Masking's
+    luminance masks are computed."""
+    width = pixels.shape[1]
+    out = np.empty((pixels.shape[0], width), np.uint8)
+    for y in range(pixels.shape[0]):
+        row, into = pixels[y].reshape(width * 4), out[y]
+        for x in range(width):
+            value = np.uint32(row[4 * x]) * np.uint32(4732)
+            value += np.uint32(row[4 * x + 1]) * np.uint32(46871)
+            value += np.uint32(row[4 * x + 2]) * np.uint32(13933)
+            into[x] = (value + np.uint32(32768)) >> np.uint32(16)
+    return out
+
+
+@numba.njit(nogil=True, cache=True)
+def _add(total: np.ndarray, pixels: np.ndarray, left: int, top: int) -> None:
+    row = pixels.shape[1] * 4
+    for y in range(pixels.shape[0]):
+        into, other = total[top + y, left * 4 : left * 4 + row], pixels[y].reshape(row)
+        for i in range(row):
+            into[i] += np.uint16(other[i])
+
+
+@numba.njit(nogil=True, cache=True)
+def _mean(total: np.ndarray, weight: int) -> np.ndarray:
+    out = np.empty(len(total), np.uint8)
+    scale, half = np.uint32(65536 // weight + 1), np.uint32(weight // 2)
+    for i in range(len(total)):
+        out[i] = ((np.uint32(total[i]) + half) * scale) >> np.uint32(16)
+    return out
+
+
+class Mean:
+    """The mean of pictures laid at their places; at most 256 of them."""
+
+    def __init__(self, width: int, height: int) -> None:
+        self._total = np.zeros((height, width * 4), np.uint16)
+
+    def add(self, pixels: np.ndarray, left: int, top: int) -> None:
+        """Adds a picture whose corner lies at a place within."""
+        _add(self._total, pixels, left, top)
+
+    def result(self, count: int) -> np.ndarray:
+        """The sum over ``count``, which may be more than were added (they showed nothing)."""
+        height, width = self._total.shape
+        return _mean(self._total.reshape(-1), count).reshape(height, width // 4, 4)

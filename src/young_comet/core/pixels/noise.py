@@ -1,0 +1,181 @@
+"""Noise fields that belong to places: the same value wherever the computed region begins."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numba
+import numpy as np
+
+Region = tuple[int, int, int, int]  # left, top, right, bottom in pixels
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def _hash(x, y, z, seed):  # type: ignore[no-untyped-def]
+    """A well-mixed 32-bit number for a cell (the finaliser of MurmurHash3, Appleby)."""
+    h = np.uint32(np.uint32(x) * np.uint32(0x9E3779B1))
+    h = np.uint32(h ^ np.uint32(np.uint32(y) * np.uint32(0x85EBCA77)))
+    h = np.uint32(h ^ np.uint32(np.uint32(z) * np.uint32(0xC2B2AE3D)))
+    h = np.uint32(h ^ np.uint32(np.uint32(seed) * np.uint32(0x27D4EB2F)))
+    h = np.uint32(h ^ np.uint32(h >> np.uint32(16)))
+    h = np.uint32(h * np.uint32(0x85EBCA6B))
+    h = np.uint32(h ^ np.uint32(h >> np.uint32(13)))
+    h = np.uint32(h * np.uint32(0xC2B2AE35))
+    return np.uint32(h ^ np.uint32(h >> np.uint32(16)))
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def _slope(h, x, y, z):  # type: ignore[no-untyped-def]
+    """The dot product with one of the twelve directions to a cube's edges (Perlin, 2002)."""
+    k = h & np.uint32(15)
+    u = x if k < 8 else y
+    if k < 4:
+        v = y
+    elif k == 12 or k == 14:
+        v = x
+    else:
+        v = z
+    return (-u if k & 1 else u) + (-v if k & 2 else v)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _gradient_noise(
+    x0: float, y0: float, dx: float, dy: float, z: float, width: int, height: int, seed: int
+) -> np.ndarray:
+    """Improved gradient noise (Perlin, SIGGRAPH 2002) at x0 + i dx, y0 + j dy; in -1..1."""
+    out = np.empty((height, width), np.float32)
+    iz = math.floor(z)
+    fz = z - iz
+    wz = fz * fz * fz * (fz * (fz * 6 - 15) + 10)
+    for j in range(height):
+        y = y0 + j * dy
+        iy = math.floor(y)
+        fy = y - iy
+        wy = fy * fy * fy * (fy * (fy * 6 - 15) + 10)
+        for i in range(width):
+            x = x0 + i * dx
+            ix = math.floor(x)
+            fx = x - ix
+            wx = fx * fx * fx * (fx * (fx * 6 - 15) + 10)
+            total = 0.0
+            for k in range(8):
+                a, b, c = k & 1, (k >> 1) & 1, k >> 2
+                h = _hash(ix + a, iy + b, iz + c, seed)
+                weight = (wx if a else 1 - wx) * (wy if b else 1 - wy) * (wz if c else 1 - wz)
+                total += weight * _slope(h, fx - a, fy - b, fz - c)
+            out[j, i] = total
+    return out
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _cells(
+    x0: float, y0: float, dx: float, dy: float, z: float, width: int, height: int, seed: int
+) -> np.ndarray:
+    """Distance to the nearest of one random point a cell (Worley, SIGGRAPH 1996), 0..1 mapped
+    to -1..1. The points drift on circles as z goes on."""
+    out = np.empty((height, width), np.float32)
+    for j in range(height):
+        y = y0 + j * dy
+        iy = math.floor(y)
+        for i in range(width):
+            x = x0 + i * dx
+            ix = math.floor(x)
+            best = 9.0
+            for v in range(-1, 2):
+                for u in range(-1, 2):
+                    h = _hash(ix + u, iy + v, 0, seed)
+                    turn = (h & np.uint32(1023)) * (2 * math.pi / 1024) + z * 2
+                    far = 0.15 + 0.3 * ((h >> np.uint32(10)) & np.uint32(1023)) / 1023.0
+                    px = ix + u + 0.5 + far * math.cos(turn) - x
+                    py = iy + v + 0.5 + far * math.sin(turn) - y
+                    best = min(best, px * px + py * py)
+            out[j, i] = min(1.0, math.sqrt(best)) * 2 - 1
+    return out
+
+
+def fractal(
+    region: Region,
+    origin: tuple[float, float],
+    cell_px: float,
+    *,
+    octaves: int = 3,
+    seed: int = 0,
+    z: float = 0.0,
+    kind: str = "smooth",
+    roughness: float = 0.5,
+    stretch: tuple[float, float] = (1.0, 1.0),
+) -> np.ndarray:
+    """A field (h, w) float32 over a region, about -1..1.
+
+    ``origin`` is where the field's own (0, 0) lies, ``cell_px`` the size of its largest
+    features; each octave has features half as large and ``roughness`` times as strong. ``z``
+    moves through the field: a flow without direction. ``stretch`` makes features longer along x
+    or y.
+    """
+    left, top, right, bottom = region
+    width, height = right - left, bottom - top
+    total = np.zeros((height, width), np.float32)
+    weight, sum_of_weights, cell = 1.0, 0.0, max(1.0, cell_px)
+    noise = _cells if kind == "cellular" else _gradient_noise
+    for octave in range(max(1, octaves)):
+        field = _octave(
+            noise, region, origin, cell, z * (1.4**octave), seed + 101 * octave, stretch
+        )
+        total += field * np.float32(weight)
+        sum_of_weights += weight
+        weight *= roughness
+        cell /= 2
+        if cell < 0.7 or weight < 0.01:
+            break
+    # Gradient noise seldom leaves -0.7..0.7: spread it.
+    gain = (1.0 if kind == "cellular" else 1.5) / sum_of_weights
+    return total * np.float32(gain)
+
+
+def _octave(noise, region, origin, cell, z, seed, stretch):  # type: ignore[no-untyped-def]
+    """One octave, sampled sparsely where its features are large, then enlarged."""
+    left, top, right, bottom = region
+    width, height = right - left, bottom - top
+    cell_x, cell_y = cell * stretch[0], cell * stretch[1]
+    step_x, step_y = max(1, int(cell_x / 7)), max(1, int(cell_y / 7))
+    if step_x == step_y == 1:
+        x0, y0 = (left + 0.5 - origin[0]) / cell_x, (top + 0.5 - origin[1]) / cell_y
+        return noise(x0, y0, 1 / cell_x, 1 / cell_y, z, width, height, seed)
+    # The sparse grid lies at whole multiples of the steps about the field's own origin.
+    gx = math.floor((left + 0.5 - origin[0]) / step_x)
+    gy = math.floor((top + 0.5 - origin[1]) / step_y)
+    dx, dy = step_x / cell_x, step_y / cell_y
+    small = noise(gx * dx, gy * dy, dx, dy, z, width // step_x + 3, height // step_y + 3, seed)
+    ox = (left + 0.5 - origin[0]) / step_x - gx
+    oy = (top + 0.5 - origin[1]) / step_y - gy
+    matrix = np.array([[1 / step_x, 0, ox], [0, 1 / step_y, oy]], np.float64)
+    return cv2.warpAffine(
+        small, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+
+
+@numba.njit(nogil=True, cache=True)
+def grain(left: int, top: int, width: int, height: int, z: int, seed: int) -> np.ndarray:
+    """A random number for every pixel (h, w) float32: about normal, mean 0, deviation 1."""
+    out = np.empty((height, width), np.float32)
+    for j in range(height):
+        for i in range(width):
+            h = _hash(left + i, top + j, z, seed)
+            a, b = h & np.uint32(0xFFFF), h >> np.uint32(16)
+            g = _hash(left + i, top + j, z, seed + 7919)
+            c, d = g & np.uint32(0xFFFF), g >> np.uint32(16)
+            # Four even numbers together are near enough to a bell.
+            total = np.float32(a) + np.float32(b) + np.float32(c) + np.float32(d)
+            out[j, i] = (total / np.float32(65535.0) - np.float32(2.0)) * np.float32(1.7320508)
+    return out
+
+
+@numba.njit(nogil=True, cache=True)
+def random_numbers(count: int, seed: int, stream: int) -> np.ndarray:
+    """Numbers 0..1 (count,) that depend on their place, the seed and the stream only."""
+    out = np.empty(count, np.float64)
+    for i in range(count):
+        out[i] = _hash(i, stream, 77, seed) / 4294967296.0
+    return out

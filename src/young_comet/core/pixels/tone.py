@@ -1,0 +1,200 @@
+"""Colours changed pixel by pixel: tables, matrices, maps of luminance, 3-D tables.
+
+All kernels take premultiplied BGRA (h, w, 4) uint8 and give a new picture; they work on straight
+colours, as SVG's feColorMatrix and feComponentTransfer do, and premultiply again.
+"""
+
+from __future__ import annotations
+
+import numba
+import numpy as np
+
+from .colour import Rgba
+
+# Rec. 709 luma weights, as SVG's feColorMatrix uses them.
+LUMA = (0.2126, 0.7152, 0.0722)
+
+
+@numba.njit(nogil=True, cache=True)
+def _tables(pixels: np.ndarray, tables: np.ndarray) -> np.ndarray:
+    width = pixels.shape[1]
+    out = np.empty((pixels.shape[0], width * 4), np.uint8)
+    for y in range(pixels.shape[0]):
+        row, into = pixels[y].reshape(width * 4), out[y]
+        for x in range(width):
+            a = np.uint32(row[4 * x + 3])
+            into[4 * x + 3] = row[4 * x + 3]
+            if a == 255:
+                for c in range(3):
+                    into[4 * x + c] = tables[c, row[4 * x + c]]
+            elif a == 0:
+                for c in range(3):
+                    into[4 * x + c] = 0
+            else:
+                for c in range(3):
+                    straight = (np.uint32(row[4 * x + c]) * np.uint32(255) + (a >> 1)) // a
+                    value = np.uint32(tables[c, min(np.uint32(255), straight)]) * a
+                    value += np.uint32(128)
+                    into[4 * x + c] = (value + (value >> np.uint32(8))) >> np.uint32(8)
+    return out.reshape(pixels.shape)
+
+
+def with_tables(pixels: np.ndarray, red: np.ndarray, green: np.ndarray, blue: np.ndarray):  # type: ignore[no-untyped-def]
+    """Each channel looked up in a table of 256 (0..1 as floats, or uint8)."""
+    return _tables(pixels, np.stack([as_bytes(blue), as_bytes(green), as_bytes(red)]))
+
+
+def as_bytes(table: np.ndarray) -> np.ndarray:
+    """A table of floats 0..1 as uint8."""
+    if table.dtype == np.uint8:
+        return table
+    return np.rint(np.clip(table, 0, 1) * 255).astype(np.uint8)
+
+
+@numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)
+def _matrix(pixels: np.ndarray, m: np.ndarray) -> np.ndarray:
+    width = pixels.shape[1]
+    out = np.empty((pixels.shape[0], width * 4), np.uint8)
+    full, half, zero = np.float32(255), np.float32(0.5), np.float32(0)
+    for y in range(pixels.shape[0]):
+        row, into = pixels[y].reshape(width * 4), out[y]
+        for x in range(width):
+            a = np.float32(row[4 * x + 3])
+            k = full / max(np.float32(1), a)
+            b, g, r = (
+                np.float32(row[4 * x]) * k,
+                np.float32(row[4 * x + 1]) * k,
+                np.float32(row[4 * x + 2]) * k,
+            )
+            na = m[3, 0] * r + m[3, 1] * g + m[3, 2] * b + m[3, 3] * a + m[3, 4]
+            na = min(full, max(zero, na))
+            scale = na / full
+            for c in range(3):
+                value = m[c, 0] * r + m[c, 1] * g + m[c, 2] * b + m[c, 3] * a + m[c, 4]
+                value = min(full, max(zero, value)) * scale
+                into[4 * x + 2 - c] = np.uint8(value + half)
+            into[4 * x + 3] = np.uint8(na + half)
+    return out.reshape(pixels.shape)
+
+
+def with_matrix(pixels: np.ndarray, matrix: np.ndarray) -> np.ndarray:
+    """SVG's feColorMatrix: rows R, G, B, A over columns R, G, B, A, 1 (Filter Effects 1, 9.6).
+
+    The last column is in 0..1.
+    """
+    m = np.asarray(matrix, np.float32).copy()
+    m[:, 4] *= 255
+    return _matrix(pixels, m)
+
+
+@numba.njit(nogil=True, cache=True)
+def _by_luma(pixels: np.ndarray, table: np.ndarray, amount: int) -> np.ndarray:
+    width = pixels.shape[1]
+    out = np.empty((pixels.shape[0], width * 4), np.uint8)
+    keep = np.uint32(256 - amount)
+    for y in range(pixels.shape[0]):
+        row, into = pixels[y].reshape(width * 4), out[y]
+        for x in range(width):
+            a = np.uint32(row[4 * x + 3])
+            if a == 0:
+                for c in range(4):
+                    into[4 * x + c] = 0
+                continue
+            luma = np.uint32(row[4 * x]) * np.uint32(4732)
+            luma += np.uint32(row[4 * x + 1]) * np.uint32(46871)
+            luma += np.uint32(row[4 * x + 2]) * np.uint32(13933)
+            level = (luma >> np.uint32(8)) * np.uint32(255) // (a << np.uint32(8))
+            level = min(np.uint32(255), level)
+            strong = np.uint32(amount)
+            na = (a * keep + a * np.uint32(table[level, 3]) // np.uint32(255) * strong) >> 8
+            for c in range(3):
+                new = np.uint32(table[level, c]) * a // np.uint32(255)
+                new = new * np.uint32(table[level, 3]) // np.uint32(255)
+                into[4 * x + c] = (np.uint32(row[4 * x + c]) * keep + new * strong) >> 8
+            into[4 * x + 3] = na
+    return out.reshape(pixels.shape)
+
+
+def by_luma(pixels: np.ndarray, table: np.ndarray, amount: float = 1.0) -> np.ndarray:
+    """Each pixel's luma looked up in a table (256, 4) uint8 of straight BGRA; mixed with the
+    picture by the amount."""
+    return _by_luma(pixels, table, round(min(1.0, max(0.0, amount)) * 256))
+
+
+@numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)
+def _cube(pixels: np.ndarray, table: np.ndarray, size: int, amount: float) -> np.ndarray:
+    width = pixels.shape[1]
+    out = np.empty((pixels.shape[0], width * 4), np.uint8)
+    top, one, zero, half = np.float32(size - 1), np.float32(1), np.float32(0), np.float32(0.5)
+    last, wide = size - 2, size * size
+    for y in range(pixels.shape[0]):
+        row, into = pixels[y].reshape(width * 4), out[y]
+        for x in range(width):
+            at = 4 * x
+            into[at + 3] = row[at + 3]
+            if row[at + 3] == 0:
+                into[at] = into[at + 1] = into[at + 2] = 0
+                continue
+            a = np.float32(row[at + 3])
+            k = top / a
+            b = min(top, np.float32(row[at]) * k)
+            g = min(top, np.float32(row[at + 1]) * k)
+            r = min(top, np.float32(row[at + 2]) * k)
+            ib, ig, ir = min(last, int(b)), min(last, int(g)), min(last, int(r))
+            fb, fg, fr = b - np.float32(ib), g - np.float32(ig), r - np.float32(ir)
+            base = (ib * wide + ig * size + ir) * 3
+            for c in range(3):
+                p = base + c
+                lo = table[p] + (table[p + 3] - table[p]) * fr
+                q = p + 3 * size
+                lo += (table[q] + (table[q + 3] - table[q]) * fr - lo) * fg
+                p += 3 * wide
+                hi = table[p] + (table[p + 3] - table[p]) * fr
+                q = p + 3 * size
+                hi += (table[q] + (table[q + 3] - table[q]) * fr - hi) * fg
+                value = min(one, max(zero, lo + (hi - lo) * fb)) * a
+                old = np.float32(row[at + 2 - c])
+                into[at + 2 - c] = np.uint8(old + (value - old) * amount + half)
+    return out.reshape(pixels.shape)
+
+
+def through_cube(pixels: np.ndarray, table: np.ndarray, amount: float = 1.0) -> np.ndarray:
+    """A 3-D table (n, n, n, 3) float32, indexed blue, green, red, giving red, green, blue 0..1;
+    trilinear between its entries."""
+    flat = np.ascontiguousarray(table, np.float32).reshape(-1)
+    return _cube(pixels, flat, table.shape[0], float(np.float32(amount)))
+
+
+def straight_bgra(colour: Rgba) -> tuple[int, int, int, int]:
+    """A colour as four bytes, straight."""
+    r, g, b, a = (round(min(1.0, max(0.0, c)) * 255) for c in colour)
+    return (b, g, r, a)
+
+
+def curve_table(points: tuple[tuple[float, float], ...]) -> np.ndarray:
+    """256 values of the curve through points with rising x in 0..1: monotone cubics between
+    them (Fritsch and Carlson, SIAM J. Numer. Anal. 17, 1980), level beyond the ends."""
+    xs, ys = (np.array([p[i] for p in points], np.float64) for i in (0, 1))
+    at = np.linspace(0, 1, 256)
+    if len(xs) == 1:
+        return np.full(256, ys[0])
+    h = np.diff(xs)
+    slopes = np.diff(ys) / h
+    m = np.empty(len(xs))
+    m[0], m[-1] = slopes[0], slopes[-1]
+    for i in range(1, len(xs) - 1):
+        a, b = slopes[i - 1], slopes[i]
+        if a * b <= 0:
+            m[i] = 0.0
+        else:
+            w0, w1 = 2 * h[i] + h[i - 1], h[i] + 2 * h[i - 1]
+            m[i] = (w0 + w1) / (w0 / a + w1 / b)
+    index = np.clip(np.searchsorted(xs, at, side="right") - 1, 0, len(xs) - 2)
+    t = np.clip((at - xs[index]) / h[index], 0, 1)
+    t2, t3 = t * t, t * t * t
+    return (
+        (2 * t3 - 3 * t2 + 1) * ys[index]
+        + (t3 - 2 * t2 + t) * h[index] * m[index]
+        + (3 * t2 - 2 * t3) * ys[index + 1]
+        + (t3 - t2) * h[index] * m[index + 1]
+    )

@@ -1,0 +1,107 @@
+"""Pictures bent by a map from each place to where its colour comes from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from .colour import Rgba
+from .raster import Raster, empty
+
+EDGES = ("transparent", "colour", "stretch", "repeat", "mirror")
+_BORDERS = {
+    "transparent": cv2.BORDER_CONSTANT,
+    "colour": cv2.BORDER_CONSTANT,
+    "stretch": cv2.BORDER_REPLICATE,
+    "repeat": cv2.BORDER_WRAP,
+    "mirror": cv2.BORDER_REFLECT,
+}
+# Takes places x, y (h, w) float32 and gives where their colours come from.
+Map = Callable[[np.ndarray, np.ndarray], tuple[np.ndarray, np.ndarray]]
+_GRID = 4
+
+
+def bent(
+    raster: Raster,
+    bend: Map,
+    region: tuple[int, int, int, int],
+    *,
+    edges: str = "transparent",
+    colour: Rgba = (0.0, 0.0, 0.0, 0.0),
+    exact: bool = False,
+) -> Raster:
+    """The picture over a region (left, top, right, bottom), each pixel taken from where ``bend``
+    says. Places are pixel centres in the raster's own frame (x + 0.5).
+
+    The map is computed on every fourth pixel and enlarged bilinearly, unless it has to be
+    ``exact`` (where it jumps). Beyond the raster lies what ``edges`` names.
+    """
+    left, top, right, bottom = region
+    width, height = right - left, bottom - top
+    if width <= 0 or height <= 0:
+        return Raster(empty(0, 0), left, top)
+    if exact:
+        map_x, map_y = _full(bend, region)
+    else:
+        map_x, map_y = _sparse(bend, region)
+    return Raster(sampled(raster, map_x, map_y, edges, colour), left, top)
+
+
+def sampled(
+    raster: Raster, map_x: np.ndarray, map_y: np.ndarray, edges: str, colour: Rgba
+) -> np.ndarray:
+    """Pixels at places (h, w) float32 given as pixel centres in the raster's frame."""
+    if raster.width == 0 or raster.height == 0:
+        return empty(map_x.shape[1], map_x.shape[0])
+    x = map_x - np.float32(raster.left + 0.5)
+    y = map_y - np.float32(raster.top + 0.5)
+    border = _BORDERS[edges]
+    value = (0.0, 0.0, 0.0, 0.0)
+    if edges == "colour":
+        r, g, b, a = colour
+        value = (b * a * 255, g * a * 255, r * a * 255, a * 255)
+    limit = 30000  # OpenCV's remapping counts pixels in 16 bits
+    return cv2.remap(
+        raster.pixels, np.clip(x, -limit, limit), np.clip(y, -limit, limit), cv2.INTER_LINEAR,
+        borderMode=border, borderValue=value,
+    )  # fmt: skip
+
+
+def places(region: tuple[int, int, int, int]) -> tuple[np.ndarray, np.ndarray]:
+    """The pixel centres of a region, x (1, w) and y (h, 1) float32."""
+    left, top, right, bottom = region
+    x = np.arange(left, right, dtype=np.float32)[None, :] + np.float32(0.5)
+    y = np.arange(top, bottom, dtype=np.float32)[:, None] + np.float32(0.5)
+    return x, y
+
+
+def _full(bend: Map, region: tuple[int, int, int, int]) -> tuple[np.ndarray, np.ndarray]:
+    x, y = places(region)
+    shape = (y.shape[0], x.shape[1])
+    found = bend(np.broadcast_to(x, shape), np.broadcast_to(y, shape))
+    return tuple(np.ascontiguousarray(np.broadcast_to(m, shape), np.float32) for m in found)  # type: ignore[return-value]
+
+
+def _sparse(bend: Map, region: tuple[int, int, int, int]) -> tuple[np.ndarray, np.ndarray]:
+    left, top, right, bottom = region
+    # Grid lines at whole multiples of the step: the region's corner makes no difference.
+    gx, gy = left // _GRID, top // _GRID
+    columns, rows = right // _GRID + 2 - gx, bottom // _GRID + 2 - gy
+    x = np.arange(gx, gx + columns, dtype=np.float32)[None, :] * _GRID
+    y = np.arange(gy, gy + rows, dtype=np.float32)[:, None] * _GRID
+    shape = (rows, columns)
+    found = bend(np.broadcast_to(x, shape), np.broadcast_to(y, shape))
+    step = 1 / _GRID
+    ox, oy = (left + 0.5) * step - gx, (top + 0.5) * step - gy
+    matrix = np.array([[step, 0, ox], [0, step, oy]], np.float64)
+    size = (right - left, bottom - top)
+    large = [
+        cv2.warpAffine(
+            np.ascontiguousarray(np.broadcast_to(m, shape), np.float32), matrix, size,
+            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE,
+        )
+        for m in found
+    ]  # fmt: skip
+    return large[0], large[1]

@@ -1,0 +1,223 @@
+"""From a layer's document to its looks at a moment: masks, effects, slices, the shutter."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from ..catalog import effect_specs
+from ..effects import EFFECTS
+from ..geometry.affine import Affine
+from ..geometry.outline import from_svg_path
+from ..model import Effect, Kind, Mask
+from .resolved import (
+    ClipContent,
+    PictureContent,
+    ResolvedEffect,
+    ResolvedLayer,
+    ResolvedMask,
+    ShapeContent,
+    Slices,
+    TextContent,
+)
+
+if TYPE_CHECKING:
+    from .evaluate import LayerValues, SceneEvaluator
+
+MIN_SAMPLES, MAX_SAMPLES = 6, 40
+
+
+def mask_place(v: LayerValues, mask: Mask) -> Affine:
+    """From a mask's path into the space that the mask lies in: moved by its position, turned
+    and scaled about the middle of its path."""
+    prefix = f"mask.{mask.id}."
+    position, rotation = v(prefix + "position"), v(prefix + "rotation")
+    if mask.form == "half-plane":
+        return Affine.shift(*position) @ Affine.rotation(rotation)
+    sx, sy = v(prefix + "scale")
+    left, top, right, bottom = from_svg_path(v(prefix + "path")).bounds
+    middle = ((left + right) / 2, (top + bottom) / 2)
+    return (
+        Affine.shift(position[0] + middle[0], position[1] + middle[1])
+        @ Affine.rotation(rotation)
+        @ Affine.scaling(sx / 100, sy / 100)
+        @ Affine.shift(-middle[0], -middle[1])
+    )
+
+
+def masks_of(evaluator: SceneEvaluator, v: LayerValues, scene_s: float) -> tuple[ResolvedMask, ...]:
+    """The masks of a layer that are on."""
+    found = []
+    for mask in v.layer.masks:
+        if not mask.on:
+            continue
+        prefix = f"mask.{mask.id}."
+        matrix, in_scene = mask_place(v, mask), mask.space != "layer"
+        if mask.space == "follow":
+            followed = evaluator.place_of(mask.follows or "", scene_s)
+            if followed is None:  # what it followed is gone: it stays where it is
+                in_scene = False
+            else:
+                matrix = followed @ matrix
+        found.append(
+            ResolvedMask(
+                mask.form == "half-plane",
+                "" if mask.form == "half-plane" else v(prefix + "path"),
+                mask.mode,
+                mask.inverted,
+                v(prefix + "feather"),
+                v(prefix + "grow"),
+                v(prefix + "opacity") / 100,
+                matrix,
+                in_scene,
+            )
+        )
+    return tuple(found)
+
+
+def effects_of(
+    evaluator: SceneEvaluator, v: LayerValues, scene_s: float, visiting: frozenset[str]
+) -> tuple[ResolvedEffect, ...]:
+    """The effects of a layer that are on, in their order."""
+    found = []
+    for effect in v.layer.effects:
+        kind = EFFECTS.get(effect.kind)
+        if kind is None or not effect.on:
+            continue
+        params = effect_params(evaluator, v, effect)
+        inputs = []
+        for name in kind.inputs:
+            other = evaluator.other(params[name], scene_s, visiting | {v.layer.id})
+            if other is not None:
+                inputs.append((name, other))
+        moving = kind.timed and params.get("flow", 1) != 0
+        found.append(
+            ResolvedEffect(
+                effect.kind,
+                tuple(params.items()),
+                v.local_s if moving else 0.0,
+                v.layer.end_s - v.layer.start_s if kind.timed else 0.0,
+                tuple(inputs),
+            )
+        )
+    return tuple(found)
+
+
+def effect_params(evaluator: SceneEvaluator, v: LayerValues, effect: Effect) -> dict[str, Any]:
+    """The values of an effect's parameters by name; assets as their hashes, fonts by their id
+    in the font library."""
+    prefix = f"effect.{effect.id}."
+    params = {}
+    for full, spec in effect_specs(effect).items():
+        value = v(full)
+        if spec.kind is Kind.ASSET:
+            asset = evaluator.asset(value)
+            value = asset.hash if asset else ""
+        elif spec.kind is Kind.FONT:
+            value = evaluator.font(value)
+        params[full.removeprefix(prefix)] = value
+    return params
+
+
+def slices_of(evaluator: SceneEvaluator, v: LayerValues) -> Slices | None:
+    """How a layer is cut; None where it is whole or all its pieces are in place."""
+    kind = v("slices.kind")
+    if kind == "none" or v("slices.progress") >= 100:
+        return None
+    profile = v("slices.profile")
+    columns, rows = v("slices.grid")
+    return Slices(
+        kind,
+        round(v("slices.count")),
+        (round(columns), round(rows)),
+        v("slices.angle"),
+        v("slices.lines"),
+        v("slices.progress") / 100,
+        v("slices.width"),
+        v("slices.order"),
+        round(v("slices.seed")),
+        evaluator.names.easings.get(profile.removeprefix("easing:"), profile)
+        if profile.startswith("easing:")
+        else profile,
+        v("slices.offset"),
+        v("slices.alternate"),
+        v("slices.rotation"),
+        v("slices.scale") / 100,
+        v("slices.opacity") / 100,
+    )
+
+
+def shutter_of(
+    evaluator: SceneEvaluator, v: LayerValues, scene_s: float, still: ResolvedLayer
+) -> tuple[ResolvedLayer, ...]:
+    """The layer's states while the shutter is open; () where it does not move.
+
+    Flows of effects and frames of footage stay as they are at the frame's own moment.
+    """
+    shutter = evaluator.scene.shutter
+    wanted = v("motion-blur")
+    if wanted == "off" or (wanted == "scene" and not shutter.on) or not _may_move(evaluator, v):
+        return ()
+    frame_s = evaluator.rate.den / evaluator.rate.num
+    opens = scene_s + shutter.offset_deg / 360 * frame_s
+    length = shutter.angle_deg / 360 * frame_s
+
+    def state(share: float) -> ResolvedLayer | None:
+        other = evaluator.layer(v.layer, opens + share * length, shutter=False)
+        return _at_rest(other, still) if other else None
+
+    first, last = state(0.0), state(1.0)
+    if first is None or last is None or first.signature == last.signature == still.signature:
+        return ()
+    count = _samples(first, still, last)
+    states = [state((i + 0.5) / count) for i in range(count)]
+    return tuple(s for s in states if s is not None)
+
+
+def _may_move(evaluator: SceneEvaluator, v: LayerValues) -> bool:
+    if any(prop.keys for prop in v.layer.properties.values()):
+        return True
+    return any(mask.space != "layer" for mask in v.layer.masks)
+
+
+def _at_rest(moving: ResolvedLayer, still: ResolvedLayer) -> ResolvedLayer:
+    """A state with the frame's own flows and footage; opacity and mattes are the frame's."""
+    effects = tuple(
+        replace(e, time_s=s.time_s, inputs=s.inputs)
+        for e, s in zip(moving.effects, still.effects, strict=True)
+    )
+    content = still.content if isinstance(still.content, ClipContent) else moving.content
+    return replace(
+        moving, effects=effects, content=content, opacity=still.opacity, mattes=(), blend="normal",
+        composite="over",
+    )  # fmt: skip
+
+
+def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -> int:
+    """Enough states that the steps between them are short: shifts are smeared over a step of up
+    to 15 px, turning and growing need a state every 4 px of the rim."""
+    a, m, b = first.matrix, middle.matrix, last.matrix
+    shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
+    bent = abs(b.a - a.a) + abs(b.b - a.b) + abs(b.c - a.c) + abs(b.d - a.d)
+    rim = bent * _radius(middle)
+    count = max(shift / 15, rim / 4)
+    if first.lens or last.lens:
+        count = max(count, 10)
+    if first.sheet_signature != last.sheet_signature:
+        count = max(count, 10)
+    return int(min(MAX_SAMPLES, max(MIN_SAMPLES, math.ceil(count))))
+
+
+def _radius(layer: ResolvedLayer) -> float:
+    """About how far a layer's content reaches from its middle, px."""
+    content = layer.content
+    if isinstance(content, ShapeContent):
+        form = content.form
+        return max(form.radius, math.hypot(*form.size) / 2, math.hypot(*form.end), 100.0)
+    if isinstance(content, TextContent):
+        longest = max(len(line) for line in content.text.split("\n"))
+        return max(1, longest) * content.style.size_px * 0.35
+    if isinstance(content, PictureContent | ClipContent):
+        return math.hypot(content.width, content.height) / 2
+    return 200.0

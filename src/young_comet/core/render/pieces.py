@@ -1,0 +1,190 @@
+"""Layers cut into pieces: where the cuts run, and where each piece is on its way."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+from ..geometry import outline as outlines
+from ..geometry.affine import Affine, Box, Point
+from ..geometry.contours import parse_contours
+from ..geometry.outline import Outline
+from ..timing import parse_easing
+from ..timing.spread import ranks, settled
+from .resolved import Slices
+
+MAX_PIECES = 4000
+MAX_LINES = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """One piece's form in the layer's space and the middle about which it turns."""
+
+    outline: Outline
+    middle: Point
+
+
+@dataclass(frozen=True, slots=True)
+class PieceState:
+    """A piece where it is: how its space is moved, and its opacity 0..1. At rest it is whole."""
+
+    piece: Piece
+    matrix: Affine
+    opacity: float
+    at_rest: bool
+
+
+def cut_pieces(slices: Slices, box: Box) -> list[Piece]:
+    """The pieces of a content box, which together cover it and all around it without a gap."""
+    return list(_cut(slices.kind, slices.count, slices.grid, slices.angle_deg, slices.lines, box))
+
+
+@lru_cache(maxsize=64)
+def _cut(
+    kind: str, count: int, grid: tuple[int, int], angle_deg: float, lines: str, box: Box
+) -> tuple[Piece, ...]:
+    if kind == "strips":
+        return _strips(count, angle_deg, box)
+    if kind == "tiles":
+        return _tiles(grid, angle_deg, box)
+    if kind == "wedges":
+        return _wedges(count, angle_deg, box)
+    return _along_lines(lines, box)
+
+
+def _turned(angle_deg: float, box: Box) -> tuple[Affine, Box]:
+    """From a turned frame about the box's middle to the layer, and the box's extent in it."""
+    left, top, right, bottom = box
+    there = Affine.shift((left + right) / 2, (top + bottom) / 2) @ Affine.rotation(angle_deg)
+    return there, there.inverse().box(box)
+
+
+def _far(box: Box) -> float:
+    return 4 * (abs(box[2] - box[0]) + abs(box[3] - box[1])) + 4000
+
+
+def _piece(there: Affine, points: list[Point], middle: Point) -> Piece:
+    return Piece(outlines.polygon([there(p) for p in points]), there(middle))
+
+
+def _strips(count: int, angle_deg: float, box: Box) -> tuple[Piece, ...]:
+    """Strips across the angle; the outer ones go on beyond the box, for strokes and glows."""
+    there, (left, top, right, bottom) = _turned(angle_deg, box)
+    far = _far(box)
+    step = (right - left) / count
+    pieces = []
+    for i in range(count):
+        x0 = left - far if i == 0 else left + i * step
+        x1 = right + far if i == count - 1 else left + (i + 1) * step
+        corners = [(x0, top - far), (x1, top - far), (x1, bottom + far), (x0, bottom + far)]
+        pieces.append(_piece(there, corners, (left + (i + 0.5) * step, (top + bottom) / 2)))
+    return tuple(pieces)
+
+
+def _tiles(grid: tuple[int, int], angle_deg: float, box: Box) -> tuple[Piece, ...]:
+    there, (left, top, right, bottom) = _turned(angle_deg, box)
+    columns, rows = grid
+    far, dx, dy = _far(box), (right - left) / columns, (bottom - top) / rows
+    pieces = []
+    for j in range(rows):
+        y0 = top - far if j == 0 else top + j * dy
+        y1 = bottom + far if j == rows - 1 else top + (j + 1) * dy
+        for i in range(columns):
+            x0 = left - far if i == 0 else left + i * dx
+            x1 = right + far if i == columns - 1 else left + (i + 1) * dx
+            middle = (left + (i + 0.5) * dx, top + (j + 0.5) * dy)
+            pieces.append(_piece(there, [(x0, y0), (x1, y0), (x1, y1), (x0, y1)], middle))
+    return tuple(pieces)
+
+
+def _wedges(count: int, angle_deg: float, box: Box) -> tuple[Piece, ...]:
+    left, top, right, bottom = box
+    centre = ((left + right) / 2, (top + bottom) / 2)
+    if count == 1:
+        return _strips(1, angle_deg, box)
+    far, near = _far(box), math.hypot(right - left, bottom - top) / 4
+    there = Affine.shift(*centre) @ Affine.rotation(angle_deg - 90)
+    pieces = []
+    for i in range(count):
+        a0, a1 = (math.radians(360 * k / count) for k in (i, i + 1))
+        # Enough points that the wedge reaches far out on all its width.
+        steps = max(1, math.ceil(360 / count / 45))
+        rim = [a0 + (a1 - a0) * k / steps for k in range(steps + 1)]
+        points = [(0.0, 0.0), *((far * math.cos(a), far * math.sin(a)) for a in rim)]
+        half = (a0 + a1) / 2
+        pieces.append(_piece(there, points, (near * math.cos(half), near * math.sin(half))))
+    return tuple(pieces)
+
+
+def _along_lines(lines: str, box: Box) -> tuple[Piece, ...]:
+    """Each drawn line, gone on straight beyond its ends, parts every piece that it crosses."""
+    far = _far(box)
+    whole = outlines.rectangle(2 * far, 2 * far).mapped(
+        Affine.shift((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+    )
+    parts = [whole]
+    for contour in parse_contours(lines)[:MAX_LINES]:
+        if not contour.segment_count:
+            continue
+        side = _side_of([p.at for p in contour.points], far)
+        split = []
+        for part in parts:
+            for how in ("intersect", "minus"):
+                piece = part.joined(side, how)
+                if not piece.is_empty:
+                    split.append(piece)
+        parts = split
+    content = outlines.polygon(
+        [(box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3])]
+    )
+    pieces = []
+    for part in parts:
+        shown = part.joined(content, "intersect")
+        if shown.is_empty:
+            continue
+        left, top, right, bottom = shown.bounds
+        pieces.append(Piece(part, ((left + right) / 2, (top + bottom) / 2)))
+    return tuple(pieces)
+
+
+def _side_of(points: list[Point], far: float) -> Outline:
+    """All that lies on one side of a line whose ends go on straight."""
+    (x0, y0), (x1, y1) = points[0], points[-1]
+    start = _beyond(points[1], points[0], far * 2)
+    end = _beyond(points[-2], points[-1], far * 2)
+    dx, dy = x1 - x0, y1 - y0
+    size = math.hypot(dx, dy) or 1.0
+    nx, ny = -dy / size * far * 3, dx / size * far * 3
+    corners = [start, *points, end, (end[0] + nx, end[1] + ny), (start[0] + nx, start[1] + ny)]
+    return outlines.polygon(corners)
+
+
+def _beyond(a: Point, b: Point, by: float) -> Point:
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    size = math.hypot(dx, dy) or 1.0
+    return (b[0] + dx / size * by, b[1] + dy / size * by)
+
+
+def piece_states(slices: Slices, box: Box) -> list[PieceState]:
+    """Where every piece is at its moment, in the order in which they are drawn."""
+    pieces = cut_pieces(slices, box)
+    places = [p.middle[0] + p.middle[1] * 1e-3 for p in pieces]
+    order = ranks(len(pieces), slices.order, slices.seed, places)
+    profile = parse_easing(slices.profile)
+    states = []
+    for index, (piece, rank) in enumerate(zip(pieces, order, strict=True)):
+        away = 1 - settled(slices.progress, rank, len(pieces), slices.width, profile)
+        sign = -1.0 if slices.alternate and index % 2 else 1.0
+        x, y = piece.middle
+        scale = 1 + (slices.scale - 1) * away
+        matrix = (
+            Affine.shift(x + sign * slices.offset[0] * away, y + sign * slices.offset[1] * away)
+            @ Affine.rotation(sign * slices.rotation_deg * away)
+            @ Affine.scaling(scale, scale)
+            @ Affine.shift(-x, -y)
+        )
+        opacity = min(1.0, max(0.0, 1 + (slices.opacity - 1) * away))
+        states.append(PieceState(piece, matrix, opacity, abs(away) < 1e-6))
+    return states

@@ -1,0 +1,588 @@
+"""One layer's picture with its looks: content, slices, masks, effects, place, motion blur.
+
+A *sheet* is the layer upright, in working pixels: axes along its own, so that effects need not
+know how it is turned. Where its place neither turns nor skews it, working pixels are the
+frame's; otherwise the finished sheet is warped into the frame.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from dataclasses import replace
+
+import cv2
+import numpy as np
+
+from ..effects import EFFECTS, EVERYWHERE, EffectKind, Work, cut, grown, laid_in
+from ..effects.base import Region, join, meet, region_of
+from ..geometry.affine import Affine, Box
+from ..geometry.outline import Outline, from_svg_path, skia_matrix
+from ..geometry.projective import Projective
+from ..pixels import coverage as covers
+from ..pixels.blend import Mean, blend, fade, luminance, scale_by
+from ..pixels.blur import directional
+from ..pixels.cache import SizedCache
+from ..pixels.raster import Raster, empty
+from ..pixels.resample import MipPyramid
+from ..typography.layout import TextStyle
+from .draw import ContentPainter, content_box, painted_box
+from .library import MediaLibrary
+from .pieces import piece_states
+from .resolved import (
+    BackdropContent,
+    ResolvedEffect,
+    ResolvedLayer,
+    ResolvedMask,
+    ResolvedMatte,
+    TreatmentContent,
+)
+
+# A sheet that is turned keeps all of its content if that is no more than so many frames.
+_WHOLE_FRAMES = 3.0
+MAX_SHEET_SIDE = 8192
+
+
+class LayerPictures:
+    """Pictures of layers over a region of the output. ``view`` maps scene pixels to output
+    pixels, ``frame`` is the scene's size."""
+
+    def __init__(
+        self,
+        library: MediaLibrary,
+        cache: SizedCache,
+        view: Affine,
+        region: Region,
+        frame: tuple[int, int],
+        fps: float = 25.0,
+    ) -> None:
+        self.library, self._cache = library, cache
+        self.view, self.region, self.frame, self.fps = view, region, frame, fps
+        self._unit = view.mean_scale
+        self._key = repr((view, region, frame)).encode()
+
+    def bounds(self, layer: ResolvedLayer) -> Region:
+        """Output pixels that a plain layer may touch."""
+        if isinstance(layer.content, BackdropContent | TreatmentContent):
+            return self.region
+        matrix = self.view @ layer.matrix
+        box = painted_box(layer.content, self.library, matrix.max_scale / self._unit)
+        left, top, right, bottom = matrix.box(box)
+        if not all(map(math.isfinite, (left, top, right, bottom))):
+            return self.region
+        outer = (
+            math.floor(left) - 1,
+            math.floor(top) - 1,
+            math.ceil(right) + 1,
+            math.ceil(bottom) + 1,
+        )
+        return meet(outer, self.region)
+
+    def picture(self, layer: ResolvedLayer) -> Raster:
+        """The layer as it is seen, but for its opacity and how it is composited."""
+        key = (self._key, layer.signature)
+        found = self._cache.get(key)
+        if found is None:
+            if layer.shutter:
+                found = self._in_motion(layer)
+            else:
+                found = self._still(layer, self.region)
+            for matte in layer.mattes:
+                found = self._through(found, matte)
+            self._cache.put(key, found, found.pixels.nbytes + 500)
+        return found  # type: ignore[no-any-return]
+
+    def faded(self, layer: ResolvedLayer) -> Raster:
+        """The picture with the layer's opacity."""
+        raster = self.picture(layer)
+        if layer.opacity >= 1:
+            return raster
+        pixels = raster.pixels.copy()
+        fade(pixels, layer.opacity)
+        return Raster(pixels, raster.left, raster.top)
+
+    def _through(self, raster: Raster, matte: ResolvedMatte) -> Raster:
+        """A raster through another layer's alpha or luminance."""
+        region = region_of(raster)
+        other = cut(self.faded(matte.layer), region)
+        alpha = np.zeros(raster.pixels.shape[:2], np.uint8)
+        if other.pixels.size:
+            values = luminance(other.pixels) if matte.by == "luminance" else other.pixels[:, :, 3]
+            y, x = other.top - raster.top, other.left - raster.left
+            alpha[y : y + other.height, x : x + other.width] = values
+        if matte.inverted:
+            alpha = 255 - alpha
+        pixels = raster.pixels.copy()
+        scale_by(pixels, alpha)
+        return Raster(pixels, raster.left, raster.top)
+
+    # One moment
+
+    def _still(self, layer: ResolvedLayer, region: Region) -> Raster:
+        matrix = self.view @ layer.matrix
+        treated = layer.masks or layer.effects or layer.slices
+        if layer.lens is None and not treated:
+            return self._drawn(layer, matrix, region)
+        if layer.lens is None and _upright(matrix):
+            return cut(self._sheet(layer, matrix, region), region)
+        scale = self._sheet_scale(layer, matrix)
+        if scale <= 0:
+            return Raster(empty(0, 0), region[0], region[1])
+        working = Affine.scaling(scale, scale)
+        back = self._back(layer, matrix, working)
+        if back is None:  # seen edge on
+            return Raster(empty(0, 0), region[0], region[1])
+        area = self._sheet_area(layer, working, back, region)
+        sheet = self._sheet(layer, working, area)
+        if isinstance(back, Affine):
+            return _warped(sheet, matrix @ working.inverse(), region)
+        return _in_perspective(sheet, back.inverse(), region)
+
+    def _drawn(self, layer: ResolvedLayer, matrix: Affine, region: Region) -> Raster:
+        outer = replace_region(self, region).bounds(layer)
+        pixels = empty(max(0, outer[2] - outer[0]), max(0, outer[3] - outer[1]))
+        if pixels.size:
+            painter = ContentPainter(pixels, self.library, self._unit, outer[0], outer[1])
+            painter.draw(layer.content, matrix)
+        return Raster(pixels, outer[0], outer[1])
+
+    def _sheet_scale(self, layer: ResolvedLayer, matrix: Affine) -> float:
+        box = content_box(layer.content, self.library)
+        if layer.lens is None:
+            scale = matrix.max_scale
+        else:
+            lens = Projective.of(self.view) @ layer.lens
+            corners = ((box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3]))
+            middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+            near = [lens.scales(p)[0] for p in (*corners, middle)]
+            scale = min(max(near), 2.5 * max(matrix.max_scale, 1e-6))
+        side = max(box[2] - box[0], box[3] - box[1], 1.0)
+        return min(scale, MAX_SHEET_SIDE / side)
+
+    def _back(
+        self, layer: ResolvedLayer, matrix: Affine, working: Affine
+    ) -> Affine | Projective | None:
+        """From output pixels to working ones."""
+        try:
+            if layer.lens is None:
+                return working @ matrix.inverse()
+            there = Projective.of(self.view) @ layer.lens
+            return Projective.of(working) @ there.inverse()
+        except ValueError:
+            return None
+
+    def _sheet_area(
+        self, layer: ResolvedLayer, working: Affine, back: Affine | Projective, region: Region
+    ) -> Region:
+        """What of the sheet is needed: all of it where that is not much, so that it can be kept
+        while the layer turns; else what is seen."""
+        painted = painted_box(layer.content, self.library, working.a / self._unit)
+        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
+        whole = _outer(working.box(painted), 2)
+        work = self._work(layer, working, whole)
+        reach = 0.0
+        for effect, kind in zip(layer.effects, kinds, strict=True):
+            reach += kind.reach(dict(effect.params), work)
+        if layer.slices is not None:
+            reach += _slice_reach(layer, working.a, painted)
+        frame_px = max(1, (region[2] - region[0]) * (region[3] - region[1]))
+        if reach < 1e5 and not any(kind.fills for kind in kinds):
+            whole = grown(whole, reach)
+            if (whole[2] - whole[0]) * (whole[3] - whole[1]) <= _WHOLE_FRAMES * frame_px:
+                return whole
+        if isinstance(back, Affine) or back.in_front(region):
+            xs, ys = zip(*back.corners(region), strict=True)
+            if max(map(abs, (*xs, *ys))) < 1e5:
+                seen = _outer((min(xs), min(ys), max(xs), max(ys)), 3)
+                return seen
+        return grown(_outer(working.box(painted), 2), min(reach, 2000))
+
+    # The sheet
+
+    def _sheet(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+        parts = repr((working, area, self._unit, self.fps)).encode()
+        inputs = b"".join(o.signature for e in layer.effects for _, o in e.inputs)
+        place = repr((layer.matrix, layer.lens)).encode() if inputs else b""
+        key = hashlib.blake2b(layer.sheet_signature + parts + inputs + place).digest()
+        found = self._cache.get(key)
+        if found is None:
+            found = self._worked(layer, working, area)
+            self._cache.put(key, found, found.pixels.nbytes + 500)
+        return found  # type: ignore[no-any-return]
+
+    def _worked(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
+        # What each step must deliver, from the last back to the first.
+        wanted = [area]
+        for effect, kind in zip(reversed(layer.effects), reversed(kinds), strict=True):
+            work = self._work(layer, working, wanted[0])
+            reach = kind.reach(dict(effect.params), work)
+            wanted.insert(0, self._input_area(layer, working, wanted[0], reach))
+        raster = self._content(layer, working, wanted[0])
+        if layer.masks:
+            raster = self._masked(raster, layer, working)
+        for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
+            raster = self.apply(raster, effect, kind, self._work(layer, working, need), layer)
+        return cut(raster, area)
+
+    def _input_area(
+        self, layer: ResolvedLayer, working: Affine, area: Region, reach: float
+    ) -> Region:
+        if reach != EVERYWHERE and reach < 20000:
+            return grown(area, reach)
+        box = painted_box(layer.content, self.library, working.a / self._unit)
+        whole = join(_outer(working.box(box), 4), area)
+        # Whatever is enlarged far beyond the frame counts only so far.
+        limit = grown(area, 2 * max(area[2] - area[0], area[3] - area[1]))
+        return meet(whole, limit)
+
+    def apply(
+        self, raster: Raster, effect: ResolvedEffect, kind: EffectKind, work: Work,
+        layer: ResolvedLayer,
+    ) -> Raster:  # fmt: skip
+        """One effect on a raster."""
+        if raster.pixels.size == 0 and not kind.fills:
+            return raster
+        inputs = dict(effect.inputs)
+        work = replace(
+            work,
+            time_s=effect.time_s,
+            length_s=effect.length_s,
+            picture=lambda name, region: self._input(inputs, name, layer, work, region),
+        )
+        params = dict(effect.params)
+        for name in kind.inputs:  # the picture function is asked by the parameter's name
+            params[name] = name if name in inputs else ""
+        return cut(kind.draw(raster, params, work), work.area)
+
+    def _input(
+        self,
+        inputs: dict[str, ResolvedLayer],
+        name: str,
+        layer: ResolvedLayer,
+        work: Work,
+        region: Region,
+    ) -> np.ndarray | None:
+        """Another layer as it lies over a layer, in the layer's working pixels."""
+        other = inputs.get(name)
+        if other is None or region[2] <= region[0] or region[3] <= region[1]:
+            return None
+        try:
+            into = Affine(work.scale, 0, 0, work.scale, *work.origin) @ layer.matrix.inverse()
+        except ValueError:
+            return None
+        pictures = LayerPictures(self.library, self._cache, into, region, self.frame, self.fps)
+        return laid_in(pictures.faded(replace(other, shutter=())), region)
+
+    def _work(self, layer: ResolvedLayer, working: Affine, area: Region) -> Work:
+        try:
+            frame = layer.matrix.inverse().box((0, 0, *self.frame))
+        except ValueError:
+            frame = (0.0, 0.0, 0.0, 0.0)
+        return Work(
+            working.a,
+            (working.e, working.f),
+            area,
+            content_box(layer.content, self.library),
+            painted_box(layer.content, self.library, working.a / self._unit),
+            frame,
+            fps=self.fps,
+            table=self.library.table,
+            text=self._word,
+        )
+
+    def _word(self, text: str, font: str, weight: float, size: float) -> Outline:
+        return self.library.text(text, TextStyle(font, weight, size, 0.0, 120.0, "centre")).outline
+
+    def _content(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+        if isinstance(layer.content, TreatmentContent):
+            return Raster(empty(0, 0), area[0], area[1])
+        painted = painted_box(layer.content, self.library, working.a / self._unit)
+        whole = _outer(working.box(painted), 1)
+        if isinstance(layer.content, BackdropContent):
+            whole = area
+        if layer.slices is not None:
+            source = meet(whole, grown(area, _slice_reach(layer, working.a, painted)))
+            return self._sliced(self._painted(layer, working, source), layer, working, area)
+        return self._painted(layer, working, meet(whole, area))
+
+    def _painted(self, layer: ResolvedLayer, working: Affine, region: Region) -> Raster:
+        pixels = empty(region[2] - region[0], region[3] - region[1])
+        if pixels.size:
+            # Strokes of a fixed width are as wide as the scene has them once it is warped.
+            painter = ContentPainter(pixels, self.library, self._unit, region[0], region[1])
+            painter.draw(layer.content, working)
+        return Raster(pixels, region[0], region[1])
+
+    def _sliced(
+        self, raster: Raster, layer: ResolvedLayer, working: Affine, area: Region
+    ) -> Raster:
+        """The pieces where they are. Those at rest are taken as one area, so that no seam shows
+        between them."""
+        slices = layer.slices
+        assert slices is not None
+        states = piece_states(slices, content_box(layer.content, self.library))
+        own = region_of(raster)
+        result = empty(max(0, area[2] - area[0]), max(0, area[3] - area[1]))
+        if result.size == 0 or raster.pixels.size == 0:
+            return Raster(result, area[0], area[1])
+        matrix = skia_matrix(working)
+        resting = np.zeros(raster.pixels.shape[:2], np.uint16)
+        for state in states:
+            if state.at_rest:
+                resting += covers.covered(state.piece.outline.skia_path, matrix, own)
+        if resting.any():
+            # Two edges that meet share a pixel's coverage; what rounding takes is given back.
+            resting[resting >= 250] = 255
+            rest = raster.pixels.copy()
+            scale_by(rest, resting.astype(np.uint8))
+            result = laid_in(Raster(rest, raster.left, raster.top), area)
+        for state in states:
+            if state.at_rest or state.opacity <= 0 or abs(state.matrix.determinant) < 1e-9:
+                continue
+            form = covers.covered(state.piece.outline.skia_path, matrix, own)
+            piece = raster.pixels.copy()
+            scale_by(piece, form)
+            if state.opacity < 1:
+                fade(piece, state.opacity)
+            tight = _tight(Raster(piece, raster.left, raster.top))
+            moved = working @ state.matrix @ working.inverse()
+            there = _warped(tight, moved, area)
+            if there.pixels.size:
+                y, x = there.top - area[1], there.left - area[0]
+                part = np.ascontiguousarray(result[y : y + there.height, x : x + there.width])
+                blend(part, there.pixels)
+                result[y : y + there.height, x : x + there.width] = part
+        return Raster(result, area[0], area[1])
+
+    # Masks
+
+    def _masked(self, raster: Raster, layer: ResolvedLayer, working: Affine) -> Raster:
+        if raster.pixels.size == 0:
+            return raster
+        coverage = self.mask_coverage(layer, working, region_of(raster))
+        pixels = raster.pixels.copy()
+        scale_by(pixels, coverage)
+        return Raster(pixels, raster.left, raster.top)
+
+    def mask_coverage(self, layer: ResolvedLayer, working: Affine, region: Region) -> np.ndarray:
+        """What a layer's masks let through over a region of working pixels.
+
+        The first mask acts on an empty sheet where it adds, on a full one where it takes away.
+        """
+        height, width = region[3] - region[1], region[2] - region[0]
+        result: np.ndarray | None = None
+        for mask in layer.masks:
+            own = self._one_mask(mask, layer, working, region)
+            if result is None:
+                start = 255 if mask.mode in ("minus", "intersect") else 0
+                result = np.full((height, width), start, np.uint8)
+            result = covers.joined(result, own, mask.mode)
+        assert result is not None
+        return result
+
+    def _one_mask(
+        self, mask: ResolvedMask, layer: ResolvedLayer, working: Affine, region: Region
+    ) -> np.ndarray:
+        matrix = working @ mask.matrix
+        if mask.in_scene:
+            try:
+                matrix = working @ layer.matrix.inverse() @ mask.matrix
+            except ValueError:
+                return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
+        scale = matrix.mean_scale
+        if mask.half_plane:
+            coverage = self._half_plane(mask, matrix, scale, region)
+        else:
+            path = from_svg_path(mask.path).skia_path
+            feather = (mask.feather[0] * scale, mask.feather[1] * scale)
+            coverage = covers.feathered(path, skia_matrix(matrix), region, mask.grow, feather)
+        if mask.inverted:
+            coverage = 255 - coverage
+        return covers.scaled(coverage, mask.opacity)
+
+    def _half_plane(
+        self, mask: ResolvedMask, matrix: Affine, scale: float, region: Region
+    ) -> np.ndarray:
+        """The kept side lies towards the mask's own x axis."""
+        nx, ny = matrix.d, -matrix.c  # the normal of the image of the y axis
+        if matrix.determinant < 0:
+            nx, ny = -nx, -ny
+        size = math.hypot(nx, ny)
+        if size < 1e-9:
+            return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
+        nx, ny = nx / size, ny / size
+        x, y = matrix.e - nx * mask.grow * scale, matrix.f - ny * mask.grow * scale
+        soft = math.hypot(nx * mask.feather[0], ny * mask.feather[1]) * scale / 2
+        return covers.half_plane((x, y), (nx, ny), region, soft)
+
+    # Motion blur
+
+    def _in_motion(self, layer: ResolvedLayer) -> Raster:
+        """The mean of a moving layer's states, each smeared over the step to the next."""
+        states = layer.shutter
+        first = states[0]
+        same = all(s.sheet_signature == first.sheet_signature and not s.lens for s in states)
+        if same and all(_linear(s) == _linear(first) for s in states):
+            straight = self._shifted(layer, states)
+            if straight is not None:
+                return straight
+        rasters = []
+        for index in range(len(states)):
+            raster = self._smeared(states, index)
+            if raster.pixels.size:
+                rasters.append(_tight(raster))
+        region: Region = (0, 0, 0, 0)
+        for raster in rasters:
+            region = join(region, region_of(raster)) if raster.pixels.size else region
+        width, height = region[2] - region[0], region[3] - region[1]
+        if width <= 0 or height <= 0:
+            return Raster(empty(0, 0), self.region[0], self.region[1])
+        mean = Mean(width, height)
+        for raster in rasters:
+            if raster.pixels.size:
+                mean.add(raster.pixels, raster.left - region[0], raster.top - region[1])
+        return Raster(mean.result(len(states)), region[0], region[1])
+
+    def _smeared(self, states: tuple[ResolvedLayer, ...], index: int) -> Raster:
+        state = states[index]
+        before, after = states[max(0, index - 1)], states[min(len(states) - 1, index + 1)]
+        steps = max(1, min(len(states) - 1, index + 1) - max(0, index - 1))
+        dx = (after.matrix.e - before.matrix.e) * self._unit / steps
+        dy = (after.matrix.f - before.matrix.f) * self._unit / steps
+        length = math.hypot(dx, dy)
+        if length < 1.5:
+            return self._still(state, self.region)
+        raster = self._still(state, grown(self.region, length / 2 + 1))
+        return self._line(raster, length, math.degrees(math.atan2(dy, dx)))
+
+    def _line(self, raster: Raster, length: float, angle: float) -> Raster:
+        if raster.pixels.size == 0:
+            return raster
+        around = grown(region_of(raster), length / 2 + 1)
+        pixels = directional(laid_in(raster, around), length, angle)
+        return cut(Raster(pixels, around[0], around[1]), self.region)
+
+    def _shifted(self, layer: ResolvedLayer, states: tuple[ResolvedLayer, ...]) -> Raster | None:
+        """A layer that only shifts along a nearly straight way at a nearly even speed: one
+        picture, smeared. None where the way bends."""
+        points = np.array([(s.matrix.e, s.matrix.f) for s in states]) * self._unit
+        step = (points[-1] - points[0]) / max(1, len(points) - 1)
+        even = points[0] + step * np.arange(len(points))[:, None]
+        if float(np.abs(points - even).max()) > 0.75:
+            return None
+        whole = step * len(points)  # the states stand in the middles of their steps
+        length = float(np.hypot(*whole))
+        middle = (points[0] + points[-1]) / 2 / self._unit
+        m = states[0].matrix
+        at = Affine(m.a, m.b, m.c, m.d, float(middle[0]), float(middle[1]))
+        state = replace(states[0], matrix=at)
+        if length < 0.5:
+            return self._still(state, self.region)
+        raster = self._still(state, grown(self.region, length / 2 + 1))
+        return self._line(raster, length, math.degrees(math.atan2(whole[1], whole[0])))
+
+
+def replace_region(pictures: LayerPictures, region: Region) -> LayerPictures:
+    """The same pictures over another region."""
+    if region == pictures.region:
+        return pictures
+    return LayerPictures(
+        pictures.library, pictures._cache, pictures.view, region, pictures.frame, pictures.fps
+    )
+
+
+def _upright(m: Affine) -> bool:
+    return abs(m.b) < 1e-9 and abs(m.c) < 1e-9 and m.a > 0 and abs(m.a - m.d) < 1e-9 * m.a
+
+
+def _linear(layer: ResolvedLayer) -> tuple[float, ...]:
+    return tuple(round(v, 9) for v in layer.matrix.as_tuple()[:4])
+
+
+def _outer(box: Box, by: int) -> Region:
+    return (
+        math.floor(box[0]) - by, math.floor(box[1]) - by, math.ceil(box[2]) + by,
+        math.ceil(box[3]) + by,
+    )  # fmt: skip
+
+
+def _slice_reach(layer: ResolvedLayer, scale: float, box: Box) -> float:
+    """How far pieces may be from their places, working px."""
+    slices = layer.slices
+    assert slices is not None
+    size = math.hypot(box[2] - box[0], box[3] - box[1])
+    far = math.hypot(*slices.offset) * 1.6
+    if slices.rotation_deg:
+        far += size
+    far += size * max(0.0, slices.scale - 1)
+    return far * scale + 2
+
+
+def _tight(raster: Raster) -> Raster:
+    """A raster without the empty rows and columns about it."""
+    alpha = raster.pixels[:, :, 3]
+    rows = np.flatnonzero(alpha.max(axis=1)) if alpha.size else np.zeros(0, int)
+    if not len(rows):
+        return Raster(empty(0, 0), raster.left, raster.top)
+    columns = np.flatnonzero(alpha[rows[0] : rows[-1] + 1].max(axis=0))
+    y0, y1, x0, x1 = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
+    part = np.ascontiguousarray(raster.pixels[y0:y1, x0:x1])
+    return Raster(part, raster.left + int(x0), raster.top + int(y0))
+
+
+def _warped(raster: Raster, matrix: Affine, region: Region) -> Raster:
+    """A raster under an affine map of its frame, within a region."""
+    if raster.pixels.size == 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    placed = matrix @ Affine.shift(raster.left, raster.top)
+    found = MipPyramid(raster.pixels).draw(placed.as_tuple(), region)
+    return found or Raster(empty(0, 0), region[0], region[1])
+
+
+def _in_perspective(raster: Raster, there: Projective, region: Region) -> Raster:
+    """A raster seen in perspective, within a region. Where it is shrunk a lot it is computed
+    twice as large and averaged, so that its edges stay smooth."""
+    left, top, right, bottom = region_of(raster)
+    box = (float(left), float(top), float(right), float(bottom))
+    outer = region
+    if raster.pixels.size == 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    least = 1.0
+    if there.in_front(box):
+        xs, ys = zip(*there.corners(box), strict=True)
+        outer = meet(_outer((min(xs), min(ys), max(xs), max(ys)), 1), region)
+        least = min(
+            there.scales(p)[1] for p in ((left, top), (right, top), (right, bottom), (left, bottom))
+        )
+    width, height = outer[2] - outer[0], outer[3] - outer[1]
+    if width <= 0 or height <= 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    factor = 1 if least > 0.5 else 2 if least > 0.2 else 3
+    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+    pre = np.array([[1, 0, left - 1 + 0.5], [0, 1, top - 1 + 0.5], [0, 0, 1]], np.float64)
+    post = np.array(
+        [
+            [factor, 0, -outer[0] * factor - 0.5],
+            [0, factor, -outer[1] * factor - 0.5],
+            [0, 0, 1],
+        ],
+        np.float64,
+    )
+    matrix = post @ there.array @ pre
+    size = (width * factor, height * factor)
+    back = np.linalg.inv(matrix)
+    pixels = cv2.warpPerspective(
+        source, back, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_CONSTANT,
+    )  # fmt: skip
+    if not there.in_front(box):
+        # What lies behind the eye would come through upside down.
+        x = (np.arange(size[0]))[None, :]
+        y = (np.arange(size[1]))[:, None]
+        w = back[2, 0] * x + back[2, 1] * y + back[2, 2]
+        middle = back @ np.array([size[0] / 2, size[1] / 2, 1.0])
+        pixels[(w * np.sign(middle[2] or 1.0)) <= 0] = 0
+    if factor > 1:
+        pixels = cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA)
+    return Raster(np.ascontiguousarray(pixels), outer[0], outer[1])
