@@ -11,6 +11,7 @@ from PIL import Image
 from young_comet.core.catalog import check_project
 from young_comet.core.model import Keyframe, Layer, Project, Property, RateModel, Scene
 from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, layer_bounds
+from young_comet.edits.context import PictureContext
 from young_comet.errors import NotFoundError
 
 
@@ -71,6 +72,12 @@ class Context:
         evaluator = SceneEvaluator(project, scene_id)
         found = next(la for la in evaluator.scene.layers if la.id == layer_id)
         return layer_bounds(evaluator, self.library, found, time_s)
+
+    def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Any:
+        return PictureContext(self.library).box(project, scene_id, layer_id, time_s)
+
+    def outline(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Any:
+        return PictureContext(self.library).outline(project, scene_id, layer_id, time_s)
 
 
 def draw(

@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.build import Context, key, layer, project
 from tests.edits.desk import DESK_EXAMPLES, SAVED_EXAMPLES, desk, saved
+from tests.edits.looks_desk import LOOKS_EXAMPLES, looks
 
 from young_comet.core.model import Asset, Ink
 from young_comet.core.render import SceneEvaluator
@@ -100,6 +101,7 @@ def grouped():
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
 CASES += [(desk, data) for data in DESK_EXAMPLES]
 CASES += [(saved, data) for data in SAVED_EXAMPLES]
+CASES += [(looks, data) for data in LOOKS_EXAMPLES]
 CASES.append(
     (lambda: applied(document(), EXAMPLES[5]).project, {"kind": "remove-asset", "asset": "cloud"})
 )

@@ -9,6 +9,7 @@ from typing import Annotated, ClassVar, Protocol
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.geometry.affine import Box
+from ..core.geometry.outline import Outline
 from ..core.model import Group, Layer, Project, Property, Scene
 from ..core.model.document import Id, Seconds
 from ..errors import DocumentError, NotFoundError
@@ -30,6 +31,16 @@ class EditContext(Protocol):
 
     def bounds(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
         """Must. The upright box of a layer's content in the scene, None if it shows nothing."""
+        ...
+
+    def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
+        """Must. The box of a layer's content in its own space, None if it shows nothing."""
+        ...
+
+    def outline(
+        self, project: Project, scene_id: str, layer_id: str, time_s: float
+    ) -> Outline | None:
+        """Must. The outline of a shape or text in its own space, None for other layers."""
         ...
 
 

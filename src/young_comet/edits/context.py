@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from ..core.geometry.affine import Box
+from ..core.geometry.outline import Outline
 from ..core.model import Project
 from ..core.render import MediaLibrary, SceneEvaluator, layer_bounds
+from ..core.render.draw import content_box, content_outline
 from .base import find_layer
 
 
@@ -18,3 +20,15 @@ class PictureContext:
         evaluator = SceneEvaluator(project, scene_id)
         layer = find_layer(evaluator.scene, layer_id)
         return layer_bounds(evaluator, self._library, layer, time_s)
+
+    def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
+        evaluator = SceneEvaluator(project, scene_id)
+        resolved = evaluator.layer(find_layer(evaluator.scene, layer_id), time_s, shutter=False)
+        return content_box(resolved.content, self._library) if resolved else None
+
+    def outline(
+        self, project: Project, scene_id: str, layer_id: str, time_s: float
+    ) -> Outline | None:
+        evaluator = SceneEvaluator(project, scene_id)
+        resolved = evaluator.layer(find_layer(evaluator.scene, layer_id), time_s, shutter=False)
+        return content_outline(resolved.content, self._library) if resolved else None

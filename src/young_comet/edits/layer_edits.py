@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..core.model import Group, Layer, Project, Scene
+from ..core.catalog import find_spec
+from ..core.model import Group, Kind, Layer, Project, Scene
 from ..core.model.document import Id, Name
 from ..errors import DocumentError
 from .base import (
@@ -93,7 +95,8 @@ class DuplicateLayers(SceneEdit):
                 taken.add(copy_id)
                 name = next_name(layer.name, names)
                 names.add(name)
-                layers.append(layer.model_copy(update={"id": copy_id, "name": name}))
+                copy = layer.model_copy(update={"id": copy_id, "name": name})
+                layers.append(with_references(copy, self.copies))
         for layer_id in self.copies:
             find_layer(scene, layer_id)
         return scene.model_copy(update={"layers": tuple(layers)})
@@ -238,6 +241,24 @@ def _without_empty_groups(scene: Scene) -> Scene:
     used = {layer.group for layer in scene.layers}
     groups = tuple(group for group in scene.groups if group.id in used)
     return scene if groups == scene.groups else scene.model_copy(update={"groups": groups})
+
+
+def with_references(layer: Layer, ids: Mapping[str, str]) -> Layer:
+    """The layer referring to other layers by new ids: mattes, inputs of effects, masks that
+    follow."""
+    masks = tuple(
+        mask.model_copy(update={"follows": ids.get(mask.follows, mask.follows)})
+        if mask.follows
+        else mask
+        for mask in layer.masks
+    )
+    properties = {}
+    for name, prop in layer.properties.items():
+        spec = find_spec(layer, name)
+        if spec is not None and spec.kind is Kind.LAYER and prop.value in ids:
+            prop = prop.model_copy(update={"value": ids[prop.value]})
+        properties[name] = prop
+    return layer.model_copy(update={"masks": masks, "properties": properties})
 
 
 def next_name(name: str, taken: set[str]) -> str:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, Literal
 
-from ..core.catalog import check_easing
-from ..core.model import Asset, Ink, Layer, Project, Settings
+from ..core.catalog import check_easing, find_spec
+from ..core.model import Asset, EffectSet, Ink, Kind, Layer, Project, Property, Settings
 from ..core.model.document import Colour, Id, Name
 from ..errors import DocumentError, InUseError, NotFoundError
 from .base import Edit, EditContext
@@ -93,7 +94,8 @@ class RemoveInk(Edit):
             for scene in project.scenes
         )
         inks = tuple(other for other in project.inks if other.id != ink.id)
-        return project.model_copy(update={"inks": inks, "scenes": scenes})
+        sets = tuple(_set_without_ink(saved, ink) for saved in project.effect_sets)
+        return project.model_copy(update={"inks": inks, "scenes": scenes, "effect_sets": sets})
 
     def label(self, project: Project) -> str:
         return f"Remove ink {find_ink(project, self.ink).name}"
@@ -180,15 +182,38 @@ def asset_users(project: Project, asset_id: str) -> list[tuple[str, str]]:
         (scene.name, layer.name)
         for scene in project.scenes
         for layer in scene.layers
-        if any(
-            layer.properties[name].value in wanted
-            for name in ("picture.asset", "clip.asset", "text.font")
-            if name in layer.properties
-        )
+        if any(prop.value in wanted for prop in _naming_assets(layer))
+    ]
+
+
+def _naming_assets(layer: Layer) -> list[Property]:
+    """A layer's properties that name pictures, clips, tables or fonts."""
+    return [
+        prop
+        for name, prop in layer.properties.items()
+        if (spec := find_spec(layer, name)) and spec.kind in (Kind.ASSET, Kind.FONT)
     ]
 
 
 def _without_ink(layer: Layer, ink: Ink) -> Layer:
+    changed = _plain_properties(layer.properties, ink)
+    if not changed:
+        return layer
+    return layer.model_copy(update={"properties": {**layer.properties, **changed}})
+
+
+def _set_without_ink(saved: EffectSet, ink: Ink) -> EffectSet:
+    effects = tuple(
+        each.model_copy(
+            update={"properties": {**each.properties, **_plain_properties(each.properties, ink)}}
+        )
+        for each in saved.effects
+    )
+    return saved.model_copy(update={"effects": effects})
+
+
+def _plain_properties(properties: Mapping[str, Property], ink: Ink) -> dict[str, Property]:
+    """Those properties that use an ink, with its colour instead."""
     name = f"ink:{ink.id}"
 
     def plain(value: Any) -> Any:
@@ -197,7 +222,7 @@ def _without_ink(layer: Layer, ink: Ink) -> Layer:
         return tuple(plain(part) for part in value) if isinstance(value, tuple) else value
 
     changed = {}
-    for property_id, prop in layer.properties.items():
+    for property_id, prop in properties.items():
         keys = tuple(
             key.model_copy(update={"value": plain(key.value)})
             if plain(key.value) != key.value
@@ -207,6 +232,4 @@ def _without_ink(layer: Layer, ink: Ink) -> Layer:
         if keys != prop.keys or plain(prop.value) != prop.value:
             update = {"value": plain(prop.value), "keys": keys}
             changed[property_id] = prop.model_copy(update=update)
-    if not changed:
-        return layer
-    return layer.model_copy(update={"properties": {**layer.properties, **changed}})
+    return changed

@@ -13,6 +13,15 @@ from .arrange_edits import AlignLayers, DistributeLayers, MovePivot
 from .base import Edit, EditContext
 from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitProperty
 from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
+from .effect_edits import (
+    AddEffect,
+    ApplyEffects,
+    ChangeEffect,
+    ChangeEffectSet,
+    CopyEffects,
+    RemoveEffects,
+    SaveEffects,
+)
 from .key_edits import (
     ChangeKeys,
     ChangeKeyValues,
@@ -36,6 +45,7 @@ from .layer_edits import (
     Ungroup,
 )
 from .mark_edits import AddMark, ChangeMark, RemoveMarks, SetRange
+from .mask_edits import AddMasks, ChangeMask, CopyMasks, RemoveMasks, TakeMask, TieMask
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
 from .project_edits import (
     AddAsset,
@@ -48,6 +58,7 @@ from .project_edits import (
     RenameProject,
 )
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
+from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer, TakeShape
 from .stagger_edits import Stagger
 from .time_edits import (
     ExtendLayers,
@@ -77,6 +88,9 @@ _SINGLE: tuple[type[Edit], ...] = (
     SplitProperty, JoinProperty, SetPace, BendPath, RoundPath, TakeKeys, FlyPath, RefitPath,
     TakePath, MovePath, Stagger, ExtendLayers, SlipLayers, SplitLayers, FitSpeed, FreezeLayers,
     TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, AddEasing, ChangeEasing, RemoveEasing,
+    AddMasks, RemoveMasks, ChangeMask, TieMask, CopyMasks, TakeMask, AddEffect, RemoveEffects,
+    ChangeEffect, CopyEffects, SaveEffects, ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
+    JoinShapes, OutlineLayers, SliceLayer, Recolour,
 )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..core.catalog import parts_of
-from ..core.model import Layer, Project, Property, RateModel, Scene
+from ..core.model import Layer, Project, Property, RateModel, Scene, Shutter
 from ..core.model.document import MAX_LENGTH_S, Colour, Id, Name
 from ..errors import DocumentError
 from .base import Edit, EditContext, NewId, SceneEdit, find_scene
@@ -75,12 +75,14 @@ class RemoveScene(Edit):
 
 
 class ChangeScene(SceneEdit):
-    """Name and ground; ``transparent`` takes the ground colour away."""
+    """Name, ground, shutter and viewing distance; ``transparent`` takes the ground colour away."""
 
     kind: Literal["change-scene"] = "change-scene"
     name: Name | None = None
     ground: Colour | None = None
     transparent: bool = False
+    shutter: Shutter | None = None
+    viewing_distance_px: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         update: dict[str, Any] = {}
@@ -90,16 +92,24 @@ class ChangeScene(SceneEdit):
             update["ground"] = None
         elif self.ground is not None:
             update["ground"] = self.ground
+        for name in ("shutter", "viewing_distance_px"):
+            if (value := getattr(self, name)) is not None:
+                update[name] = value
         return scene.model_copy(update=update)
 
     def label(self, project: Project) -> str:
         if self.name is not None:
             return f"Rename scene to {self.name}"
+        if self.shutter is not None:
+            return f"Motion blur {'on' if self.shutter.on else 'off'}, {self.shutter.angle_deg:g}°"
+        if self.viewing_distance_px is not None:
+            return f"Viewing distance {self.viewing_distance_px:g} px"
         return "Transparent ground" if self.transparent else f"Ground {self.ground}"
 
     def touches(self) -> list[str]:
-        what = "name" if self.name is not None else "ground"
-        return [f"scenes/{self.scene}/{what}"]
+        fields = ("name", "ground", "shutter", "viewing_distance_px")
+        what = [name for name in fields if getattr(self, name) is not None] or ["ground"]
+        return [f"scenes/{self.scene}/{name}" for name in what]
 
 
 class ChangeFrame(SceneEdit):

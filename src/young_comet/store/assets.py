@@ -18,6 +18,7 @@ from ..core.media import (
     footage_kind,
     is_animated,
     open_footage,
+    read_cube,
     thumbnail,
 )
 from ..core.model import Asset, RateModel
@@ -42,7 +43,9 @@ MEDIA_TYPES = {
     "image/svg+xml": "svg",
     "font/ttf": "ttf",
     "font/otf": "otf",
+    "text/x-cube": "cube",
 }
+CUBE_TYPE = "text/x-cube"
 
 
 class AssetStore:
@@ -88,6 +91,12 @@ class AssetStore:
             return Asset(
                 id=asset_id, name=shown, kind="svg", media_type="image/svg+xml", hash=digest,
                 size_bytes=len(data), width=max(1, round(width)), height=max(1, round(height)),
+            )  # fmt: skip
+        if looks_like_cube(data):
+            read_cube(data)
+            return Asset(
+                id=asset_id, name=shown, kind="table", media_type=CUBE_TYPE,
+                hash=self._write(data), size_bytes=len(data),
             )  # fmt: skip
         if footage_kind(data) in ("mov", "matroska") or is_animated(data):
             return self._ingest_clip(shown, data, asset_id)
@@ -181,6 +190,12 @@ def display_name(name: str) -> str:
 def looks_like_svg(data: bytes) -> bool:
     head = data[:4096].lstrip(b"\xef\xbb\xbf \t\r\n")
     return head.startswith(b"<") and b"<svg" in data[:65536]
+
+
+def looks_like_cube(data: bytes) -> bool:
+    """Whether a file is a colour table: text that tells its size."""
+    start = data[:65536]
+    return b"\0" not in start and re.search(rb"^\s*LUT_[13]D_SIZE\s", start, re.M) is not None
 
 
 def asset_media_type(asset: Asset) -> str:

@@ -205,6 +205,9 @@ def check_layer(layer: Layer) -> Layer:
     """The layer with canonical properties; unknown ones are refused."""
     where = f"layer {layer.name!r}"
     layer_kind(layer.kind)
+    _unique([part.id for part in layer.parts], "part")
+    if layer.parts and layer.kind != "shape":
+        raise DocumentError("only a shape layer has parts", field=where)
     _unique([mask.id for mask in layer.masks], "mask")
     _unique([effect.id for effect in layer.effects], "effect")
     for effect in layer.effects:

@@ -245,6 +245,18 @@ def stroke_specs(width: float) -> tuple[PropertySpec, ...]:
     )  # fmt: skip
 
 
+PART_SPECS = (
+    PropertySpec(
+        "path", "Path", Kind.PATH, "M-100 -60 L100 -60 L100 60 L-100 60 Z", "Part", hint="path",
+    ),
+    PropertySpec(
+        "opacity", "Opacity", Kind.NUMBER, 100.0, "Part", unit="%", minimum=0, maximum=100,
+    ),
+    PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Part"),
+    *paint_specs("#ff7a45", ((0.0, "#ff7a45"), (1.0, "#e85d8f"))), *stroke_specs(0.0),
+)  # fmt: skip
+
+
 DRAWN = (
     PropertySpec(
         "drawn.from", "From", Kind.NUMBER, 0.0, "Drawn part", unit="%", minimum=0, maximum=100,

@@ -64,6 +64,7 @@ SHAPE = LayerKind(
             options=(
                 ("rectangle", "Rectangle"), ("ellipse", "Ellipse"), ("polygon", "Polygon"),
                 ("star", "Star"), ("line", "Line"), ("path", "Path"),
+                ("drawing", "Drawing of several paths"),
             ),
         ),
         PropertySpec(

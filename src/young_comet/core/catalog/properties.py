@@ -1,6 +1,6 @@
-"""Which properties a layer has: those of its kind, its masks and its effects.
+"""Which properties a layer has: those of its kind, its parts, its masks and its effects.
 
-The properties of a mask or an effect are addressed as ``mask.ID.NAME`` and ``effect.ID.NAME``:
+The properties of these are addressed as ``part.ID.NAME``, ``mask.ID.NAME``, ``effect.ID.NAME``:
 keys, lanes, copying and every other operation then know no difference.
 """
 
@@ -10,9 +10,9 @@ from functools import lru_cache
 
 from ...errors import DocumentError
 from ..effects import EFFECTS, EffectKind
-from ..model.document import Effect, Layer, Mask
+from ..model.document import Effect, Layer, Mask, Part
 from ..model.specs import PropertySpec
-from .common import MASK
+from .common import MASK, PART_SPECS
 from .kinds import layer_kind
 
 
@@ -47,6 +47,18 @@ def _effect_specs(effect_id: str, kind_id: str) -> dict[str, PropertySpec]:
     return {spec.id: spec for spec in specs}
 
 
+@lru_cache(maxsize=8192)
+def _part_specs(part_id: str) -> dict[str, PropertySpec]:
+    prefix = f"part.{part_id}."
+    specs = [spec.under(prefix, f"part:{part_id}") for spec in PART_SPECS]
+    return {spec.id: spec for spec in specs}
+
+
+def part_specs(part: Part) -> dict[str, PropertySpec]:
+    """The declarations of a drawing's path by their full ids."""
+    return _part_specs(part.id)
+
+
 def mask_specs(mask: Mask) -> dict[str, PropertySpec]:
     """A mask's declarations by their full ids, the parts of split points too."""
     return _mask_specs(mask.id, mask.form == "half-plane")
@@ -64,6 +76,11 @@ def find_spec(layer: Layer, property_id: str) -> PropertySpec | None:
         for effect in layer.effects:
             if effect.id == member:
                 return effect_specs(effect).get(property_id)
+        return None
+    if property_id.startswith("part."):
+        member = property_id.split(".", 2)[1]
+        if any(part.id == member for part in layer.parts):
+            return _part_specs(member).get(property_id)
         return None
     if property_id.startswith("mask."):
         member = property_id.split(".", 2)[1]
@@ -92,6 +109,8 @@ def specs_of(layer: Layer) -> list[PropertySpec]:
     result: list[PropertySpec] = []
     for spec in layer_kind(layer.kind).specs:
         result += _split(layer, spec)
+    for part in layer.parts:
+        result += part_specs(part).values()
     for mask in layer.masks:
         for spec in mask_specs(mask).values():
             if not spec.id.endswith((".x", ".y")):

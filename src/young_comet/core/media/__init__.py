@@ -12,8 +12,10 @@ from .footage import (
 )
 from .pictures import PictureInfo, check_picture, decode_picture, thumbnail
 from .svg import check_svg, draw_svg, pack_drawing, unpack_drawing
+from .svg_shapes import Drawing, layer_parts, shapes_of
 
 __all__ = [
+    "Drawing",
     "Footage",
     "FootageInfo",
     "PictureInfo",
@@ -25,9 +27,11 @@ __all__ = [
     "footage_kind",
     "index_at",
     "is_animated",
+    "layer_parts",
     "open_footage",
     "pack_drawing",
     "read_cube",
+    "shapes_of",
     "thumbnail",
     "unpack_drawing",
 ]

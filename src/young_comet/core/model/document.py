@@ -115,6 +115,15 @@ class Mask(Frozen):
     colour: Colour = "#7fd4e8"
 
 
+class Part(Frozen):
+    """One path of a drawn shape with a fill and a stroke of its own: properties of the layer
+    with the ids ``part.ID.NAME``."""
+
+    id: Id
+    name: Name
+    on: bool = True
+
+
 class Effect(Frozen):
     """A step of a layer's effects; its parameters are properties ``effect.ID.NAME``."""
 
@@ -126,7 +135,8 @@ class Effect(Frozen):
 
 class Layer(Frozen):
     """One item of the stack. ``properties`` holds only what differs from the default, also of
-    its masks and effects, which are worked through in their order."""
+    its parts (the paths of a drawing, the lowest first), masks and effects, which are worked
+    through in their order."""
 
     id: Id
     name: Name
@@ -136,6 +146,7 @@ class Layer(Frozen):
     hidden: bool = False
     locked: bool = False
     group: Id | None = None
+    parts: Annotated[tuple[Part, ...], Field(max_length=400)] = ()
     masks: Annotated[tuple[Mask, ...], Field(max_length=100)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=100)] = ()
     properties: dict[str, Property] = Field(default_factory=dict)
@@ -181,7 +192,8 @@ class Scene(Frozen):
 
     ``viewing_distance_px`` is how far the eye is from the frame: the perspective of layers that
     are tilted or turned; 0 is the frame's width and half again. ``range_s`` is the working
-    range (start, end) that playing and rendering keep to; None is the whole scene. Marks are in the order of their times.
+    range (start, end) that playing and rendering keep to; None is the whole scene. Marks are in
+    the order of their times.
     """
 
     id: Id

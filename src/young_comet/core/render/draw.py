@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.affine import Affine, Box
-from ..geometry.outline import Outline, skia_matrix
+from ..geometry.outline import Outline, from_svg_path, skia_matrix
 from ..pixels.canvas import Canvas
 from ..pixels.resample import MipPyramid
 from .forms import form_box, form_outline, paint_in_box
@@ -14,6 +14,7 @@ from .resolved import (
     BackdropContent,
     ClipContent,
     Content,
+    DrawingContent,
     PictureContent,
     ShapeContent,
     Surface,
@@ -28,14 +29,36 @@ def content_box(content: Content, library: MediaLibrary) -> Box:
         return form_box(content.form)
     if isinstance(content, TextContent):
         return library.text(content.text, content.style).box
+    if isinstance(content, DrawingContent):
+        return _around([from_svg_path(part.path).bounds for part in content.parts])
     w, h = content.width / 2, content.height / 2
     return (-w, -h, w, h)
+
+
+def content_outline(content: Content, library: MediaLibrary) -> Outline | None:
+    """The outline of a shape, drawing or text in its own space; None for other contents."""
+    if isinstance(content, ShapeContent):
+        return form_outline(content.form)
+    if isinstance(content, TextContent):
+        return library.text(content.text, content.style).merged_outline
+    if isinstance(content, DrawingContent):
+        whole = Outline.empty()
+        for part in content.parts:
+            whole = whole.joined(from_svg_path(part.path), "union")
+        return whole
+    return None
 
 
 def painted_box(content: Content, library: MediaLibrary, fixed_scale: float) -> Box:
     """The box around all that a layer paints, in its own space: strokes with their miters, and
     letters that reach beyond their lines. ``fixed_scale`` is how large the layer is drawn, for
     strokes that keep their width."""
+    if isinstance(content, DrawingContent):
+        boxes = [
+            _stroked(from_svg_path(part.path).bounds, part.surface, fixed_scale)
+            for part in content.parts
+        ]
+        return _around(boxes)
     if isinstance(content, ShapeContent):
         box, surface = form_outline(content.form).bounds, content.surface
     elif isinstance(content, TextContent):
@@ -43,6 +66,18 @@ def painted_box(content: Content, library: MediaLibrary, fixed_scale: float) -> 
         box, surface = layout.outline.bounds, content.surface
     else:
         return content_box(content, library)
+    return _stroked(box, surface, fixed_scale)
+
+
+def _around(boxes: list[Box]) -> Box:
+    if not boxes:
+        return (0.0, 0.0, 0.0, 0.0)
+    lefts, tops, rights, bottoms = zip(*boxes, strict=True)
+    return (min(lefts), min(tops), max(rights), max(bottoms))
+
+
+def _stroked(box: Box, surface: Surface, fixed_scale: float) -> Box:
+    """A box grown by what a stroke reaches."""
     if surface.stroke is None:
         return box
     # A miter reaches at most four times half the width.
@@ -84,6 +119,12 @@ class ContentPainter:
         elif isinstance(content, ShapeContent):
             outline, box = form_outline(content.form), form_box(content.form)
             self._surface(content.surface, outline, outline, box, matrix, opacity)
+        elif isinstance(content, DrawingContent):
+            for part in content.parts:
+                outline = from_svg_path(part.path)
+                self._surface(
+                    part.surface, outline, outline, outline.bounds, matrix, opacity * part.opacity
+                )
         elif isinstance(content, TextContent):
             layout = self._library.text(content.text, content.style)
             edge = layout.merged_outline if content.surface.stroke else layout.outline

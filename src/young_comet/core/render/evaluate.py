@@ -35,6 +35,8 @@ from .resolved import (
     BackdropContent,
     ClipContent,
     Content,
+    DrawingContent,
+    PartContent,
     PictureContent,
     ResolvedFrame,
     ResolvedLayer,
@@ -357,6 +359,8 @@ class SceneEvaluator:
             return BackdropContent(Surface(_paint(v)), self.scene.width, self.scene.height)
         if kind == "treatment":
             return TreatmentContent(self.scene.width, self.scene.height)
+        if kind == "shape" and v("shape.kind") == "drawing":
+            return _drawing(v)
         if kind == "shape":
             return ShapeContent(_form(v), _surface(v, drawn=True))
         if kind == "text":
@@ -443,28 +447,39 @@ def is_on(layer: Layer, time_s: float) -> bool:
     return layer.start_s - SAME_MOMENT_S <= time_s < layer.end_s - SAME_MOMENT_S
 
 
-def _paint(v: LayerValues) -> Paint:
-    kind = v("fill.kind")
+def _drawing(v: LayerValues) -> DrawingContent:
+    parts = []
+    for part in v.layer.parts:
+        prefix = f"part.{part.id}."
+        opacity = v(prefix + "opacity") / 100
+        if part.on and opacity > 0:
+            surface = _surface(v, drawn=False, prefix=prefix)
+            parts.append(PartContent(v(prefix + "path"), surface, opacity))
+    return DrawingContent(tuple(parts))
+
+
+def _paint(v: LayerValues, prefix: str = "") -> Paint:
+    kind = v(prefix + "fill.kind")
     if kind == "flat":
-        return v("fill.colour")
-    (x0, y0), (x1, y1) = v("fill.start"), v("fill.end")
-    return Gradient(kind, (x0 / 100, y0 / 100), (x1 / 100, y1 / 100), v("fill.stops"))
+        return v(prefix + "fill.colour")
+    (x0, y0), (x1, y1) = v(prefix + "fill.start"), v(prefix + "fill.end")
+    return Gradient(kind, (x0 / 100, y0 / 100), (x1 / 100, y1 / 100), v(prefix + "fill.stops"))
 
 
-def _surface(v: LayerValues, *, drawn: bool) -> Surface:
-    surface = Surface(_paint(v) if v("fill.on") else None)
-    width = v("stroke.width")
+def _surface(v: LayerValues, *, drawn: bool, prefix: str = "") -> Surface:
+    surface = Surface(_paint(v, prefix) if v(prefix + "fill.on") else None)
+    width = v(prefix + "stroke.width")
     if width <= 0:
         return surface
     stroke = Stroke(
-        width, v("stroke.cap"), v("stroke.join"), dash_lengths(v("stroke.dash")),
-        v("stroke.dash-offset"),
+        width, v(prefix + "stroke.cap"), v(prefix + "stroke.join"),
+        dash_lengths(v(prefix + "stroke.dash")), v(prefix + "stroke.dash-offset"),
     )  # fmt: skip
     surface = replace(
         surface,
         stroke=stroke,
-        stroke_colour=v("stroke.colour"),
-        fixed_width=v("stroke.fixed"),
+        stroke_colour=v(prefix + "stroke.colour"),
+        fixed_width=v(prefix + "stroke.fixed"),
     )
     if drawn:
         part = (v("drawn.from") / 100, v("drawn.to") / 100, v("drawn.offset") / 100)

@@ -122,9 +122,14 @@ def effect_params(evaluator: SceneEvaluator, v: LayerValues, effect: Effect) -> 
 
 def slices_of(evaluator: SceneEvaluator, v: LayerValues) -> Slices | None:
     """How a layer is cut; None where it is whole or all its pieces are in place."""
-    kind = v("slices.kind")
-    if kind == "none" or v("slices.progress") >= 100:
+    if v("slices.kind") == "none" or v("slices.progress") >= 100:
         return None
+    return all_slices(evaluator, v)
+
+
+def all_slices(evaluator: SceneEvaluator, v: LayerValues) -> Slices:
+    """How a layer is cut, wherever its pieces are."""
+    kind = v("slices.kind")
     profile = v("slices.profile")
     columns, rows = v("slices.grid")
     return Slices(

@@ -58,6 +58,22 @@ class ShapeContent:
 
 
 @dataclass(frozen=True)
+class PartContent:
+    """One path of a drawing, SVG path data, with its surface and opacity 0..1."""
+
+    path: str
+    surface: Surface
+    opacity: float
+
+
+@dataclass(frozen=True)
+class DrawingContent:
+    """Several paths, the lowest first."""
+
+    parts: tuple[PartContent, ...]
+
+
+@dataclass(frozen=True)
 class TextContent:
     text: str
     style: TextStyle
@@ -94,7 +110,13 @@ class TreatmentContent:
 
 
 Content = (
-    BackdropContent | ShapeContent | TextContent | PictureContent | ClipContent | TreatmentContent
+    BackdropContent
+    | ShapeContent
+    | DrawingContent
+    | TextContent
+    | PictureContent
+    | ClipContent
+    | TreatmentContent
 )
 
 

@@ -1,0 +1,315 @@
+"""Operations on masks."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.catalog import mask_specs
+from ..core.geometry import Affine
+from ..core.geometry.contours import contours_of, write_contours
+from ..core.geometry.outline import from_svg_path
+from ..core.model import Layer, Mask, Project, Property, Scene
+from ..core.model.document import Colour, Id, Name
+from ..core.render import SceneEvaluator
+from ..errors import DocumentError, NotFoundError
+from .base import (
+    EditContext,
+    LayerIds,
+    NewId,
+    SceneEdit,
+    SceneTime,
+    find_layer,
+    names_of,
+    new_id,
+    with_layers,
+)
+
+# Outlines of masks on the stage, told apart from one another.
+OUTLINES = ("#7fd4e8", "#ffb44a", "#8ed17f", "#e85d8f", "#c9b6ff", "#ff7a45", "#5fb7a8", "#d9d27a")
+
+
+class NewMask(BaseModel):
+    """A mask and the properties it comes with, by their names."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    mask: Mask
+    properties: dict[str, Property] = Field(default_factory=dict)
+
+
+class MaskEdit(SceneEdit):
+    """An operation on the masks of one layer."""
+
+    layer: Id
+
+    def touches(self) -> list[str]:
+        return self.layer_paths([self.layer], "/masks")
+
+    def who(self, project: Project) -> str:
+        return names_of(project, self.scene, [self.layer])
+
+
+class AddMasks(MaskEdit):
+    """New masks after those that the layer has. One without a colour of its own gets the next
+    of a series."""
+
+    kind: Literal["add-masks"] = "add-masks"
+    masks: Annotated[list[NewMask], Field(min_length=1, max_length=100)]
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        return with_layers(scene, [self.layer], lambda layer: with_masks(layer, self.masks))
+
+    def label(self, project: Project) -> str:
+        return f"Mask {self.who(project)}"
+
+
+def with_masks(layer: Layer, added: list[NewMask]) -> Layer:
+    """The layer with more masks."""
+    masks, properties = list(layer.masks), dict(layer.properties)
+    for new in added:
+        if any(mask.id == new.mask.id for mask in masks):
+            raise DocumentError(f"there is a mask {new.mask.id!r} already", field="mask")
+        mask = new.mask
+        if "colour" not in mask.model_fields_set:
+            mask = mask.model_copy(update={"colour": OUTLINES[len(masks) % len(OUTLINES)]})
+        masks.append(mask)
+        for name, prop in new.properties.items():
+            properties[f"mask.{mask.id}.{name}"] = prop
+    return layer.model_copy(update={"masks": tuple(masks), "properties": properties})
+
+
+def find_mask(layer: Layer, mask_id: str) -> Mask:
+    for mask in layer.masks:
+        if mask.id == mask_id:
+            return mask
+    raise NotFoundError(f"{layer.name!r} has no mask {mask_id!r}", field="mask")
+
+
+class RemoveMasks(MaskEdit):
+    kind: Literal["remove-masks"] = "remove-masks"
+    masks: Annotated[list[Id], Field(min_length=1, max_length=100)]
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = find_layer(scene, self.layer)
+        for mask_id in self.masks:
+            find_mask(layer, mask_id)
+        gone = tuple(f"mask.{mask_id}." for mask_id in self.masks)
+        properties = {k: v for k, v in layer.properties.items() if not k.startswith(gone)}
+        masks = tuple(mask for mask in layer.masks if mask.id not in self.masks)
+        update = {"masks": masks, "properties": properties}
+        return with_layers(scene, [self.layer], lambda la: la.model_copy(update=update))
+
+    def label(self, project: Project) -> str:
+        return f"Remove {'mask' if len(self.masks) == 1 else 'masks'} of {self.who(project)}"
+
+
+class ChangeMask(MaskEdit):
+    """A mask's name, how it joins those above it, whether it is on or inverted, its place in
+    their order, the colour of its outline."""
+
+    kind: Literal["change-mask"] = "change-mask"
+    mask: Id
+    name: Name | None = None
+    mode: Literal["union", "minus", "intersect", "exclude"] | None = None
+    inverted: bool | None = None
+    on: bool | None = None
+    colour: Colour | None = None
+    index: Annotated[int, Field(ge=0)] | None = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = find_layer(scene, self.layer)
+        old = find_mask(layer, self.mask)
+        fields = ("name", "mode", "inverted", "on", "colour")
+        update = {f: v for f in fields if (v := getattr(self, f)) is not None}
+        changed = old.model_copy(update=update)
+        masks = [changed if mask is old else mask for mask in layer.masks]
+        if self.index is not None:
+            masks.remove(changed)
+            masks.insert(min(self.index, len(masks)), changed)
+        return with_layers(
+            scene, [self.layer], lambda la: la.model_copy(update={"masks": tuple(masks)})
+        )
+
+    def label(self, project: Project) -> str:
+        return f"Change a mask of {self.who(project)}"
+
+
+class TieMask(MaskEdit):
+    """Puts a mask into another space: the layer's own, the scene's, or that of a layer which it
+    follows from now on. At the time given it stays where it is on the stage; its keys go along.
+    """
+
+    kind: Literal["tie-mask"] = "tie-mask"
+    mask: Id
+    space: Literal["layer", "scene", "follow"]
+    follows: Id | None = None
+    time_s: SceneTime
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = find_layer(scene, self.layer)
+        old = find_mask(layer, self.mask)
+        if self.space == "follow":
+            if self.follows is None or self.follows == self.layer:
+                raise DocumentError("expected another layer to follow", field="follows")
+            find_layer(scene, self.follows)
+        follows = self.follows if self.space == "follow" else None
+        tied = old.model_copy(update={"space": self.space, "follows": follows})
+        evaluator = SceneEvaluator(project, scene.id)
+        before = _space(evaluator, layer, old, self.time_s)
+        after = _space(evaluator, layer, tied, self.time_s)
+        try:
+            move = after.inverse() @ before
+        except ValueError:
+            raise DocumentError("that layer is scaled to nothing now", field="follows") from None
+        masks = tuple(tied if mask is old else mask for mask in layer.masks)
+        changed = moved_mask(layer.model_copy(update={"masks": masks}), tied, move)
+        return with_layers(scene, [self.layer], lambda _: changed)
+
+    def label(self, project: Project) -> str:
+        if self.space == "follow" and self.follows:
+            return f"Let a mask follow {names_of(project, self.scene, [self.follows])}"
+        return f"Lay a mask of {self.who(project)} into the {self.space}"
+
+
+def _space(evaluator: SceneEvaluator, layer: Layer, mask: Mask, time_s: float) -> Affine:
+    """From the space that a mask lies in to the scene."""
+    if mask.space == "scene":
+        return Affine()
+    owner = mask.follows if mask.space == "follow" else layer.id
+    return evaluator.place_of(owner or "", time_s) or Affine()
+
+
+def moved_mask(layer: Layer, mask: Mask, move: Affine) -> Layer:
+    """The layer with a mask's place carried by a map: every value and key of its position,
+    rotation and scale, and its feather and growth. A skew of the map is left out."""
+    specs, prefix = mask_specs(mask), f"mask.{mask.id}."
+    turn = math.degrees(math.atan2(move.b, move.a))
+    factor = move.mean_scale
+    path = layer.properties.get(prefix + "path")
+    middle = (0.0, 0.0)
+    if mask.form == "path":
+        data = specs[prefix + "path"].default
+        if path is not None:
+            data = path.keys[0].value if path.keys else path.value
+        left, top, right, bottom = from_svg_path(data).bounds
+        middle = ((left + right) / 2, (top + bottom) / 2)
+
+    def place(p: Any) -> tuple[float, float]:
+        x, y = move((p[0] + middle[0], p[1] + middle[1]))
+        return (round(x - middle[0], 4), round(y - middle[1], 4))
+
+    linear = Affine(move.a, move.b, move.c, move.d)
+
+    def handle(p: tuple[float, float] | None) -> tuple[float, float] | None:
+        return None if p is None else linear(p)
+
+    changes: dict[str, Callable[[Any], Any]] = {
+        "position": place,
+        "rotation": lambda v: round(v + turn, 4),
+        "scale": lambda v: (round(v[0] * factor, 4), round(v[1] * factor, 4)),
+        "feather": lambda v: (v[0] * factor, v[1] * factor),
+        "grow": lambda v: v * factor,
+    }
+    properties = dict(layer.properties)
+    for name, change in changes.items():
+        if prefix + name not in specs:
+            continue
+        old = properties.get(prefix + name) or Property(value=specs[prefix + name].default)
+        if not old.keys:
+            properties[prefix + name] = old.model_copy(update={"value": change(old.value)})
+            continue
+        keys = []
+        for key in old.keys:
+            update: dict[str, Any] = {"value": change(key.value)}
+            if name == "position":
+                update |= {"handle_in": handle(key.handle_in), "handle_out": handle(key.handle_out)}
+            keys.append(key.model_copy(update=update))
+        properties[prefix + name] = old.with_keys(keys)
+    return layer.model_copy(update={"properties": properties})
+
+
+class CopyMasks(SceneEdit):
+    """Masks of one layer put on others as well, with all their keys. ``in_place`` keeps them
+    where they are on the stage at a time; else they lie in the other layer as in their own."""
+
+    kind: Literal["copy-masks"] = "copy-masks"
+    layer: Id
+    masks: Annotated[list[Id], Field(min_length=1, max_length=100)]
+    targets: LayerIds
+    in_place: bool = False
+    time_s: SceneTime
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        source = find_layer(scene, self.layer)
+        evaluator = SceneEvaluator(project, scene.id)
+        for target_id in self.targets:
+            target = find_layer(scene, target_id)
+            for mask_id in self.masks:
+                old = find_mask(source, mask_id)
+                prefix = f"mask.{mask_id}."
+                values = {
+                    name.removeprefix(prefix): prop
+                    for name, prop in source.properties.items()
+                    if name.startswith(prefix)
+                }
+                copy = old.model_copy(update={"id": new_id()})
+                target = with_masks(target, [NewMask(mask=copy, properties=values)])
+                if self.in_place and copy.space == "layer":
+                    here = evaluator.place_of(source.id, self.time_s) or Affine()
+                    there = evaluator.place_of(target_id, self.time_s) or Affine()
+                    try:
+                        move = there.inverse() @ here
+                    except ValueError:
+                        continue
+                    target = moved_mask(target, copy, move)
+            changed = target
+            scene = with_layers(scene, [target_id], lambda _, c=changed: c)  # type: ignore[misc]
+        return scene
+
+    def label(self, project: Project) -> str:
+        return f"Copy masks to {names_of(project, self.scene, self.targets)}"
+
+    def touches(self) -> list[str]:
+        return [
+            *self.layer_paths([self.layer], "/masks"),
+            *self.layer_paths(self.targets, "/masks"),
+        ]
+
+
+class TakeMask(MaskEdit):
+    """A new mask with the outline of another layer (a shape or a text), where that layer lies
+    on the stage at a time; ``follow`` lets it go on following that layer."""
+
+    kind: Literal["take-mask"] = "take-mask"
+    source: Id
+    id: NewId
+    mode: Literal["union", "minus", "intersect", "exclude"] = "union"
+    follow: bool = False
+    time_s: SceneTime
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer, source = find_layer(scene, self.layer), find_layer(scene, self.source)
+        if layer.id == source.id:
+            raise DocumentError("expected another layer", field="source")
+        outline = context.outline(project, scene.id, source.id, self.time_s)
+        if outline is None or outline.is_empty:
+            raise DocumentError(f"{source.name!r} has no outline", field="source")
+        if not self.follow:
+            evaluator = SceneEvaluator(project, scene.id)
+            there = evaluator.place_of(source.id, self.time_s) or Affine()
+            here = evaluator.place_of(layer.id, self.time_s) or Affine()
+            try:
+                outline = outline.mapped(here.inverse() @ there)
+            except ValueError:
+                raise DocumentError("the layer is scaled to nothing now", field="layer") from None
+        space: dict[str, Any] = {"space": "follow", "follows": source.id} if self.follow else {}
+        mask = Mask(id=self.id, name=source.name, mode=self.mode, **space)
+        path = write_contours(contours_of(outline))
+        added = NewMask(mask=mask, properties={"path": Property(value=path)})
+        return with_layers(scene, [layer.id], lambda la: with_masks(la, [added]))
+
+    def label(self, project: Project) -> str:
+        return f"Mask {self.who(project)} by {names_of(project, self.scene, [self.source])}"
