@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..core.catalog import parts_of
+from ..core.catalog import layer_kind, parts_of
 from ..core.model import Layer, Project, Property, RateModel, Scene, Shutter
 from ..core.model.document import MAX_LENGTH_S, Colour, Id, Name
 from ..errors import DocumentError
@@ -170,7 +170,7 @@ def _kept_range(
 def _arranged(layer: Layer, scene: Scene, width: int, height: int, how: Arrange) -> Layer:
     """Places moved and scaled for a new frame size; a position left at its default stays
     in the middle by itself."""
-    if (width, height) == (scene.width, scene.height) or layer.kind == "backdrop":
+    if (width, height) == (scene.width, scene.height) or not layer_kind(layer.kind).placed:
         return layer
     ratios = (width / scene.width, height / scene.height)
     factor = {"scale-to-fit": min(ratios), "scale-to-fill": max(ratios)}.get(how, 1.0)

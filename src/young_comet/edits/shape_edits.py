@@ -89,8 +89,8 @@ class EditPath(SceneEdit):
 
     def _done(self, contours: list[Contour]) -> list[Contour]:
         chosen: dict[int, set[int]] = {}
-        for contour, point in self.points:
-            chosen.setdefault(contour, set()).add(point)
+        for number, spot in self.points:
+            chosen.setdefault(number, set()).add(spot)
         if self.deed == "map":
             m = self.matrix or (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
             matrix = Affine(*m)

@@ -32,6 +32,7 @@ from ..core.render import (
     lanes_of,
     motion_path,
     output_size,
+    paths_view,
     scene_view,
     with_onion,
 )
@@ -47,6 +48,8 @@ live_router = APIRouter()
 MAX_RAW_PIXELS = 1280 * 720
 # JPEGs that may wait in a connection's queue before filling pauses.
 MAX_WAITING = 12
+# With more layers selected their paths are not shown for editing.
+MAX_SHAPED = 6
 
 
 def preview_size(scene: Scene, height: int) -> tuple[int, int]:
@@ -184,7 +187,8 @@ class LiveSession:
         scene = evaluator.scene
         number = min(evaluator.rate.frame_at(request.time_s), scene.frame_count - 1)
         time_s = evaluator.rate.time_of(number)
-        frame = evaluator.frame(number)
+        bare = frozenset(request.selected) if request.bare else frozenset[str]()
+        frame = evaluator.frame(number, bare=bare)
         size = preview_size(scene, request.height)
         header: dict[str, Any] = {
             "type": "stage",
@@ -194,6 +198,7 @@ class LiveSession:
             "time_s": time_s,
             "signature": frame.signature,
             "layers": scene_view(evaluator, kit.library, time_s),
+            "shapes": _shapes(evaluator, request.selected, time_s),
         }
         # What depends on more than the moment is sent when it has changed.
         key = (state.revision, json.dumps([request.drafts, request.lanes, request.tall]))
@@ -355,6 +360,20 @@ def _match_result(request: FindMatch, frames: range, values: list[float]) -> dic
         "first": frames.start,
         "values": [round(value, 3) for value in values],
         "best": [{"frame": m.frame, "difference": round(m.difference, 3)} for m in best],
+    }
+
+
+def _shapes(
+    evaluator: SceneEvaluator, layer_ids: list[str], time_s: float
+) -> dict[str, list[dict[str, Any]]]:
+    """The editable paths of a few selected layers."""
+    if len(layer_ids) > MAX_SHAPED:
+        return {}
+    wanted = set(layer_ids)
+    return {
+        layer.id: found
+        for layer in evaluator.scene.layers
+        if layer.id in wanted and (found := paths_view(evaluator, layer, time_s))
     }
 
 

@@ -25,7 +25,8 @@ class Onion(Message):
 class Stage(Message):
     """``height`` is the preview's short side in px (0: full size); ``drafts`` are edits that
     are shown but not saved; ``lanes`` and ``selected`` name layers, ``tall`` lanes as
-    "LAYER|PROPERTY"; ``onion`` shows the selected layers' other moments."""
+    "LAYER|PROPERTY"; ``onion`` shows the selected layers' other moments, ``bare`` shows them
+    without their effects."""
 
     type: Literal["stage"]
     id: int
@@ -36,6 +37,7 @@ class Stage(Message):
     tall: list[str] = []
     selected: list[str] = []
     onion: Onion | None = None
+    bare: bool = False
 
 
 class Compare(Message):

@@ -40,7 +40,7 @@ def normalise(spec: PropertySpec, value: Any, field: str) -> Any:
     if spec.kind is Kind.STOPS:
         return _stops(value, field)
     if spec.kind is Kind.CURVE:
-        return _curve(value, field)
+        return check_curve(value, field)
     if spec.kind is Kind.SPOTS:
         return _spots(value, field)
     if spec.kind is Kind.FLAG:
@@ -119,7 +119,7 @@ def _numbers(values: Any, count: int, field: str, what: str) -> None:
             raise DocumentError.expected(field, what, value)
 
 
-def _curve(value: Any, field: str) -> tuple[tuple[float, float], ...]:
+def check_curve(value: Any, field: str) -> tuple[tuple[float, float], ...]:
     what = f"2 to {MAX_STOPS} points [x, y] in 0 to 1 with rising x"
     fine = isinstance(value, list | tuple) and 2 <= len(value) <= MAX_STOPS
     if not fine or any(not isinstance(p, list | tuple) or len(p) != 2 for p in value):

@@ -10,6 +10,7 @@ import numpy as np
 
 from ...errors import DocumentError
 from .affine import Affine, Point
+from .fit import fit_polyline
 from .outline import Outline, from_svg_path
 
 MAX_POINTS = 5000
@@ -176,6 +177,26 @@ def write_contours(contours: tuple[Contour, ...] | list[Contour]) -> str:
         if contour.closed:
             parts.append("Z")
     return " ".join(parts)
+
+
+def freehand_path(points: np.ndarray, tolerance: float, *, closed: bool) -> str:
+    """SVG path data of few smooth curves through drawn points (n, 2), no farther from them than
+    a tolerance. A closed one goes on to its first point."""
+    if closed:
+        points = np.vstack([points, points[:1]])
+    found: list[PathPoint] = []
+    for curve in fit_polyline(points, tolerance):
+        p0, p1, p2, p3 = (_point(p) for p in curve)
+        if not found:
+            found.append(PathPoint(p0))
+        found[-1] = replace(found[-1], out=(p1[0] - p0[0], p1[1] - p0[1]))
+        found.append(PathPoint(p3, (p2[0] - p3[0], p2[1] - p3[1])))
+    if closed and len(found) > 2:
+        found[0] = replace(found[0], into=found[-1].into)
+        found.pop()
+    if len(found) < 2:
+        raise DocumentError("the drawn line has no length", field="points")
+    return write_contours([Contour(tuple(found), closed)])
 
 
 def _pair(p: Point) -> str:

@@ -8,7 +8,8 @@ from .onion import with_onion
 from .pick import colour_at, layers_at
 from .renderer import Renderer, output_size
 from .resolved import ResolvedFrame, ResolvedLayer
-from .view import layer_bounds, scene_view
+from .samples import effect_sample
+from .view import layer_bounds, paths_view, scene_view
 
 __all__ = [
     "AssetReader",
@@ -22,6 +23,7 @@ __all__ = [
     "TrackCache",
     "best_matches",
     "colour_at",
+    "effect_sample",
     "judge_loop",
     "lane_of",
     "lanes_of",
@@ -29,6 +31,7 @@ __all__ = [
     "layers_at",
     "motion_path",
     "output_size",
+    "paths_view",
     "scene_view",
     "with_onion",
 ]

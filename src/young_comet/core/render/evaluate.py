@@ -223,16 +223,27 @@ class SceneEvaluator:
         self._ground = parse_colour(scene.ground) if scene.ground else None
 
     def frame(
-        self, number: int, *, leave_out: Iterable[str] = (), without: Container[str] = ()
+        self,
+        number: int,
+        *,
+        leave_out: Iterable[str] = (),
+        without: Container[str] = (),
+        bare: Container[str] = (),
     ) -> ResolvedFrame:
         """The frame of that number."""
-        return self.at(self.rate.time_of(number), leave_out=leave_out, without=without)
+        time_s = self.rate.time_of(number)
+        return self.at(time_s, leave_out=leave_out, without=without, bare=bare)
 
     def at(
-        self, time_s: float, *, leave_out: Iterable[str] = (), without: Container[str] = ()
+        self,
+        time_s: float,
+        *,
+        leave_out: Iterable[str] = (),
+        without: Container[str] = (),
+        bare: Container[str] = (),
     ) -> ResolvedFrame:
         """The scene at a time; ``leave_out`` names layer kinds that are not drawn, ``without``
-        single layers."""
+        single layers, ``bare`` layers that are drawn without their effects."""
         layers = []
         kinds = set(leave_out)
         for layer in self.scene.layers:
@@ -240,7 +251,10 @@ class SceneEvaluator:
                 continue
             if not is_on(layer, time_s):
                 continue
-            resolved = self.layer(layer, time_s)
+            shown = layer
+            if layer.id in bare:
+                shown = layer.model_copy(update={"effects": ()})
+            resolved = self.layer(shown, time_s)
             if resolved is not None and resolved.opacity > 0:
                 layers.append(resolved)
         return ResolvedFrame(

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import find_spec, parts_of, specs_of
+from ..catalog import effect_kind, find_spec, parts_of, specs_of
 from ..model import Kind, Layer, Property, PropertySpec, Track
 from ..pixels.colour import format_colour
 from .evaluate import LayerValues, SceneEvaluator
@@ -61,7 +61,7 @@ def lane_of(
     lane: dict[str, Any] = {
         "layer": layer.id,
         "property": property_id,
-        "label": spec.label,
+        "label": lane_label(layer, spec),
         "unit": spec.unit,
         "times": np.round(layer.start_s + times, 5).tolist(),
         "keys": [_key(layer, prop, track, spec, index) for index in range(len(prop.keys))],
@@ -81,6 +81,18 @@ def lane_of(
         values = [track.at(float(t)) for t in times]
         lane["colours"] = [format_colour(value[len(value) // 2][1]) for value in values]
     return lane
+
+
+def lane_label(layer: Layer, spec: PropertySpec) -> str:
+    """A property's name, with that of its mask, effect or part: ``Glow: Size``."""
+    family, _, rest = spec.id.partition(".")
+    member = rest.split(".")[0]
+    names = {
+        "mask": {mask.id: mask.name for mask in layer.masks},
+        "part": {part.id: part.name for part in layer.parts},
+        "effect": {e.id: e.name or effect_kind(e.kind).label for e in layer.effects},
+    }.get(family, {})
+    return f"{names[member]}: {spec.label}" if member in names else spec.label
 
 
 def _key(

@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from ..catalog import layer_kind, specs_of
-from ..geometry.affine import Box, Point
+from ..geometry.affine import Affine, Box, Point
+from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
 from ..pixels.colour import format_colour
 from .draw import content_box
 from .evaluate import SceneEvaluator, is_on
 from .library import MediaLibrary
+from .looks import mask_place
 from .resolved import ResolvedLayer
 
 
@@ -64,6 +66,55 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
             entry["pivot"] = values("position") if kind.placed else None
         layers[layer.id] = entry
     return layers
+
+
+def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[dict[str, Any]]:
+    """The paths of a layer that are edited on the stage: its own, its parts', its masks'.
+
+    ``contours`` hold points as [x, y, into x, into y, out x, out y, smooth] in the path's own
+    space, which ``matrix`` (the letters of SVG's matrix()) maps into the scene; ``path`` is the
+    SVG path data. A half plane has the matrix only.
+    """
+    values = evaluator.values(layer, time_s)
+    place = evaluator.matrix(values)
+    found = []
+    if layer.kind == "shape" and values("shape.kind") == "path":
+        found.append(_path_view("shape.path", values("shape.path"), place))
+    if layer.kind == "shape" and values("shape.kind") == "drawing":
+        for part in layer.parts:
+            name = f"part.{part.id}.path"
+            found.append(_path_view(name, values(name), place))
+    for mask in layer.masks:
+        matrix = mask_place(values, mask)
+        if mask.space == "layer":
+            matrix = place @ matrix
+        elif mask.space == "follow":
+            matrix = (evaluator.place_of(mask.follows or "", time_s) or place) @ matrix
+        name = f"mask.{mask.id}.path"
+        path = "" if mask.form == "half-plane" else values(name)
+        found.append({**_path_view(name, path, matrix), "mask": mask.id, "colour": mask.colour})
+    return found
+
+
+def _path_view(property_id: str, path: str, matrix: Affine) -> dict[str, Any]:
+    contours = [
+        {
+            "closed": contour.closed,
+            "points": [
+                [
+                    *(round(v, 3) for v in (*p.at, *p.into, *p.out)), p.smooth,
+                ]
+                for p in contour.points
+            ],
+        }
+        for contour in (parse_contours(path) if path else ())
+    ]  # fmt: skip
+    return {
+        "property": property_id,
+        "matrix": matrix.as_tuple(),
+        "contours": contours,
+        "path": path,
+    }
 
 
 def _has_keys(layer: Layer, property_id: str) -> bool:

@@ -6,7 +6,8 @@ from typing import Any
 
 from fastapi import APIRouter
 
-from ...core.catalog import LAYER_KINDS
+from ...core.catalog import LAYER_KINDS, MASK, PART_SPECS
+from ...core.effects import EFFECTS, FAMILIES
 from ...core.export import QUALITIES
 from ...core.model import PropertySpec
 from ...core.timing import COMMON_RATES, easing_names
@@ -61,6 +62,19 @@ def catalog() -> dict[str, Any]:
             }
             for kind in LAYER_KINDS.values()
         ],
+        "effects": [
+            {
+                "id": kind.id,
+                "label": kind.label,
+                "family": kind.family,
+                "help": kind.help,
+                "specs": [spec_json(spec) for spec in kind.specs],
+            }
+            for kind in EFFECTS.members.values()
+        ],
+        "effect_families": [{"id": i, "label": label} for i, label in FAMILIES],
+        "mask_specs": [spec_json(spec) for spec in MASK],
+        "part_specs": [spec_json(spec) for spec in PART_SPECS],
         "easings": easing_names(),
         "gallery": gallery_json(),
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],

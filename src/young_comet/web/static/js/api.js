@@ -53,6 +53,10 @@ export const api = {
   parseTime: (text, rate, now_s) =>
     request("POST", "/api/parse", { kind: "time", text, rate_num: rate.num, rate_den: rate.den, now_s }),
   easing: (easing, duration_s) => request("POST", "/api/easing", { easing, duration_s }),
+  toneCurve: (points) => request("POST", "/api/tone-curve", { points }),
+  fitPath: (points, tolerance, closed) => request("POST", "/api/fit-path", { points, tolerance, closed }),
+  shapes: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/shapes`),
+  effectSample: (kind) => `/api/effects/${kind}/sample.jpg`,
   palette: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/palette`),
   colour: (id, scene, time_s, x, y) => request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y })}`),
   pick: (id, scene, time_s, x, y, reach) =>

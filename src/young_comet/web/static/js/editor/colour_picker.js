@@ -1,6 +1,6 @@
 // The colour picker: plane, hue, opacity, hex, inks and the dropper.
 import { Alpine, newId } from "../common.js";
-import { hexOf } from "./selection_panel.js";
+import { hexOf } from "./field_methods.js";
 
 export function registerColourPicker(editor, pointing) {
   let then = null;

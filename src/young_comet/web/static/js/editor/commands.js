@@ -1,5 +1,6 @@
 // Every command by name and key: the keyboard, the finder, the sheet and the menus use this list.
 import { newId, note } from "../common.js";
+import { looksCommands } from "./looks_commands.js";
 import { copyKeys, duplicateKeys, heldKeys, pasteKeys, timingCommands } from "./timing_commands.js";
 
 let clipboard = null;
@@ -26,8 +27,8 @@ export function makeCommands(editor, parts) {
     { id: "end", label: "To the end", keys: "End", combo: "End", run: () => editor.goTo(editor.frameCount - 1) },
     { id: "key-before", label: "To the key before", keys: "Alt+Up", combo: "Alt+ArrowUp", run: () => toKey(editor, -1) },
     { id: "key-after", label: "To the key after", keys: "Alt+Down", combo: "Alt+ArrowDown", run: () => toKey(editor, 1) },
-    { id: "set-keys", label: "Key the animated properties here", keys: "Enter", combo: "Enter", run: () => setKeys(editor) },
-    { id: "delete", label: "Delete keys or layers", keys: "Delete", combo: "Delete", run: () => remove(editor) },
+    { id: "set-keys", label: "Key the animated properties here (ends the pen)", keys: "Enter", combo: "Enter", run: () => (editor.drawnPath ? pointing.shapes.endPen(false) : setKeys(editor)) },
+    { id: "delete", label: "Delete points, keys or layers", keys: "Delete", combo: "Delete", run: () => pointing.shapes.deed("remove") || remove(editor) },
     { id: "undo", label: "Undo", keys: "Ctrl+Z", combo: "Ctrl+z", run: () => editor.undo() },
     { id: "redo", label: "Redo", keys: "Ctrl+Shift+Z", combo: "Ctrl+Shift+z", run: () => editor.redo() },
     ...timingCommands(editor, parts),
@@ -35,7 +36,8 @@ export function makeCommands(editor, parts) {
     { id: "cut", label: "Cut layers", keys: "Ctrl+X", combo: "Ctrl+x", run: some((layers) => (copy(editor, layers), remove(editor))) },
     { id: "paste", label: "Paste keys or layers", keys: "Ctrl+V", combo: "Ctrl+v", run: () => (heldKeys() ? pasteKeys(editor) : paste(editor)) },
     { id: "duplicate", label: "Duplicate keys or layers", keys: "Ctrl+D", combo: "Ctrl+d", run: () => (editor.keys.size ? duplicateKeys(editor) : some((layers) => duplicate(editor, layers))()) },
-    { id: "all", label: "Select all layers", keys: "Ctrl+A", combo: "Ctrl+a", run: () => editor.select(editor.layers.filter((layer) => !layer.locked).map((layer) => layer.id)) },
+    { id: "all", label: "Select all layers", keys: "Ctrl+A", combo: "Ctrl+a", run: () => pointing.shapes.chooseAllPoints() || editor.select(editor.layers.filter((layer) => !layer.locked).map((layer) => layer.id)) },
+    ...looksCommands(editor, parts),
     { id: "none", label: "Select nothing", keys: "Escape", combo: "Escape", run: () => editor.select([]) },
     { id: "group", label: "Group layers", keys: "Ctrl+G", combo: "Ctrl+g", run: some((layers) => editor.edit({ kind: "group-layers", scene: scene(), layers, id: newId(), name: groupName(editor) })) },
     { id: "ungroup", label: "Ungroup", keys: "Ctrl+Shift+G", combo: "Ctrl+Shift+g", run: () => ungroup(editor) },
@@ -53,7 +55,7 @@ export function makeCommands(editor, parts) {
     { id: "right-ten", label: "Nudge right by ten", keys: "Ctrl+Shift+Right", combo: "Ctrl+Shift+ArrowRight", run: nudge(10, 0) },
     { id: "up-ten", label: "Nudge up by ten", keys: "Ctrl+Shift+Up", combo: "Ctrl+Shift+ArrowUp", run: nudge(0, -10) },
     { id: "down-ten", label: "Nudge down by ten", keys: "Ctrl+Shift+Down", combo: "Ctrl+Shift+ArrowDown", run: nudge(0, 10) },
-    ...["select:Select", "rectangle:Rectangle", "ellipse:Ellipse", "polygon:Polygon", "star:Star", "line:Line", "text:Text", "hand:Move the view"].map((entry, index) => tool(...entry.split(":"), String(index + 1))),
+    ...["select:Select", "rectangle:Rectangle", "ellipse:Ellipse", "polygon:Polygon", "star:Star", "line:Line", "pen:Pen", "text:Text", "pencil:Motion path", "hand:Move the view"].map((entry, index) => tool(...entry.split(":"), String(index + 1))),
     { id: "add-backdrop", label: "Add a backdrop", keys: "", run: () => editor.addBackdrop() },
     { id: "add-picture", label: "Add a picture from a file", keys: "", run: () => chooseFiles({ place: true }) },
     { id: "dropper", label: "Make an ink from a colour on the stage", keys: "", run: () => pointing.pickColour((colour) => editor.edit({ kind: "add-inks", inks: [{ id: newId(), name: `Ink ${editor.project.inks.length + 1}`, colour: colour.slice(0, 7) }] })) },
@@ -84,16 +86,28 @@ export function listenToKeys(commands, editor, { player, pointing, timelinePoint
     }
     if (event.key === "Enter" && event.target.matches?.("button, a, select")) return;
     if (event.key === "Escape" && (flight.giveUp() || pointing.giveUp() || timelinePointing.giveUp())) return;
+    if (event.key === "0" && !event.ctrlKey && !event.metaKey && !event.altKey) {
+      bare(editor, true);
+      return;
+    }
     const command = byCombo.get(comboOf(event));
     if (!command) return;
     event.preventDefault();
     command.run();
   });
   window.addEventListener("keyup", (event) => {
+    if (event.key === "0") bare(editor, false);
     if (event.code !== "Space" || typing(event.target) || document.querySelector("dialog[open]")) return;
     event.preventDefault();
     if (!pointing.holdSpace(false)) player.toggle();
   });
+}
+
+/** While a key is held the selected layers are seen without their effects. */
+function bare(editor, on) {
+  if (editor.bare === on) return;
+  editor.bare = on;
+  editor.requestStage();
 }
 
 function typing(element) {

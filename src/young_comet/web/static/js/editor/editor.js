@@ -35,6 +35,14 @@ export class Editor extends EventTarget {
     this.view = {};
     this.lanes = [];
     this.paths = {};
+    this.shapes = {}; // layer id -> editable paths
+    this.members = new Map();
+    this.curves = new Map();
+    this.pointing = null; // the path whose points are edited, as a property id
+    this.mask = null; // the mask that has handles, as an id
+    this.placing = null; // the effect's place that has a handle
+    this.points = new Set(); // chosen points "contour,point"
+    this.bare = false;
     this.drafts = [];
     this.previewing = false; // a draft stands until it is applied or given up
     this.tool = "select";
@@ -46,6 +54,7 @@ export class Editor extends EventTarget {
     this.stageId = 0;
     this.shownId = 0;
     this.asked = [];
+    this.drafted = new Set(); // those of them that show drafts
     this.dirty = false;
     this.queue = Promise.resolve();
   }
@@ -60,6 +69,7 @@ export class Editor extends EventTarget {
 
   async start() {
     [this.catalog] = await Promise.all([api.catalog(), this.reload()]);
+    this.effects = Object.fromEntries(this.catalog.effects.map((kind) => [kind.id, kind]));
     this.kinds = Object.fromEntries(this.catalog.layer_kinds.map((kind) => [kind.id, kind]));
     for (const kind of this.catalog.layer_kinds) {
       const parts = kind.specs.flatMap((spec) => spec.parts || []);
@@ -101,8 +111,45 @@ export class Editor extends EventTarget {
     return this.layers.filter((layer) => this.selected.has(layer.id));
   }
 
+  /** The declaration of a layer's property: of its kind, or of a part, mask or effect. */
   spec(layer, property) {
-    return this.kinds[layer.kind].byId[property];
+    const own = this.kinds[layer.kind].byId[property];
+    if (own) return own;
+    const [family, id] = property.split(".");
+    if (family === "effect") {
+      const effect = layer.effects.find((each) => each.id === id);
+      return effect && this.memberSpecs("effect", id, this.effects[effect.kind]?.specs || []).byId[property];
+    }
+    if (family === "mask") return this.memberSpecs("mask", id, this.catalog.mask_specs).byId[property];
+    if (family === "part") return this.memberSpecs("part", id, this.catalog.part_specs).byId[property];
+    return undefined;
+  }
+
+  /** Declarations with the ids that they have on a layer. */
+  memberSpecs(family, id, specs) {
+    const name = `${family}.${id}.`;
+    let found = this.members.get(name);
+    if (!found || found.from !== specs) {
+      const rename = (spec) => ({
+        ...spec,
+        id: name + spec.id,
+        shown_when: spec.shown_when && [name + spec.shown_when[0], spec.shown_when[1]],
+        parts: spec.parts && spec.parts.map(rename),
+      });
+      const list = specs.map(rename);
+      const all = list.flatMap((spec) => [spec, ...(spec.parts || [])]);
+      found = { from: specs, list, byId: Object.fromEntries(all.map((spec) => [spec.id, spec])) };
+      this.members.set(name, found);
+    }
+    return found;
+  }
+
+  /** Declarations of a mask, effect or part, split points as their parts. */
+  specsOfMember(layer, family, member) {
+    const source = { effect: this.effects[member.kind]?.specs || [], mask: this.catalog.mask_specs, part: this.catalog.part_specs }[family];
+    let { list } = this.memberSpecs(family, member.id, source);
+    if (member.form === "half-plane") list = list.filter((spec) => !/\.(path|scale)$/.test(spec.id));
+    return list.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
   }
 
   property(layer, property) {
@@ -211,7 +258,9 @@ export class Editor extends EventTarget {
       if (toggle && next.has(id)) next.delete(id);
       else next.add(id);
     }
+    const other = next.size !== 1 || ![...next].every((id) => this.selected.has(id));
     this.selected = next;
+    if (other) this.leavePoints();
     if (!add && !toggle) this.keys.clear();
     this.tell("selection");
     this.requestStage();
@@ -240,8 +289,37 @@ export class Editor extends EventTarget {
     }
   }
 
-  setTool(tool) {
+  /** The points of a path of the selected layer are edited on the stage; null ends it. */
+  editPoints(property) {
+    this.pointing = property;
+    this.points.clear();
+    if (property?.startsWith("mask.")) this.mask = property.split(".")[1];
+    if (property) this.setTool("select");
+    this.tell("view");
+  }
+
+  leavePoints() {
+    this.pointing = this.mask = this.placing = null;
+    this.points.clear();
+  }
+
+  /** Values of a tone curve, from the server; drawn again when they are there. */
+  toneCurve(points) {
+    const name = JSON.stringify(points);
+    if (!this.curves.has(name)) {
+      this.curves.set(name, this.lastCurve || [0, 1]);
+      api.toneCurve(points).then(({ values }) => {
+        this.curves.set(name, values);
+        this.lastCurve = values;
+        this.tell("view");
+      }, complain);
+    }
+    return this.curves.get(name);
+  }
+
+  setTool(tool, { mask = false } = {}) {
     this.tool = tool;
+    this.drawsMask = mask;
     this.tell("tool");
   }
 
@@ -377,6 +455,7 @@ export class Editor extends EventTarget {
     }
     this.dirty = false;
     this.asked.push(++this.stageId);
+    if (this.drafts.length) this.drafted.add(this.stageId);
     this.live.send({
       type: "stage",
       id: this.stageId,
@@ -386,6 +465,7 @@ export class Editor extends EventTarget {
       lanes: [...this.openLayers],
       tall: [...this.tall.keys()],
       onion: this.onion,
+      bare: this.bare,
       selected: [...this.selected],
     });
   }
@@ -399,12 +479,14 @@ export class Editor extends EventTarget {
     else if (header.type === "match") this.tell("match", header);
     else if (header.type === "error") {
       if (header.id) this.landed(header.id);
-      if (!this.drafts.length) note(sentence(header.message), { bad: true });
+      // What a draft asked for may be done already: only what is saved can be wrong.
+      if (!this.drafts.length && !this.drafted.has(header.id)) note(sentence(header.message), { bad: true });
     }
   }
 
   landed(id) {
     this.asked = this.asked.filter((each) => each > id);
+    for (const each of this.drafted) if (each < id) this.drafted.delete(each);
     if (this.dirty) this.requestStage();
   }
 
@@ -418,6 +500,7 @@ export class Editor extends EventTarget {
       this.tell("lanes");
     }
     if (header.paths) this.paths = header.paths;
+    this.shapes = header.shapes;
     this.tell("picture", { header, blob });
     this.tell("view");
   }

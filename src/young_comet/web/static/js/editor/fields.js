@@ -5,6 +5,14 @@ export const MIXED = "mixed";
 
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 
+// Sections that the Looks tab shows.
+export const LOOKS = new Set(["Blending", "Matte", "Motion blur"]);
+
+/** Fields of some declarations of one layer. */
+export function fieldsOf(editor, layer, specs) {
+  return specs.filter((spec) => shown(editor, layer, spec)).map((spec) => field(editor, [layer], spec));
+}
+
 /** The sections with fields that all selected layers share, in the order of the declarations. */
 export function sectionsFor(editor, folded) {
   const layers = editor.selectedLayers;
@@ -17,6 +25,7 @@ export function sectionsFor(editor, folded) {
   );
   const sections = [];
   for (const spec of shared) {
+    if (LOOKS.has(spec.section)) continue;
     let section = sections.find((each) => each.label === spec.section);
     if (!section) {
       section = { id: spec.section, label: spec.section, note: "", open: !folded.has(spec.section), fields: [] };
@@ -53,10 +62,17 @@ function field(editor, layers, spec) {
     menuLabel: `More about ${spec.label}`,
     hexLabel: `${spec.label} as hex`,
     isNumbers: spec.kind === "number" || spec.kind === "point",
-    isSelect: spec.kind === "choice" || isFont || spec.kind === "asset",
-    isLines: spec.kind === "text" && (spec.hint === "lines" || spec.hint === "path"),
-    isLine: spec.kind === "text" && spec.hint !== "lines" && spec.hint !== "path",
-    rowClass: spec.hint === "lines" || spec.hint === "path" ? "wide" : spec.kind === "flag" ? "flag" : "",
+    isSelect: spec.kind === "choice" || isFont || spec.kind === "asset" || spec.kind === "layer",
+    isLines: spec.kind === "text" && spec.hint === "lines",
+    isLine: spec.kind === "text" && spec.hint !== "lines",
+    rowClass: spec.hint === "lines" ? "wide" : spec.kind === "flag" ? "flag" : "",
+    steps: spec.hint === "steps",
+    placed: spec.hint === "place",
+    shownPlace: editor.placing === spec.id,
+    ...dial(spec, values[0]),
+    ...pathField(spec),
+    ...curve(editor, spec, values[0]),
+    ...spots(editor, spec, values[0]),
     text: value === MIXED ? "" : String(value),
     ink: null,
     style: {},
@@ -132,6 +148,33 @@ function stops(editor, spec, value) {
   };
 }
 
+function dial(spec, value) {
+  if (spec.hint !== "dial") return { dial: false, dialX: 0, dialY: 0 };
+  const angle = (Number(value) * Math.PI) / 180;
+  return { dial: true, dialX: Math.cos(angle) * 8, dialY: Math.sin(angle) * 8 };
+}
+
+function pathField(spec) {
+  if (spec.kind !== "path") return { pointsText: "" };
+  return { pointsText: "Edit points" };
+}
+
+/** The curve comes from the server; until it is there the last one stands. */
+function curve(editor, spec, value) {
+  if (spec.kind !== "curve") return { curvePath: "", points: [] };
+  const values = editor.toneCurve(value);
+  const path = values.map((v, i) => `${i ? "L" : "M"}${(i / (values.length - 1)) * 100} ${100 - v * 100}`).join(" ");
+  return { curvePath: path, points: value.map(([x, y], index) => ({ index, x: x * 100, y: 100 - y * 100 })) };
+}
+
+function spots(editor, spec, value) {
+  if (spec.kind !== "spots") return { spots: [], fewSpots: true };
+  return {
+    spots: value.map(([, , softness, colour], index) => ({ index, softness, colour, style: { background: editor.colourOf(colour) } })),
+    fewSpots: value.length < 2,
+  };
+}
+
 function inkName(editor, colour) {
   if (!String(colour).startsWith("ink:")) return colour;
   return editor.project.inks.find((ink) => ink.id === colour.slice(4))?.name ?? "lost ink";
@@ -145,9 +188,13 @@ function options(editor, spec, value) {
     for (const asset of editor.project.assets) if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });
   }
   if (spec.kind === "asset") {
-    const kinds = spec.hint === "clip" ? ["clip"] : ["picture", "svg"];
+    const kinds = { clip: ["clip"], table: ["table"] }[spec.hint] || ["picture", "svg"];
     list = editor.project.assets.filter((asset) => kinds.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name }));
-    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: spec.hint === "clip" ? "no footage" : "no picture" });
+    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: { clip: "no footage", table: "no table" }[spec.hint] || "no picture" });
+  }
+  if (spec.kind === "layer") {
+    list = editor.layers.filter((layer) => !editor.selected.has(layer.id) && layer.kind !== "treatment").map((layer) => ({ value: layer.id, label: layer.name })).reverse();
+    list.unshift({ value: "", label: "none" });
   }
   if (value === MIXED) list.unshift({ value: MIXED, label: "mixed" });
   return list.map((option) => ({ ...option, chosen: option.value === value }));

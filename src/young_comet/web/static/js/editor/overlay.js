@@ -1,4 +1,5 @@
 // Draws what lies over the picture: boxes, handles, pivots, paths, gradients, guides.
+import { shapesSvg } from "./shapes_overlay.js";
 import { waysSvg } from "./path_pointing.js";
 
 const esc = (number) => Number(number.toFixed(2));
@@ -34,8 +35,8 @@ export class Overlay {
     this.note.hidden = editor.layers.length > 0 || editor.isPlaying?.() || editor.drafts.length > 0;
     const parts = [this.guides()];
     if (!editor.isPlaying?.()) {
-      if (this.showPaths) parts.push(waysSvg(this));
-      parts.push(this.boxes(), this.gradient(), this.snapLines());
+      if (this.showPaths && !editor.pointing && !editor.mask) parts.push(waysSvg(this));
+      parts.push(this.boxes(), this.gradient(), shapesSvg(this), this.snapLines());
     }
     if (this.marquee) parts.push(this.marqueeBox());
     if (this.drawn) parts.push(`<polyline class="way drawn" points="${this.drawn.map((p) => this.point(p).map(esc).join(",")).join(" ")}"/>`);
@@ -64,10 +65,11 @@ export class Overlay {
       const view = editor.view[layer.id];
       const ghost = !view.on || layer.hidden ? " ghost" : "";
       const cls = chosen.length > 1 ? "box many" : "box";
-      if (layer.kind !== "backdrop" || chosen.length > 1) out.push(ring(view.corners.map((p) => this.point(p)), cls + ghost));
+      if (editor.kinds[layer.kind].placed || chosen.length > 1) out.push(ring(view.corners.map((p) => this.point(p)), cls + ghost));
     }
     const movable = chosen.filter((layer) => !layer.locked && editor.kinds[layer.kind].placed);
-    if (editor.tool === "select" && movable.length && movable.length === chosen.length) out.push(this.handles(movable));
+    const shaping = editor.pointing || editor.mask;
+    if (editor.tool === "select" && !shaping && movable.length && movable.length === chosen.length) out.push(this.handles(movable));
     return out.join("");
   }
 
@@ -117,7 +119,7 @@ export class Overlay {
     if (editor.selected.size !== 1 || editor.tool !== "select") return null;
     const layer = editor.selectedLayers[0];
     const view = layer && editor.view[layer.id];
-    if (!view?.corners || layer.locked || editor.kinds[layer.kind].byId["fill.kind"] === undefined) return null;
+    if (!view?.corners || layer.locked || editor.pointing || editor.mask || editor.kinds[layer.kind].byId["fill.kind"] === undefined) return null;
     if (editor.value(layer, "fill.kind") === "flat") return null;
     if (editor.kinds[layer.kind].byId["fill.on"] && !editor.value(layer, "fill.on")) return null;
     const [left, top, right, bottom] = view.box;

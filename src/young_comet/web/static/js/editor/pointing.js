@@ -3,6 +3,8 @@ import { api } from "../api.js";
 import { complain, newId, note } from "../common.js";
 import { HANDLES } from "./overlay.js";
 import { PathPointing } from "./path_pointing.js";
+import { ShapePointing } from "./shape_pointing.js";
+import { invert, map, turn } from "./shapes_overlay.js";
 import { boxAround, distances, otherBoxes, snapBox } from "./snapping.js";
 
 const CLICK_PX = 3;
@@ -18,6 +20,7 @@ export class Pointing {
     this.stage = stage;
     this.overlay = overlay;
     this.paths = new PathPointing(editor, stage);
+    this.shapes = new ShapePointing(editor, stage, overlay);
     this.drag = null;
     this.space = false;
     this.spaceUsed = false;
@@ -64,13 +67,17 @@ export class Pointing {
     if (this.space) this.spaceUsed = true;
     if (event.button === 1 || this.space || this.editor.tool === "hand") this.drag = { panning: true, last: [event.clientX, event.clientY] };
     else if (this.editor.tool === "text") this.drag = { text: at };
+    else if (this.editor.tool === "pen") this.drag = this.shapes.pen(at, event);
+    else if (this.editor.drawsMask) this.drag = this.editor.tool === "pencil" ? this.shapes.freehand(at) : this.shapes.drawnMask(this.editor.tool, at);
     else if (this.editor.tool === "pencil") this.drag = this.paths.pencil(at, this.overlay);
     else if (this.editor.tool !== "select") this.drag = this.drawing(at);
     else this.drag = this.grip(event, at) || this.onLayer(event, at);
   }
 
   grip(event, at) {
-    const inside = this.editor.selectedLayers.some((layer) => layer.kind !== "backdrop" && this.contains(layer, at));
+    const onShape = this.shapes.grip(event, at);
+    if (onShape) return onShape;
+    const inside = this.editor.selectedLayers.some((layer) => this.editor.kinds[layer.kind].placed && this.contains(layer, at));
     const onPath = this.paths.grip(event, at, inside);
     if (onPath) return onPath;
     const gradient = event.target.closest?.("[data-gradient]");
@@ -84,7 +91,7 @@ export class Pointing {
   }
 
   onLayer(event, at) {
-    const inside = this.editor.selectedLayers.some((layer) => layer.kind !== "backdrop" && this.contains(layer, at));
+    const inside = this.editor.selectedLayers.some((layer) => this.editor.kinds[layer.kind].placed && this.contains(layer, at));
     if (inside && !event.shiftKey) {
       return { ...this.moveDrag(event.ctrlKey || event.metaKey), click: () => this.choose(at, event, true) };
     }
@@ -122,8 +129,8 @@ export class Pointing {
       complain(error);
       return false;
     }
-    const layer = found.map((id) => editor.layer(id)).find((each) => each && (each.kind !== "backdrop" || found.length === 1));
-    if (!layer || (layer.kind === "backdrop" && !again && !event.altKey && editor.selected.size && !editor.selected.has(layer.id))) {
+    const layer = found.map((id) => editor.layer(id)).find((each) => each && (editor.kinds[each.kind].placed || found.length === 1));
+    if (!layer || (!editor.kinds[layer.kind].placed && !again && !event.altKey && editor.selected.size && !editor.selected.has(layer.id))) {
       if (!event.shiftKey) editor.select([]);
       return false;
     }
@@ -132,7 +139,7 @@ export class Pointing {
     const ids = layer.group && whole && members.length > 1 ? [layer.id] : members;
     if (event.shiftKey) editor.select(ids, { toggle: true });
     else if (again || !ids.every((id) => editor.selected.has(id))) editor.select(ids);
-    return layer.kind !== "backdrop";
+    return editor.kinds[layer.kind].placed;
   }
 
   // Drags: each has `edits(at, event)` that gives the edits for where the pointer is
@@ -377,8 +384,8 @@ export class Pointing {
     if (far) this.start.moved = true;
     if (!this.start.moved || drag.waiting || drag.text) return;
     const at = this.stage.toScene(event);
-    if (drag.marquee) {
-      this.overlay.marquee = [drag.marquee, at];
+    if (drag.marquee || drag.marqueePoints) {
+      this.overlay.marquee = [drag.marquee || drag.marqueePoints, at];
       this.overlay.draw();
       return;
     }
@@ -397,6 +404,11 @@ export class Pointing {
     }
     if (drag.marquee) {
       this.endMarquee(drag, event);
+      return;
+    }
+    if (drag.marqueePoints && this.start.moved) {
+      this.overlay.marquee = null;
+      this.shapes.choosePoints(boxAround([drag.marqueePoints, this.stage.toScene(event)]), event.shiftKey);
       return;
     }
     if (!this.start.moved || drag.waiting) {
@@ -432,6 +444,18 @@ export class Pointing {
       this.cursor();
       return true;
     }
+    if (this.editor.drawnPath) {
+      this.shapes.endPen(false);
+      return true;
+    }
+    if (!this.drag && (this.editor.pointing || this.editor.mask || this.editor.drawsMask)) {
+      if (this.editor.drawsMask) this.editor.setTool("select");
+      else if (this.editor.pointing && this.editor.mask) this.editor.editPoints(null);
+      else this.editor.leavePoints();
+      this.overlay.draw();
+      this.editor.tell("view");
+      return true;
+    }
     if (!this.drag) return false;
     this.cancel();
     return true;
@@ -443,7 +467,7 @@ export class Pointing {
     const box = boxAround([drag.marquee, to]);
     const hit = this.editor.layers.filter((layer) => {
       const view = this.editor.view[layer.id];
-      if (layer.hidden || layer.locked || layer.kind === "backdrop" || !view?.on || !view.corners) return false;
+      if (layer.hidden || layer.locked || !this.editor.kinds[layer.kind].placed || !view?.on || !view.corners) return false;
       const own = boxAround(view.corners);
       return own[0] < box[2] && own[2] > box[0] && own[1] < box[3] && own[3] > box[1];
     });
@@ -545,17 +569,9 @@ export class Pointing {
 
 // Small matrices: [a, b, c, d, e, f] as in SVG's matrix()
 
-const map = ([a, b, c, d, e, f], [x, y]) => [a * x + c * y + e, b * x + d * y + f];
-const turn = ([a, b, c, d], [x, y]) => [a * x + c * y, b * x + d * y];
-
 function solve([a, b, c, d], [x, y]) {
   const det = a * d - b * c;
   return [(d * x - c * y) / det, (a * y - b * x) / det];
-}
-
-function invert(matrix, point) {
-  const det = matrix[0] * matrix[3] - matrix[1] * matrix[2];
-  return Math.abs(det) < 1e-9 ? null : solve(matrix, [point[0] - matrix[4], point[1] - matrix[5]]);
 }
 
 /** The matrix without its scale, null where it is folded flat. */

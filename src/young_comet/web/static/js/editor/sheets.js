@@ -168,6 +168,7 @@ export function registerSheets(editor, commands, parts) {
       { id: "line", label: "Line", run: () => addShape("line", "Line", { "fill.on": false, "stroke.width": 8, "stroke.cap": "round" }) },
       { id: "path", label: "Path from SVG data", run: () => addShape("path", "Path") },
       { id: "text", label: "Text", run: () => editor.addLayer(editor.addText(null)) },
+      { id: "treatment", label: "Treatment of all below", run: () => editor.addLayer(editor.newLayer("treatment", "Treatment", {})) },
       { id: "picture", label: "Picture or clip...", run: () => chooseFiles({ place: true }) },
     ],
     toggle() {

@@ -1,13 +1,14 @@
 // The Assets and Inks tabs, and the column that holds the tabs.
 import { Alpine, complain, fps, megabytes, newId, note, trim } from "../common.js";
 import { api } from "../api.js";
-import { openPicker } from "./selection_panel.js";
+import { openPicker } from "./field_methods.js";
 
 export function registerSidePanels(editor, pointing, chooseFiles) {
   Alpine.data("column", () => ({
     active: "selection",
     tabs: [
       { id: "selection", label: "Selection" },
+      { id: "looks", label: "Looks" },
       { id: "timing", label: "Timing" },
       { id: "assets", label: "Assets" },
       { id: "inks", label: "Inks" },
@@ -19,7 +20,7 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
         const keys = editor.keys.size > 0;
         const now = keys ? "keys" : [...editor.selected].join();
         if (keys && before !== "keys") this.turnTo("timing");
-        else if (!keys && now && now !== before) this.turnTo("selection");
+        else if (!keys && now && now !== before && this.active !== "looks") this.turnTo("selection");
         before = now;
       });
     },
@@ -46,17 +47,20 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     update() {
       this.assets = editor.project.assets.map((asset) => ({
         ...asset,
-        thumbnail: asset.kind === "font" ? "" : api.thumbnailUrl(asset.hash),
-        facts: asset.kind === "font" ? asset.family : `${asset.width} × ${asset.height} px, ${asset.kind === "clip" ? `${trim(asset.duration_s, 2)} s${asset.rate ? ` at ${fps(asset.rate)} fps` : ""}${asset.alpha ? ", with alpha" : ""}, ` : ""}${megabytes(asset.size_bytes)}`,
+        canShape: asset.kind === "svg",
+        thumbnail: ["font", "table"].includes(asset.kind) ? "" : api.thumbnailUrl(asset.hash),
+        sample: asset.kind === "table" ? "colour table" : asset.family,
+        facts: asset.kind === "font" ? asset.family : asset.kind === "table" ? `A colour table: choose it in the effect Look-up table. ${megabytes(asset.size_bytes)}` : `${asset.width} × ${asset.height} px, ${asset.kind === "clip" ? `${trim(asset.duration_s, 2)} s${asset.rate ? ` at ${fps(asset.rate)} fps` : ""}${asset.alpha ? ", with alpha" : ""}, ` : ""}${megabytes(asset.size_bytes)}`,
         length: asset.kind === "clip" ? `${trim(asset.duration_s, 1)} s` : "",
-        placeTitle: asset.kind === "font" ? `${asset.family}: choose it as the typeface of a text` : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
+        placeTitle: asset.kind === "table" ? "Put it on the selected layers as an effect" : asset.kind === "font" ? `${asset.family}: choose it as the typeface of a text` : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
       }));
     },
     choose() {
       chooseFiles({ place: false });
     },
     place(asset) {
-      if (asset.kind === "font") note("Choose it as the typeface of a text.");
+      if (asset.kind === "table") this.grade(asset);
+      else if (asset.kind === "font") note("Choose it as the typeface of a text.");
       else editor.placePicture(asset);
     },
     rename(asset) {
@@ -65,6 +69,31 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     },
     remove(asset) {
       editor.edit({ kind: "remove-asset", asset: asset.id });
+    },
+    grade(asset) {
+      if (!editor.selected.size) {
+        note("Select the layers that the table shall change, or add a treatment.");
+        return;
+      }
+      const effect = { id: newId(), kind: "look-up-table", name: asset.name.replace(/\.cube$/i, "").slice(0, 100) };
+      editor.edit({ kind: "add-effect", scene: editor.sceneId, layers: [...editor.selected], effect, properties: { table: { value: asset.id } } });
+    },
+    /** A vector picture as a shape layer with editable paths; what is lost is told. */
+    async shape(asset) {
+      try {
+        const { parts, properties, notes } = await editor.working(api.shapes(editor.projectId, asset.id));
+        if (!parts.length) {
+          note(`${asset.name}: ${notes.join("; ")}.`, { bad: true });
+          return;
+        }
+        const layer = editor.newLayer("shape", asset.name.replace(/\.svg$/i, ""), { "shape.kind": "drawing" });
+        Object.assign(layer, { parts, properties: { ...layer.properties, ...properties } });
+        await editor.addLayer(layer);
+        const lost = notes.length ? ` Not kept: ${notes.join("; ")}.` : "";
+        note(`${parts.length} paths.${lost}`, { seconds: lost ? 12 : 4 });
+      } catch (error) {
+        complain(error);
+      }
     },
     async gather(asset) {
       try {

@@ -7,7 +7,7 @@ export function otherBoxes(editor, moved) {
   const boxes = [];
   for (const layer of editor.layers) {
     const view = editor.view[layer.id];
-    if (moved.has(layer.id) || layer.hidden || layer.kind === "backdrop" || !view?.on || !view.corners) continue;
+    if (moved.has(layer.id) || layer.hidden || !editor.kinds[layer.kind].placed || !view?.on || !view.corners) continue;
     boxes.push(boxAround(view.corners));
   }
   return boxes;

@@ -2,7 +2,7 @@
 import { Alpine, complain, note, sentence, timecode, trim } from "../common.js";
 import { api } from "../api.js";
 import { curvePath, describe, withNumbers } from "./easings.js";
-import { openPicker } from "./selection_panel.js";
+import { openPicker } from "./field_methods.js";
 
 const QUICK = ["linear", "ease", "ease-in", "ease-out", "ease-in-out", "hold", "back-out(0.1)", "spring(0.45)", "bounce-out"];
 const short = (easing) => easing.replace(/\(.*$/, "");

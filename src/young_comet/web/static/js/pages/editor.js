@@ -10,6 +10,7 @@ import { Timeline } from "../editor/timeline.js";
 import { listenToKeys, makeCommands } from "../editor/commands.js";
 import { Compare } from "../editor/compare.js";
 import { Flight } from "../editor/flight.js";
+import { registerEffectSheet, registerLooksPanel } from "../editor/looks_panel.js";
 import { registerKeySheets } from "../editor/key_sheets.js";
 import { registerMatchPanel } from "../editor/match_panel.js";
 import { registerSelectionPanel } from "../editor/selection_panel.js";
@@ -50,6 +51,8 @@ const parts = { player, stage, overlay, timeline, pointing, compare, chooseFiles
 const commands = makeCommands(editor, parts);
 listenToKeys(commands, editor, { player, pointing, timelinePointing: timeline.pointing, flight });
 registerSelectionPanel(editor);
+registerLooksPanel(editor);
+registerEffectSheet(editor);
 registerTimingPanel(editor, player);
 registerMatchPanel(editor);
 registerKeySheets(editor);

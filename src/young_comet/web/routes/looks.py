@@ -1,0 +1,75 @@
+"""What the panels of looks show: samples of effects, tone curves, drawings read as shapes."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+import numpy as np
+from fastapi import APIRouter, Body, Depends
+from fastapi.responses import Response
+from starlette.concurrency import run_in_threadpool
+
+from ...core.catalog import effect_kind
+from ...core.catalog.check import check_curve
+from ...core.export import encode_preview
+from ...core.geometry.contours import freehand_path
+from ...core.media import layer_parts, shapes_of
+from ...core.pixels.tone import curve_table
+from ...core.render import effect_sample
+from ...edits.project_edits import find_asset
+from ...errors import DocumentError, MediaError
+from ..frames import RenderKit
+from ..services import Services, get_services
+
+router = APIRouter(prefix="/api", tags=["looks"])
+Served = Annotated[Services, Depends(get_services)]
+_SAMPLES: dict[str, bytes] = {}
+
+
+@router.get("/effects/{kind_id}/sample.jpg")
+async def sample(kind_id: str, services: Served) -> Response:
+    """A small picture of an effect; drawn once a process."""
+    effect_kind(kind_id)
+    if kind_id not in _SAMPLES:
+
+        def draw(kit: RenderKit) -> bytes:
+            return encode_preview(effect_sample(kind_id, kit.library), 88)
+
+        _SAMPLES[kind_id] = await services.frames.run(draw)
+    headers = {"cache-control": "private, max-age=3600"}
+    return Response(_SAMPLES[kind_id], media_type="image/jpeg", headers=headers)
+
+
+@router.post("/tone-curve")
+def tone_curve(points: Annotated[Any, Body(embed=True)]) -> dict[str, Any]:
+    """64 values of the curve through points [x, y] in 0..1, for drawing it."""
+    table = curve_table(check_curve(points, "points"))
+    return {"values": [round(float(v), 4) for v in table[::4]] + [round(float(table[-1]), 4)]}
+
+
+@router.post("/fit-path")
+async def fit_path(
+    points: Annotated[list[tuple[float, float]], Body(min_length=3, max_length=20_000)],
+    tolerance: Annotated[float, Body(gt=0, le=1000)] = 4.0,
+    closed: Annotated[bool, Body()] = True,
+) -> dict[str, str]:
+    """SVG path data of few smooth curves through points drawn by hand."""
+    drawn = np.array(points, np.float64)
+    if not np.isfinite(drawn).all():
+        raise DocumentError("expected finite numbers", field="points")
+    return {"path": await run_in_threadpool(freehand_path, drawn, tolerance, closed=closed)}
+
+
+@router.get("/projects/{project_id}/assets/{asset_id}/shapes")
+async def shapes(project_id: str, asset_id: str, services: Served) -> dict[str, Any]:
+    """A vector picture read as the parts of a shape layer, and what could not be kept."""
+    asset = find_asset(services.workspace.state(project_id).project, asset_id)
+    if asset.kind != "svg":
+        raise MediaError(f"{asset.name!r} is no vector picture")
+
+    def read() -> dict[str, Any]:
+        drawing = shapes_of(services.assets.read_asset(asset.hash))
+        parts, properties = layer_parts(drawing)
+        return {"parts": parts, "properties": properties, "notes": list(drawing.notes)}
+
+    return await run_in_threadpool(read)

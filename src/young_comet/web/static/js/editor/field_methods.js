@@ -1,0 +1,355 @@
+// What property fields do: typing, dragging, keys, colours, curves. Panels that show fields take
+// these methods into their components; a component has `update()` and `typing()`.
+import { note, trim } from "../common.js";
+import { api } from "../api.js";
+import { MIXED, unitsOf, withPart } from "./fields.js";
+
+let copied = null;
+
+export function fieldMethods(editor) {
+  const typing = { touched: false };
+  const targets = (field, valueOf) =>
+    editor.selectedLayers.map((layer, index) => ({ layer: layer.id, property: field.id, value: valueOf(index) }));
+  const plainTargets = (field) => editor.selectedLayers.map((layer) => ({ layer: layer.id, property: field.id }));
+
+  const methods = {
+    // Keys
+    toggleKey(field) {
+      const layers = editor.selectedLayers;
+      if (field.keyState !== "here") {
+        for (const layer of layers) editor.openLayers.add(layer.id);
+        editor.edit({ kind: "set-keys", scene: editor.sceneId, targets: plainTargets(field), time_s: editor.time });
+        return;
+      }
+      const half = editor.timeOf(1) / 2;
+      const keys = layers.map((layer) => ({
+        layer: layer.id,
+        property: field.id,
+        key: layer.properties[field.id].keys.find((key) => Math.abs(layer.start_s + key.time_s - editor.time) < half).id,
+      }));
+      editor.edit({ kind: "remove-keys", scene: editor.sceneId, keys });
+    },
+
+    // Numbers
+    focusNumber(event, part) {
+      typing.touched = false;
+      event.target.value = part.full;
+      event.target.addEventListener("input", () => (typing.touched = true), { once: true });
+      event.target.select();
+    },
+    async typeNumber(field, part, event) {
+      typing.touched = false;
+      try {
+        const value = await editor.meaning(api.parseNumber(event.target.value, unitsOf(editor, field.spec, part.index)));
+        this.checkRange(field, value);
+        event.target.classList.remove("wrong");
+        this.commitNumber(field, part, value);
+      } catch (error) {
+        event.target.classList.add("wrong");
+        note(`${field.label}: ${error.message.replace(/^value: /, "")}`, { bad: true });
+      }
+    },
+    checkRange(field, value) {
+      if ((field.minimum !== null && value < field.minimum) || (field.maximum !== null && value > field.maximum)) {
+        throw new Error(`expected ${trim(field.minimum)} to ${trim(field.maximum)}${field.unit}, got ${trim(value)}`);
+      }
+    },
+    commitNumber(field, part, value) {
+      editor.edit(editor.set(targets(field, (index) => withPart(field, index, part.index, value, field.linked))));
+    },
+    stepNumber(field, part, event) {
+      const direction = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+      if (event.key === "Escape") {
+        typing.touched = false;
+        event.target.value = part.text;
+        event.target.blur();
+      }
+      if (!direction || part.value === null) return;
+      event.preventDefault();
+      typing.touched = false;
+      const by = direction * field.step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
+      this.commitNumber(field, part, Math.round((part.value + by) * 1e4) / 1e4);
+    },
+    scrubLabel(field, event) {
+      if (!field.isNumbers || event.button !== 0) return;
+      const element = event.currentTarget;
+      element.setPointerCapture(event.pointerId);
+      const from = event.clientX;
+      let edit = null;
+      const move = (now) => {
+        const by = (now.clientX - from) * field.step * (now.shiftKey ? 10 : now.altKey ? 0.1 : 1);
+        const valueOf = (index) => {
+          const old = field.kind === "number" ? field.values[index] : field.values[index][0];
+          return withPart(field, index, 0, Math.round((old + by) * 100) / 100, field.linked);
+        };
+        edit = editor.set(targets(field, valueOf));
+        editor.draft([edit]);
+      };
+      const up = () => {
+        element.removeEventListener("pointermove", move);
+        editor.drafts = [];
+        if (edit) editor.edit(edit);
+      };
+      element.addEventListener("pointermove", move);
+      element.addEventListener("pointerup", up, { once: true });
+    },
+    toggleLink() {
+      editor.linked = !editor.linked;
+      this.update();
+    },
+
+    // Colours, texts, choices
+    openColour(field, event) {
+      const now = field.value === MIXED ? "#ffffff" : field.value;
+      const then = (colour, done) => commit(editor.set(targets(field, () => colour)), done);
+      openPicker(event.currentTarget, now, then);
+    },
+    typeColour(field, event) {
+      editor.edit(editor.set(targets(field, () => hexOf(event.target.value))));
+    },
+    choose(field, event) {
+      const { value } = event.target;
+      if (value === MIXED) return;
+      editor.edit(editor.set(targets(field, () => value)));
+    },
+    check(field, event) {
+      const value = event.target.checked;
+      if (field.id === "time.curve" && editor.selected.size === 1) {
+        const [layer] = editor.selected;
+        if (value) editor.openLayers.add(layer);
+        editor.edit({ kind: "time-curve", scene: editor.sceneId, layer, on: value });
+        return;
+      }
+      editor.edit(editor.set(targets(field, () => value)));
+    },
+    draftText(field, event) {
+      typing.touched = true;
+      if (field.id === "text") editor.draft([editor.textEdit(editor.selectedLayers, event.target.value)]);
+    },
+    typeText(field, event) {
+      typing.touched = false;
+      editor.drafts = [];
+      const { value } = event.target;
+      editor.edit(field.id === "text" ? editor.textEdit(editor.selectedLayers, value) : editor.set(targets(field, () => value)));
+    },
+
+    // Gradient stops
+    stopsOf(field) {
+      return field.values[0].map((stop) => [...stop]);
+    },
+    setStops(field, stops, done = true) {
+      commit(editor.set(targets(field, () => stops)), done);
+    },
+    addStop(field, event) {
+      const box = event.currentTarget.getBoundingClientRect();
+      const offset = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
+      const stops = this.stopsOf(field);
+      const near = [...stops].sort((a, b) => Math.abs(a[0] - offset) - Math.abs(b[0] - offset))[0];
+      const at = stops.findIndex((stop) => stop[0] > offset);
+      const index = at < 0 ? stops.length : at;
+      stops.splice(index, 0, [Math.round(offset * 1e3) / 1e3, near[1]]);
+      editor.chosenStop = index;
+      this.setStops(field, stops);
+    },
+    dragStop(field, stop, event) {
+      editor.chosenStop = stop.index;
+      const button = event.currentTarget;
+      const bar = button.parentElement.getBoundingClientRect();
+      let stops = null;
+      const move = (now) => {
+        const offset = Math.min(1, Math.max(0, (now.clientX - bar.left) / bar.width));
+        stops = this.stopsOf(field);
+        stops[stop.index][0] = Math.round(offset * 1e3) / 1e3;
+        this.setStops(field, stops, false);
+      };
+      const up = () => {
+        window.removeEventListener("pointermove", move);
+        if (stops) this.setStops(field, stops);
+        else this.update();
+      };
+      window.addEventListener("pointermove", move);
+      window.addEventListener("pointerup", up, { once: true });
+    },
+    typeStopOffset(field, event) {
+      typing.touched = false;
+      const offset = Number(event.target.value.replace(",", ".")) / 100;
+      const stops = this.stopsOf(field);
+      stops[field.chosenStop][0] = offset;
+      this.setStops(field, stops);
+    },
+    openStopColour(field, event) {
+      const index = field.chosenStop;
+      const then = (colour, done) => {
+        const stops = this.stopsOf(field);
+        stops[index][1] = colour;
+        this.setStops(field, stops, done);
+      };
+      openPicker(event.currentTarget, field.values[0][index][1], then);
+    },
+    removeStop(field) {
+      const stops = this.stopsOf(field);
+      stops.splice(field.chosenStop, 1);
+      this.setStops(field, stops);
+    },
+    reverseStops(field) {
+      const stops = this.stopsOf(field).reverse().map(([offset, colour]) => [Math.round((1 - offset) * 1e4) / 1e4, colour]);
+      this.setStops(field, stops);
+    },
+
+    // Steps, dials, places
+    stepChoice(field, by) {
+      const index = field.options.findIndex((option) => option.chosen);
+      const next = field.options[(index + by + field.options.length) % field.options.length];
+      editor.edit(editor.set(targets(field, () => next.value)));
+    },
+    turnDial(field, event) {
+      const element = event.currentTarget;
+      element.setPointerCapture(event.pointerId);
+      const box = element.getBoundingClientRect();
+      const angle = (now) => (Math.atan2(now.clientY - box.top - box.height / 2, now.clientX - box.left - box.width / 2) * 180) / Math.PI;
+      let last = angle(event);
+      let total = Number(field.values[0]);
+      let edit = null;
+      const move = (now) => {
+        total += ((angle(now) - last + 540) % 360) - 180;
+        last = angle(now);
+        const value = now.shiftKey ? Math.round(total / 15) * 15 : Math.round(total);
+        edit = editor.set(targets(field, () => Math.min(field.maximum ?? value, Math.max(field.minimum ?? value, value))));
+        editor.draft([edit]);
+      };
+      const up = () => {
+        element.removeEventListener("pointermove", move);
+        editor.drafts = [];
+        if (edit) editor.edit(edit);
+      };
+      element.addEventListener("pointermove", move);
+      element.addEventListener("pointerup", up, { once: true });
+    },
+    showPlace(field) {
+      editor.placing = editor.placing === field.id ? null : field.id;
+      editor.tell("view");
+    },
+    editPoints(field) {
+      editor.editPoints(editor.pointing === field.id ? null : field.id);
+    },
+
+    // Curves: pressing adds a point or takes hold of one, Alt takes it away
+    pressCurve(field, event) {
+      const svg = event.currentTarget;
+      const box = svg.getBoundingClientRect();
+      const at = (now) => [
+        Math.min(1, Math.max(0, ((now.clientX - box.left) / box.width) * 1.08 - 0.04)),
+        Math.min(1, Math.max(0, 1.04 - ((now.clientY - box.top) / box.height) * 1.08)),
+      ];
+      const points = field.values[0].map((point) => [...point]);
+      const [x, y] = at(event);
+      let index = points.findIndex((point) => Math.hypot(point[0] - x, point[1] - y) < 0.06);
+      if (event.altKey) {
+        if (index >= 0 && points.length > 2) points.splice(index, 1);
+        editor.edit(editor.set(targets(field, () => points)));
+        return;
+      }
+      if (index < 0) {
+        index = points.filter((point) => point[0] < x).length;
+        points.splice(index, 0, [x, y]);
+      }
+      const rounded = () => points.map((point) => point.map((part) => Math.round(part * 1e4) / 1e4));
+      const move = (now) => {
+        const [px, py] = at(now);
+        const low = index ? points[index - 1][0] + 0.01 : 0;
+        const high = index < points.length - 1 ? points[index + 1][0] - 0.01 : 1;
+        points[index] = [Math.min(high, Math.max(low, px)), py];
+        editor.draft([editor.set(targets(field, rounded))]);
+      };
+      const up = () => {
+        window.removeEventListener("pointermove", move);
+        commit(editor.set(targets(field, rounded)), true);
+      };
+      move(event);
+      window.addEventListener("pointermove", move);
+      window.addEventListener("pointerup", up, { once: true });
+    },
+    straighten(field) {
+      editor.edit(editor.set(targets(field, () => [[0, 0], [1, 1]])));
+    },
+
+    // Colour points
+    setSpots(field, change, done = true) {
+      const value = field.values[0].map((spot) => [...spot]);
+      change(value);
+      commit(editor.set(targets(field, () => value)), done);
+    },
+    addSpot(field) {
+      this.setSpots(field, (value) => value.push([50, 50, 30, "#f8f1e4"]));
+    },
+    removeSpot(field, spot) {
+      this.setSpots(field, (value) => value.splice(spot.index, 1));
+    },
+    softenSpot(field, spot, event, done) {
+      const softness = Number(event.target.value);
+      this.setSpots(field, (value) => (value[spot.index][2] = softness), done);
+    },
+    openSpotColour(field, spot, event) {
+      openPicker(event.currentTarget, spot.colour, (colour, done) => this.setSpots(field, (value) => (value[spot.index][3] = colour), done));
+    },
+
+    // A property's menu
+    openProperty(field, event) {
+      const box = event.currentTarget.getBoundingClientRect();
+      const first = editor.selectedLayers[0].properties[field.id];
+      const changed = editor.selectedLayers.some((layer) => layer.properties[field.id]);
+      const keyed = field.keyState !== "constant";
+      const fits = copied && copied.kind === field.kind;
+      const items = [
+        { id: "copy", label: "Copy value", off: field.value === MIXED, run: () => (copied = { kind: field.kind, value: field.value }) },
+        { id: "paste", label: "Paste value", off: !fits, run: () => editor.edit(editor.set(targets(field, () => copied.value))) },
+        { id: "reset", label: "Back to default", off: !changed, run: () => editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets: plainTargets(field) }) },
+        { id: "clear", label: "Stop animating, keep this value", off: !keyed, run: () => editor.edit({ kind: "clear-keys", scene: editor.sceneId, targets: plainTargets(field), time_s: editor.time }) },
+        { id: "keys", label: "Choose its keys", off: !keyed, run: () => selectAllKeys(field) },
+        { id: "paste-keys", label: "Paste keys into it", off: !field.animatable || !localStorage.getItem("key-clipboard"), run: () => editor.tell("paste-keys", { into: field.id }) },
+        ...splitItems(field),
+      ];
+      window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items, first } }));
+    },
+  };
+
+  /** Taking a point apart and joining it, where the field is one. */
+  function splitItems(field) {
+    const whole = field.id.replace(/\.[xy]$/, "");
+    const targets = editor.selectedLayers.map((layer) => ({ layer: layer.id, property: whole }));
+    const edit = (kind) => () => {
+      for (const layer of editor.selectedLayers) editor.openLayers.add(layer.id);
+      editor.edit({ kind, scene: editor.sceneId, targets });
+    };
+    if (whole !== field.id) return [{ id: "join", label: "Join x and y", off: false, run: edit("join-property") }];
+    return field.spec.parts ? [{ id: "split", label: "Split into x and y", off: false, run: edit("split-property") }] : [];
+  }
+
+  function selectAllKeys(field) {
+    const entries = editor.selectedLayers.flatMap((layer) =>
+      (layer.properties[field.id]?.keys || []).map((key) => ({ layer: layer.id, property: field.id, key: key.id })),
+    );
+    for (const entry of entries) editor.openLayers.add(entry.layer);
+    editor.selectKeys(entries);
+  }
+
+  /** While a colour or a stop is dragged the edit is only shown; at the end it is saved. */
+  function commit(edit, done) {
+    if (done) {
+      editor.drafts = [];
+      editor.edit(edit);
+    } else editor.draft([edit]);
+  }
+
+  return { methods, typing, targets, plainTargets };
+}
+
+/** Opens the colour picker beside an element; `then(colour, done)` hears every change. */
+export function openPicker(anchor, colour, then, options = {}) {
+  window.dispatchEvent(new CustomEvent("open-picker", { detail: { anchor, colour, then, ...options } }));
+}
+
+export function hexOf(text) {
+  const hex = text.trim().replace(/^#?/, "#").toLowerCase();
+  return /^#([0-9a-f]{3}|[0-9a-f]{4})$/.test(hex) ? `#${[...hex.slice(1)].map((digit) => digit + digit).join("")}` : hex;
+}

@@ -1,0 +1,298 @@
+// The Looks tab: blending, masks and effects of the selected layer.
+import { Alpine, newId, note } from "../common.js";
+import { fieldMethods, openPicker } from "./field_methods.js";
+import { LOOKS, fieldsOf } from "./fields.js";
+
+const MODES = { union: "added", minus: "taken away", intersect: "where both are", exclude: "where only one is" };
+
+export function registerLooksPanel(editor) {
+  const folded = new Set(["Matte", "Motion blur"]);
+  const open = new Set();
+  const fields = fieldMethods(editor);
+  const scene = () => editor.sceneId;
+  const only = () => (editor.selected.size === 1 ? editor.selectedLayers[0] : null);
+  const edit = (kind, more) => editor.edit({ kind, scene: scene(), layer: only().id, ...more });
+  const held = (name) => JSON.parse(localStorage.getItem(name) || "null");
+
+  Alpine.data("looksPanel", () => ({
+    waiting: false, count: 0, sections: [], masks: [], maskNote: "", effects: [], outlined: [], sets: [],
+    hasSets: false, hasEffects: false, noEffects: true, canPaste: false, drawing: "",
+
+    init() {
+      editor.on("view selection document tool", () => this.schedule());
+      editor.on("effect-added", (id) => {
+        open.add(`effect.${id}`);
+        this.update();
+      });
+      editor.on("mask-added", (id) => {
+        open.add(`mask.${id}`);
+        editor.mask = id;
+        this.update();
+      });
+      if (editor.project) this.update();
+    },
+    /** Soon, but while something is dragged only a few times a second: the stage comes first. */
+    schedule() {
+      if (this.waiting) return;
+      this.waiting = true;
+      const later = () => {
+        this.waiting = false;
+        this.update();
+      };
+      if (editor.drafts.length) setTimeout(later, 250);
+      else requestAnimationFrame(later);
+    },
+    update() {
+      if (!editor.kinds) return;
+      this.count = editor.selected.size;
+      const layer = only();
+      this.drawing = editor.drawsMask ? editor.tool : "";
+      if (!layer || this.typing()) return;
+      this.sections = this.looksOf(layer);
+      this.masks = layer.masks.map((mask) => maskCard(layer, mask));
+      this.maskNote = layer.masks.length ? `${layer.masks.length}, joined from above down` : "";
+      this.effects = layer.effects.map((effect) => effectCard(layer, effect));
+      this.hasEffects = layer.effects.length > 0;
+      this.noEffects = !this.hasEffects;
+      this.outlined = editor.layers.filter((each) => each.id !== layer.id && ["shape", "text"].includes(each.kind)).map(({ id, name }) => ({ id, name })).reverse();
+      this.sets = editor.project.effect_sets.map(({ id, name }) => ({ id, name }));
+      this.hasSets = this.sets.length > 0;
+      const copied = held("mask-clipboard");
+      this.canPaste = Boolean(copied && copied.scene === editor.sceneId && editor.layer(copied.layer));
+    },
+    looksOf(layer) {
+      const specs = editor.kinds[layer.kind].specs.filter((spec) => LOOKS.has(spec.section));
+      const names = [...new Set(specs.map((spec) => spec.section))];
+      return names.map((name) => ({
+        id: name, label: name, note: "", open: !folded.has(name),
+        fields: fieldsOf(editor, layer, specs.filter((spec) => spec.section === name)),
+      }));
+    },
+    typing() {
+      const element = document.activeElement;
+      return element && this.$root.contains(element) && element.matches(".prop input:not([type=checkbox]), .prop textarea") && fields.typing.touched;
+    },
+    fold(section) {
+      if (!folded.delete(section.id)) folded.add(section.id);
+      this.update();
+    },
+    openCard(card) {
+      const name = `${card.family}.${card.id}`;
+      if (!open.delete(name)) open.add(name);
+      if (card.family === "mask") {
+        editor.mask = open.has(name) ? card.id : null;
+        editor.tell("view");
+      }
+      this.update();
+    },
+    // Masks
+    isDrawing(tool) {
+      return this.drawing === tool ? "on" : "";
+    },
+    drawMask(tool) {
+      if (this.drawing === tool) editor.setTool("select");
+      else {
+        editor.setTool(tool, { mask: true });
+        note({ pen: "Click points on the stage, drag for curves; click the first one to close.", pencil: "Draw the mask on the stage." }[tool] || "Drag the mask on the stage.", { seconds: 4 });
+      }
+    },
+    async addHalfPlane() {
+      const id = newId();
+      const mask = { id, name: "Edge", form: "half-plane" };
+      if (await edit("add-masks", { masks: [{ mask }] })) editor.tell("mask-added", id);
+    },
+    async takeMask(event) {
+      const source = event.target.value;
+      event.target.value = "";
+      if (!source) return;
+      const id = newId();
+      if (await edit("take-mask", { source, id, time_s: editor.time })) editor.tell("mask-added", id);
+    },
+    renameMask(card, event) {
+      const name = event.target.value.trim();
+      if (name && name !== card.name) edit("change-mask", { mask: card.id, name });
+      else this.update();
+    },
+    joinMask(card, event) {
+      edit("change-mask", { mask: card.id, mode: event.target.value });
+    },
+    invertMask(card) {
+      edit("change-mask", { mask: card.id, inverted: !card.inverted });
+    },
+    switchMask(card, event) {
+      edit("change-mask", { mask: card.id, on: event.target.checked });
+    },
+    tieMask(card, event) {
+      const { value } = event.target;
+      const place = value === "layer" || value === "scene" ? { space: value } : { space: "follow", follows: value };
+      edit("tie-mask", { mask: card.id, ...place, time_s: editor.time });
+    },
+    openMaskColour(card, event) {
+      const then = (colour, done) => done && edit("change-mask", { mask: card.id, colour: colour.slice(0, 7) });
+      openPicker(event.currentTarget, card.colour, then, { inks: false, alpha: false });
+    },
+    pointMask(card) {
+      editor.editPoints(card.pointing ? null : `mask.${card.id}.path`);
+    },
+    copyMask(card) {
+      localStorage.setItem("mask-clipboard", JSON.stringify({ scene: editor.sceneId, layer: only().id, masks: [card.id] }));
+      note("The mask is on the clipboard: select another layer to paste it.", { seconds: 3 });
+      this.update();
+    },
+    pasteMasks(inPlace) {
+      const copied = held("mask-clipboard");
+      editor.edit({ kind: "copy-masks", scene: scene(), layer: copied.layer, masks: copied.masks, targets: [only().id], in_place: inPlace, time_s: editor.time });
+    },
+    removeMask(card) {
+      edit("remove-masks", { masks: [card.id] });
+    },
+
+    // Effects
+    openEffects() {
+      window.dispatchEvent(new Event("open-effects"));
+    },
+    switchEffect(card, event) {
+      edit("change-effect", { effect: card.id, on: event.target.checked });
+    },
+    duplicateEffect(card) {
+      edit("copy-effects", { effects: [card.id], targets: [only().id] });
+    },
+    removeEffect(card) {
+      edit("remove-effects", { effects: [card.id] });
+    },
+    applySet(event) {
+      const set = event.target.value;
+      event.target.value = "";
+      if (set) editor.edit({ kind: "apply-effects", scene: scene(), layers: [...editor.selected], set });
+    },
+    showBare(on) {
+      if (editor.bare === on) return;
+      editor.bare = on;
+      editor.requestStage();
+    },
+    /** Cards make room while one is dragged; it lands before the card it is let go on. */
+    dragEffect(card, event) {
+      const list = event.currentTarget.closest(".section");
+      const cards = [...list.querySelectorAll("[data-effect]")];
+      const from = cards.findIndex((each) => each.dataset.effect === card.id);
+      let to = from;
+      const move = (now) => {
+        const middles = cards.map((each) => each.getBoundingClientRect()).map((box) => box.top + box.height / 2);
+        to = middles.filter((middle, index) => index !== from && middle < now.clientY).length;
+        cards.forEach((each, index) => {
+          each.classList.toggle("dragged", index === from);
+          each.classList.toggle("lands", index !== from && index - (index > from ? 1 : 0) === to);
+        });
+      };
+      const up = () => {
+        window.removeEventListener("pointermove", move);
+        cards.forEach((each) => each.classList.remove("dragged", "lands"));
+        if (to !== from) edit("change-effect", { effect: card.id, index: to });
+      };
+      window.addEventListener("pointermove", move);
+      window.addEventListener("pointerup", up, { once: true });
+    },
+    openMore(event) {
+      const box = event.currentTarget.getBoundingClientRect();
+      const layer = only();
+      const all = layer.effects.map((effect) => effect.id);
+      const copied = held("effect-clipboard");
+      const fits = Boolean(copied && copied.scene === editor.sceneId && editor.layer(copied.layer) && copied.layer !== layer.id);
+      const items = [
+        { id: "copy", label: "Copy all effects", off: !all.length, run: () => localStorage.setItem("effect-clipboard", JSON.stringify({ scene: editor.sceneId, layer: layer.id, effects: all })) },
+        { id: "paste", label: "Paste effects", off: !fits, run: () => editor.edit({ kind: "copy-effects", scene: scene(), layer: copied.layer, effects: copied.effects, targets: [layer.id] }) },
+        { id: "save", label: "Save as a set", off: !all.length, run: () => edit("save-effects", { effects: all, id: newId(), name: setName(layer) }) },
+        ...editor.project.effect_sets.map((each) => ({ id: `drop-${each.id}`, label: `Remove the set ${each.name}`, off: false, run: () => editor.edit({ kind: "change-effect-set", set: each.id, remove: true }) })),
+        { id: "clear", label: "Remove all effects", off: !all.length, run: () => edit("remove-effects", { effects: all }) },
+      ];
+      window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items } }));
+    },
+    ...fields.methods,
+  }));
+
+  function setName(layer) {
+    const taken = new Set(editor.project.effect_sets.map((each) => each.name));
+    const base = `${layer.name} looks`;
+    let name = base;
+    for (let number = 2; taken.has(name); number += 1) name = `${base} ${number}`;
+    return name;
+  }
+
+  function maskCard(layer, mask) {
+    const isOpen = open.has(`mask.${mask.id}`);
+    const others = editor.layers.filter((each) => each.id !== layer.id && editor.kinds[each.kind].placed);
+    const spaces = [
+      { value: "layer", label: "the layer", chosen: mask.space === "layer" },
+      { value: "scene", label: "the scene", chosen: mask.space === "scene" },
+      ...others.map((each) => ({ value: each.id, label: `follows ${each.name}`, chosen: mask.follows === each.id })).reverse(),
+    ];
+    return {
+      ...mask, family: "mask", open: isOpen, cls: `${mask.on ? "" : "off"} ${editor.mask === mask.id ? "chosen" : ""}`,
+      dot: { background: mask.colour }, isPath: mask.form === "path", pointing: editor.pointing === `mask.${mask.id}.path`,
+      openLabel: `${isOpen ? "Close" : "Open"} ${mask.name}`,
+      modes: Object.entries(MODES).map(([value, label]) => ({ value, label, chosen: mask.mode === value })),
+      spaces: isOpen ? spaces : [],
+      fields: isOpen ? fieldsOf(editor, layer, editor.specsOfMember(layer, "mask", mask)) : [],
+    };
+  }
+
+  function effectCard(layer, effect) {
+    const kind = editor.effects[effect.kind];
+    const isOpen = open.has(`effect.${effect.id}`);
+    const label = effect.name || kind.label;
+    return {
+      ...effect, family: "effect", open: isOpen, label, help: kind.help, cls: effect.on ? "" : "off",
+      openLabel: `${isOpen ? "Close" : "Open"} ${label}`,
+      fields: isOpen ? fieldsOf(editor, layer, editor.specsOfMember(layer, "effect", effect)) : [],
+    };
+  }
+}
+
+/** The sheet that adds an effect: by search, with a picture of each. */
+export function registerEffectSheet(editor) {
+  Alpine.data("effectSheet", () => ({
+    query: "", families: [], found: 0,
+    init() {
+      window.addEventListener("open-effects", () => this.open());
+    },
+    open() {
+      if (!editor.selected.size) {
+        note("Select a layer first.");
+        return;
+      }
+      this.query = "";
+      this.filter();
+      this.$root.showModal();
+      this.$root.querySelector("input").focus();
+    },
+    close() {
+      this.$root.close();
+    },
+    filter() {
+      const words = this.query.toLowerCase().split(/\s+/).filter(Boolean);
+      const fits = (kind) => words.every((word) => `${kind.label} ${kind.family} ${kind.help}`.toLowerCase().includes(word));
+      const matching = editor.catalog.effects.filter(fits);
+      this.found = matching.length;
+      this.families = editor.catalog.effect_families
+        .map((family) => ({
+          ...family,
+          entries: matching.filter((kind) => kind.family === family.id).map((kind) => ({ id: kind.id, label: kind.label, help: kind.help, picture: `/api/effects/${kind.id}/sample.jpg` })),
+        }))
+        .filter((family) => family.entries.length);
+    },
+    first() {
+      const [family] = this.families;
+      if (family) this.add(family.entries[0]);
+    },
+    async add(entry) {
+      this.$root.close();
+      const id = newId();
+      const layers = [...editor.selected];
+      const done = await editor.edit({ kind: "add-effect", scene: editor.sceneId, layers, effect: { id, kind: entry.id } });
+      if (done) {
+        editor.tell("show-tab", "looks");
+        editor.tell("effect-added", id);
+      }
+    },
+  }));
+}
