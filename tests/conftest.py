@@ -17,7 +17,7 @@ settings.load_profile("young-comet")
 
 @pytest.fixture
 def config(tmp_path: Path) -> Config:
-    return Config(data=tmp_path / "data", max_upload_mb=2, max_megapixels=4)
+    return Config(data=tmp_path / "data", max_upload_mb=2, max_megapixels=4, preview_processes=0)
 
 
 @pytest.fixture

@@ -23,5 +23,15 @@ class Config(BaseSettings):
     max_upload_mb: int = Field(default=200, ge=1, le=4096)
     max_megapixels: int = Field(default=100, ge=1, le=400)
     render_processes: int = Field(default=2, ge=1, le=16)
+    # Processes that draw frames for playback; 0: the server's own thread does.
+    preview_processes: int = Field(default=2, ge=0, le=16)
+    # What all processes together may take; caches are kept as small as it needs.
+    memory_mb: int = Field(default=2048, ge=512, le=262_144)
+
+    @property
+    def processes(self) -> int:
+        """The server, playback's and a render's processes."""
+        return 1 + self.preview_processes + self.render_processes
+
     # Further Host names to answer to, e.g. when a trusted proxy stands in front.
     allowed_hosts: tuple[str, ...] = ()

@@ -63,8 +63,9 @@ class Server:
 
     def start(self) -> None:
         command = [sys.executable, "-m", "young_comet.cli", "serve", "--demo"]
+        env = {"YOUNG_COMET_PREVIEW_PROCESSES": "0", **os.environ}
         command += ["--data", str(self.data), "--port", str(self.port)]
-        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, env=os.environ)
+        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, env=env)
         for _ in range(600):
             try:
                 urllib.request.urlopen(self.url, timeout=1)

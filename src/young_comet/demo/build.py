@@ -10,6 +10,7 @@ from ..errors import NotFoundError
 from ..store import DataFolder
 from . import drawings, parts
 from .clouds_clip import passing_clouds
+from .kinetic_title import kinetic_title
 from .logo_reveal import logo_reveal
 from .lower_third import lower_third
 
@@ -63,5 +64,5 @@ def ensure_demo(folder: DataFolder) -> None:
     workspace.edit(DEMO_ID, AddAsset(asset=clouds))
     for easing_id, name, easing in EASINGS:
         workspace.edit(DEMO_ID, AddEasing(id=easing_id, name=name, easing=easing))
-    for edit in (*logo_reveal(), *lower_third()):
+    for edit in (*logo_reveal(), *lower_third(), *kinetic_title()):
         workspace.edit(DEMO_ID, parse_edit(edit))

@@ -9,7 +9,7 @@ import numpy as np
 from ..core.model import Asset, Layer, Project, RateModel, SavedEasing, Scene
 from ..core.motion import fit_motion
 from ..core.render import SceneEvaluator
-from .parts import FLIGHT, again, key, layer, scene, stack
+from .parts import FLIGHT, again, key, layer, looks, scene, stack
 from .sky import dusk_sky
 
 ID = "logo-reveal"
@@ -23,9 +23,36 @@ def logo_reveal() -> list[dict[str, Any]]:
     marks = (("gust", "gust", 0.12), ("hit", "hit", LANDING_S), ("tag", "tag", 2.44))
     return [
         scene(ID, "Logo reveal", end),
-        stack(ID, [*dusk_sky(end), *_kite(end), *_name(end)]),
+        {"kind": "change-scene", "scene": ID, "shutter": {"on": True, "angle_deg": 180}},
+        stack(ID, [*dusk_sky(end), _sunbeams(end), *_kite(end), *_name(end), _grade(end)]),
         *({"kind": "add-mark", "scene": ID, "id": i, "name": n, "time_s": t} for i, n, t in marks),
     ]
+
+
+def _sunbeams(end: float) -> dict[str, Any]:
+    """Light behind the kite when it lands, seen only outside the clouds."""
+    return looks(
+        layer(
+            "sunbeams", "Sunbeams", "backdrop", 1.4, end, fill__colour="#00000000",
+            opacity=[key(0, 0, "ease-out"), key(0.6, 62, "ease-in-out"), key(2.6, 30)],
+            matte__layer="clouds-near", matte__inverted=True,
+        ),
+        effects=(
+            ("rays", {"centre": [-484, -168], "length": 1050, "count": 11, "falloff": 40,
+                      "sharpness": 55, "flow": 0.18, "colour": "#ffd79a", "cover": "box"}),
+        ),
+    )  # fmt: skip
+
+
+def _grade(end: float) -> dict[str, Any]:
+    """A grade over everything."""
+    return looks(
+        layer("grade", "Grade", "treatment", 0, end),
+        effects=(
+            ("curves", {"rgb": [[0, 0.015], [0.25, 0.215], [0.75, 0.79], [1, 1]]}),
+            ("vignette", {"amount": 40, "size": 45, "softness": 70}),
+        ),
+    )
 
 
 # The kite's lower tip in its own space, and how far below it things hang when it rests.
@@ -34,6 +61,10 @@ TIP = (-26.0, 272.0)
 
 def _kite(end: float) -> list[dict[str, Any]]:
     emblem = _emblem(end)
+    lit = looks(emblem, effects=(
+        ("glow", {"size": 46, "strength": [
+            key(1.4, 0, "ease-out"), key(1.7, 120, "ease-in-out"), key(3.2, 34)]}),
+    ))  # fmt: skip
     return [
         layer(
             "string", "String", "shape", 1.6, end,
@@ -50,7 +81,7 @@ def _kite(end: float) -> list[dict[str, Any]]:
         ),
         _bow("bow-1", "Amber bow", "bow-amber", 1.8, end, hanging(emblem, 1.8, (15.5, 101.7)), 12),
         _bow("bow-2", "Teal bow", "bow-teal", 1.96, end, hanging(emblem, 1.96, (33.5, 219.7)), -14),
-        emblem,
+        lit,
     ]  # fmt: skip
 
 
@@ -125,8 +156,7 @@ def _bow(
 
 
 def _name(end: float) -> list[dict[str, Any]]:
-    return [
-        layer(
+    name = layer(
             "name", "Gullwing", "text", LANDING_S, end,
             text="GULLWING",
             text__font="unbounded",
@@ -137,8 +167,8 @@ def _name(end: float) -> list[dict[str, Any]]:
             fill__colour="ink:sailcloth",
             position=[key(0, [1230, 470], "easing:settle"), key(1.2, [1230, 436])],
             opacity=[key(0, 0, "ease-out"), key(0.56, 100)],
-        ),
-        layer(
+        )  # fmt: skip
+    rule = layer(
             "rule", "Rule", "shape", 2.2, end,
             shape__kind="line",
             shape__start=[-462, 0],
@@ -149,8 +179,8 @@ def _name(end: float) -> list[dict[str, Any]]:
             stroke__cap="round",
             stroke__colour="ink:amber",
             drawn__to=[key(0, 0, "easing:settle"), key(0.9, 100)],
-        ),
-        layer(
+        )  # fmt: skip
+    week = layer(
             "week", "Bay Kite Week", "text", 2.44, end,
             text="BAY KITE WEEK",
             text__font="montserrat",
@@ -159,6 +189,15 @@ def _name(end: float) -> list[dict[str, Any]]:
             text__tracking=[key(0, 640, "easing:settle"), key(1.2, 462)],
             fill__colour="ink:amber",
             position=[key(0, [1230, 652], "easing:settle"), key(1.0, [1230, 622])],
-            opacity=[key(0, 0, "ease-out"), key(0.6, 100)],
-        ),
+        )  # fmt: skip
+    return [
+        looks(name, effects=(
+            ("glint", {"angle": 20, "width": 110, "strength": 80, "colour": "#fff1d0",
+                       "progress": [key(1.5, 0, "ease-in-out"), key(2.7, 100)]}),
+        )),
+        rule,
+        looks(week, effects=(
+            ("noise-wipe", {"shown": [key(0, 0, "ease-out"), key(0.9, 100)], "led": 82,
+                            "scale": 60, "softness": 24}),
+        )),
     ]  # fmt: skip

@@ -34,6 +34,29 @@ def layer(
     }
 
 
+def looks(
+    made: dict[str, Any],
+    *,
+    masks: tuple[tuple[dict[str, Any], dict[str, Any]], ...] = (),
+    effects: tuple[tuple[str, dict[str, Any]], ...] = (),
+) -> dict[str, Any]:
+    """A layer with masks (their fields and properties) and effects (kind and parameters)."""
+    properties = dict(made["properties"])
+    listed: list[dict[str, Any]] = []
+    for fields, values in masks:
+        listed.append(fields)
+        for name, value in values.items():
+            properties[f"mask.{fields['id']}.{name}"] = _property(value)
+    stack_: list[dict[str, Any]] = []
+    for index, (kind, values) in enumerate(effects):
+        effect_id = f"{kind}-{index + 1}"
+        stack_.append({"id": effect_id, "kind": kind})
+        for name, value in values.items():
+            name = name.replace("_", "-")
+            properties[f"effect.{effect_id}.{name}"] = _property(value)
+    return {**made, "properties": properties, "masks": listed, "effects": stack_}
+
+
 def again(mode: str, keys: list[dict[str, Any]]) -> dict[str, Any]:
     """Keys that repeat for ever."""
     return {

@@ -1,6 +1,7 @@
-"""Renders as jobs: the queue, and the processes that do the work."""
+"""Renders as jobs: the queue, and the processes that do the work; playback's processes."""
 
+from .previews import PreviewPool
 from .queue import RenderQueue
 from .render import RenderResult, render_scene
 
-__all__ = ["RenderQueue", "RenderResult", "render_scene"]
+__all__ = ["PreviewPool", "RenderQueue", "RenderResult", "render_scene"]

@@ -11,7 +11,7 @@ from pathlib import Path
 from ..core.catalog import check_project
 from ..core.export import RenderSettings, frame_range
 from ..core.model import Project, load_project
-from ..core.render import SceneEvaluator
+from ..core.render import CacheLimits, SceneEvaluator
 from ..errors import DocumentError, RenderCancelled, YoungCometError
 from ..store.renders import ENDED, RenderRecord, RenderStore
 from .render import RenderResult, render_scene
@@ -27,11 +27,16 @@ class RenderQueue:
     """
 
     def __init__(
-        self, store: RenderStore, renders_dir: Path, assets_dir: Path, processes: int = 2
+        self,
+        store: RenderStore,
+        renders_dir: Path,
+        assets_dir: Path,
+        processes: int = 2,
+        limits: CacheLimits | None = None,
     ) -> None:
         self._store = store
         self._renders_dir, self._assets_dir = renders_dir, assets_dir
-        self._processes = processes
+        self._processes, self._limits = processes, limits
         self._wake = threading.Event()
         self._stopping = False
         self._cancelled: set[str] = set()
@@ -130,6 +135,7 @@ class RenderQueue:
                 self._renders_dir / file,
                 self._assets_dir,
                 processes=self._processes,
+                limits=self._limits,
                 progress=progress,
                 cancelled=lambda: self._stopping or render_id in self._cancelled,
             )

@@ -33,7 +33,14 @@ from ..core.export import (
     video_size,
 )
 from ..core.model import Project, load_project
-from ..core.render import MediaLibrary, Renderer, SceneEvaluator, output_size
+from ..core.render import (
+    CacheLimits,
+    MediaLibrary,
+    Renderer,
+    SceneEvaluator,
+    output_size,
+    shared_out,
+)
 from ..edits.patch import plain
 from ..errors import RenderCancelled, RenderError, StorageFullError, YoungCometError
 from ..store.assets import AssetStore
@@ -64,6 +71,7 @@ class _Part:
     last: int
     path: str
     assets: str
+    limits: CacheLimits
     frames_per_report: int = 5
 
 
@@ -75,6 +83,7 @@ def render_scene(
     assets_dir: Path,
     *,
     processes: int = 2,
+    limits: CacheLimits | None = None,
     progress: Progress = lambda done, total: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> RenderResult:
@@ -100,7 +109,8 @@ def render_scene(
         else:
             frames = frame_range(scene, settings)
             width, height, notice = video_size(scene, settings)
-        parts = _parts(project, scene_id, settings, frames, folder, assets_dir, processes)
+        limits = limits or shared_out(2048, processes + 1)
+        parts = _parts(project, scene_id, settings, frames, folder, assets_dir, processes, limits)
         _run(parts, len(frames), progress, cancelled)
         whole = Path(parts[0].path)
         if settings.format == "mp4":
@@ -129,6 +139,7 @@ def _parts(
     folder: Path,
     assets_dir: Path,
     processes: int,
+    limits: CacheLimits,
 ) -> list[_Part]:
     document = json.dumps(plain(project))
     count = min(processes, max(1, len(frames) // 12))  # a process costs a second to start
@@ -136,7 +147,7 @@ def _parts(
     return [
         _Part(
             document, scene_id, settings.model_dump(), edges[i], edges[i + 1],
-            str(part_path(folder, i, settings.format)), str(assets_dir),
+            str(part_path(folder, i, settings.format)), str(assets_dir), limits,
         )
         for i in range(count)
     ]  # fmt: skip
@@ -211,7 +222,8 @@ def _render_part(part: _Part, report: Callable[[int], None]) -> None:
     evaluator = SceneEvaluator(project, part.scene_id)
     scene = evaluator.scene
     assets = AssetStore(Path(part.assets))
-    renderer = Renderer(MediaLibrary(assets, drawings=assets))
+    library = MediaLibrary(assets, drawings=assets, limit_bytes=part.limits.media)
+    renderer = Renderer(library, limit_bytes=part.limits.frames)
     without = ("backdrop",) if settings.leave_out_backdrops else ()
     size = output_size(scene.width, scene.height, settings.scale)
     if settings.format == "png":

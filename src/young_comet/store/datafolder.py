@@ -28,7 +28,7 @@ class DataFolder:
             max_bytes=config.max_upload_mb * 2**20,
             max_pixels=config.max_megapixels * 1_000_000,
         )
-        context = PictureContext(MediaLibrary(self.assets, limit_bytes=100 * 2**20))
+        context = PictureContext(MediaLibrary(self.assets, limit_bytes=16 * 2**20))
         self.workspace = Workspace(self.database, context)
         self.renders = RenderStore(self.database)
 

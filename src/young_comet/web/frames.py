@@ -9,12 +9,14 @@ from __future__ import annotations
 
 import asyncio
 import threading
+import time
 from collections import deque
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from ..core.render import LaneCache, MediaLibrary, Renderer, TrackCache
+from ..core.render import CacheLimits, LaneCache, MediaLibrary, Renderer, TrackCache
+from ..jobs import PreviewPool
 from ..store.assets import AssetStore
 
 T = TypeVar("T")
@@ -23,10 +25,10 @@ T = TypeVar("T")
 class RenderKit:
     """What drawing needs; used by the frame thread only."""
 
-    def __init__(self, assets: AssetStore) -> None:
-        self.library = MediaLibrary(assets, drawings=assets)
-        self.stage = Renderer(self.library)
-        self.small = Renderer(self.library, limit_bytes=64 * 2**20)
+    def __init__(self, assets: AssetStore, limits: CacheLimits) -> None:
+        self.library = MediaLibrary(assets, drawings=assets, limit_bytes=limits.media)
+        self.stage = Renderer(self.library, limit_bytes=limits.frames)
+        self.small = Renderer(self.library, limit_bytes=limits.small)
         self.tracks = TrackCache()
         self.lanes = LaneCache()
 
@@ -46,8 +48,10 @@ class _Fill:
 class FrameService:
     """Runs drawing tasks in order of urgency."""
 
-    def __init__(self, assets: AssetStore) -> None:
-        self._kit = RenderKit(assets)
+    def __init__(self, assets: AssetStore, limits: CacheLimits, pool: PreviewPool | None) -> None:
+        self._kit = RenderKit(assets, limits)
+        self.pool = pool
+        self._staged = 0.0
         self._condition = threading.Condition()
         self._stage: dict[int, Task] = {}
         self._tasks: deque[tuple[Task, Callable[[Any, BaseException | None], None]]] = deque()
@@ -58,11 +62,15 @@ class FrameService:
 
     def start(self) -> None:
         self._thread.start()
+        if self.pool is not None:
+            threading.Thread(target=self.pool.start, name="previews", daemon=True).start()
 
     def stop(self) -> None:
         with self._condition:
             self._stopping = True
             self._condition.notify()
+        if self.pool is not None:
+            self.pool.stop()
         if self._thread.is_alive():
             self._thread.join(timeout=10)
 
@@ -89,6 +97,7 @@ class FrameService:
 
     def stage(self, connection: int, task: Task) -> None:
         """Puts a connection's stage frame next; one that waited is dropped."""
+        self._staged = time.monotonic()
         with self._condition:
             self._stage[connection] = task
             self._condition.notify()
@@ -100,6 +109,11 @@ class FrameService:
             if connection not in self._turn:
                 self._turn.append(connection)
             self._condition.notify()
+
+    @property
+    def busy_with_stage(self) -> bool:
+        """Whether somebody is at work on a stage: frames for later then wait."""
+        return time.monotonic() - self._staged < 0.25
 
     def forget(self, connection: int) -> None:
         """Drops whatever waits for a connection."""

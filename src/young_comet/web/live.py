@@ -14,8 +14,11 @@ import asyncio
 import json
 import struct
 import time
+from collections import deque
 from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import suppress
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -26,6 +29,7 @@ from ..core.export import encode_preview, raw_preview
 from ..core.model import Layer, Project, Scene
 from ..core.render import (
     Comparer,
+    ResolvedFrame,
     SceneEvaluator,
     best_matches,
     judge_loop,
@@ -38,6 +42,7 @@ from ..core.render import (
 )
 from ..edits import parse_edits
 from ..errors import NotFoundError, YoungCometError
+from ..jobs.previews import Drawn
 from .frames import RenderKit
 from .messages import MESSAGES, CancelMatch, Compare, Fill, FindMatch, Stage
 from .services import Services
@@ -50,6 +55,9 @@ MAX_RAW_PIXELS = 1280 * 720
 MAX_WAITING = 12
 # With more layers selected their paths are not shown for editing.
 MAX_SHAPED = 6
+
+
+_PACKING = ThreadPoolExecutor(1, thread_name_prefix="packing")
 
 
 def preview_size(scene: Scene, height: int) -> tuple[int, int]:
@@ -127,6 +135,8 @@ class LiveSession:
         self._project_id, self._scene_id = project_id, scene_id
         self._number, self._queue = number, queue
         self._sent: set[tuple[str, int]] = set()
+        self._numbers: set[tuple[int, int]] = set()
+        self._packed: Future[None] = _PACKING.submit(lambda: None)
         self._lanes_key: Any = None
         self._paths_key: Any = None
         self._sent_lanes: dict[tuple[str, str], dict[str, Any]] = {}
@@ -276,46 +286,110 @@ class LiveSession:
         self._tell(_match_result(request, frames, values))
 
     def _fill(self, kit: RenderKit, request: Fill) -> Iterator[None]:
-        """Draws and sends one frame a step, with the project as it is at that moment."""
-        project: Project | None = None
+        """Sends one frame after another, with the project as it is at that moment. They are
+        drawn by processes side by side where there are some, else one a step."""
+        pool = self._services.frames.pool
+        wide = pool.wide if pool is not None else 1
+        waiting: deque[_Coming] = deque()
+        offset = 0
         evaluator: SceneEvaluator | None = None
-        for offset in range(request.count):
-            while self._queue.qsize() > MAX_WAITING:  # a slow page is not flooded
+        try:
+            while offset < request.count or waiting:
+                while waiting and waiting[0].is_there:
+                    self._deliver(waiting.popleft(), kit)
+                # A slow page is not flooded, and a stage that is worked on comes first.
+                held = self._queue.qsize() > MAX_WAITING or (
+                    pool is not None and self._services.frames.busy_with_stage
+                )
+                if offset >= request.count or len(waiting) >= wide or held:
+                    yield
+                    _rest()
+                    continue
+                try:
+                    state = self._services.workspace.state(self._project_id)
+                    if evaluator is None or state.project is not evaluator.project:
+                        evaluator = SceneEvaluator(state.project, self._scene_id, kit.tracks)
+                except NotFoundError:
+                    return
+                waiting.append(self._coming(evaluator, state.revision, request, offset))
+                offset += 1
                 yield
-                _rest()
-            try:
-                current = self._services.workspace.state(self._project_id).project
-                if evaluator is None or current is not project:
-                    project = current
-                    evaluator = SceneEvaluator(current, self._scene_id, kit.tracks)
-            except NotFoundError:
-                return
-            scene = evaluator.scene
-            start_s, end_s = scene.working_range
-            first, end = evaluator.rate.nearest_frame(start_s), evaluator.rate.nearest_frame(end_s)
-            number = first + (request.first - first + offset) % max(1, end - first)
-            number = min(number, scene.frame_count - 1)
-            frame = evaluator.frame(number)
-            header = {
-                "type": "frame",
-                "id": request.id,
-                "frame": number,
-                "signature": frame.signature,
-            }
-            entry = (frame.signature, request.height)
-            if entry in self._sent:
-                self._tell(header)
-            else:
-                pixels = kit.stage.render(frame, *preview_size(scene, request.height))
-                self._tell(pack(header, encode_preview(pixels)))
-                self._sent.add(entry)
-            yield
-        self._tell({"type": "filled", "id": request.id})
+        finally:
+            for each in waiting:
+                if each.picture is not None:
+                    each.picture.cancel()
+        _PACKING.submit(self._tell, {"type": "filled", "id": request.id})
+
+    def _coming(
+        self, evaluator: SceneEvaluator, revision: int, request: Fill, offset: int
+    ) -> _Coming:
+        """A frame of a fill, asked for where the page lacks it."""
+        scene = evaluator.scene
+        start_s, end_s = scene.working_range
+        first, end = evaluator.rate.nearest_frame(start_s), evaluator.rate.nearest_frame(end_s)
+        number = first + (request.first - first + offset) % max(1, end - first)
+        number = min(number, scene.frame_count - 1)
+        size = preview_size(scene, request.height)
+        pool = self._services.frames.pool
+        coming = _Coming({"type": "frame", "id": request.id, "frame": number}, size)
+        # A frame that was sent before may look as it did: only then is it looked at here.
+        if pool is None or (number, request.height) in self._numbers:
+            coming.frame = evaluator.frame(number)
+            coming.header["signature"] = coming.frame.signature
+            coming.known = (coming.frame.signature, request.height) in self._sent
+        if pool is not None and not coming.known:
+            key = f"{self._project_id}:{revision}:{id(evaluator.project)}"
+            coming.picture = pool.frame(evaluator.project, key, scene.id, number, size, offset)
+        coming.evaluator, coming.height = evaluator, request.height
+        return coming
+
+    def _deliver(self, coming: _Coming, kit: RenderKit) -> None:
+        """Sends a frame in its turn; one that its process lost is drawn here."""
+        header = coming.header
+        number = header["frame"]
+        if coming.known:
+            _PACKING.submit(self._tell, header)
+            return
+        if coming.picture is not None and coming.picture.exception() is None:
+            header["signature"], data = coming.picture.result()
+            entry = (header["signature"], coming.height)
+            # A hold: the page has the same picture already under another number.
+            message = header if entry in self._sent else pack(header, data)
+            _PACKING.submit(self._tell, message)
+        else:
+            assert coming.evaluator is not None
+            frame = coming.frame or coming.evaluator.frame(number)
+            header["signature"] = frame.signature
+            entry = (frame.signature, coming.height)
+            pixels = kit.stage.render(frame, *coming.size)
+            self._packed.result()  # not more than one picture ahead
+            # Packed in a thread of its own while the next one is drawn. There is one such
+            # thread, so messages go out in their order.
+            self._packed = _PACKING.submit(lambda: self._tell(pack(header, encode_preview(pixels))))
+        self._sent.add(entry)
+        self._numbers.add((number, coming.height))
+
+
+@dataclass
+class _Coming:
+    """A frame that a page waits for; ``known`` ones are only named."""
+
+    header: dict[str, Any]
+    size: tuple[int, int]
+    known: bool = False
+    frame: ResolvedFrame | None = None
+    picture: Future[Drawn] | None = None
+    evaluator: SceneEvaluator | None = None
+    height: int = 0
+
+    @property
+    def is_there(self) -> bool:
+        return self.picture is None or self.picture.done()
 
 
 def _rest() -> None:
     """Leaves the thread to others for a moment."""
-    time.sleep(0.005)
+    time.sleep(0.003)
 
 
 def _picture(header: dict[str, Any], pixels: np.ndarray) -> bytes:

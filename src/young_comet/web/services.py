@@ -8,7 +8,8 @@ from typing import Any
 from fastapi import Request
 
 from ..config import Config
-from ..jobs import RenderQueue
+from ..core.render import shared_out
+from ..jobs import PreviewPool, RenderQueue
 from ..store import Change, DataFolder, RenderRecord
 from .frames import FrameService
 
@@ -54,12 +55,17 @@ class Services:
         self.folder = DataFolder(config)
         self.workspace = self.folder.workspace
         self.assets = self.folder.assets
-        self.frames = FrameService(self.folder.assets)
+        limits = shared_out(config.memory_mb, config.processes)
+        pool = None
+        if config.preview_processes:
+            pool = PreviewPool(self.folder.assets_dir, config.preview_processes, limits)
+        self.frames = FrameService(self.folder.assets, limits, pool)
         self.queue = RenderQueue(
             self.folder.renders,
             self.folder.renders_dir,
             self.folder.assets_dir,
             config.render_processes,
+            limits,
         )
         self.hub = Hub()
         self.queue.listen(self._render_moved)

@@ -35,7 +35,9 @@ class Work:
     ``frame`` the scene's frame, in the layer's space.
     ``picture`` gives another layer as it lies over this one, over a region; ``table`` a colour
     table by its hash; ``text`` the outline of a word in a typeface, weight and size, centred on
-    (0, 0). Times are seconds of the scene; ``fps`` its frame rate, ``length_s`` its length.
+    (0, 0). ``keep`` gives what was made under a key before, or makes it: for fields that depend
+    on nothing else. Times are seconds from the layer's start; ``length_s`` is its length, ``fps``
+    the scene's frame rate.
     """
 
     scale: float
@@ -50,6 +52,9 @@ class Work:
     table: Callable[[str], np.ndarray | None] = lambda asset: None
     text: Callable[[str, str, float, float], Outline] = lambda text, font, weight, size: _NO_OUTLINE
     length_s: float = 0.0
+    keep: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = lambda key, make: (
+        make()
+    )
 
     def at(self, point: Point) -> Point:
         """A point of the layer in working pixels."""

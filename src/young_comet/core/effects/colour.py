@@ -8,7 +8,15 @@ import numpy as np
 
 from ..model.specs import Kind, PropertySpec
 from ..pixels import noise, tone
-from ..pixels.blend import BLEND_MODES, blend, blend_towards, lay_tinted, scale_by, tinted
+from ..pixels.blend import (
+    BLEND_MODES,
+    blend,
+    blend_towards,
+    darken,
+    lay_tinted,
+    scale_by,
+    tinted,
+)
 from ..pixels.colour import Rgba, mix
 from ..pixels.raster import Raster
 from ..pixels.warp import places
@@ -16,6 +24,7 @@ from .base import (
     SEED,
     EffectKind,
     Params,
+    Region,
     Work,
     angle,
     choice,
@@ -58,6 +67,8 @@ def _curves(raster: Raster, p: Params, work: Work) -> Raster:
 def _brightness(raster: Raster, p: Params, work: Work) -> Raster:
     """brightness() then contrast() of Filter Effects 1, section 7: slopes about 0 and 1/2."""
     b, c = 1 + p["brightness"] / 100, 1 + p["contrast"] / 100
+    if b == 1 and c == 1:
+        return raster
     t = np.clip(_RAMP * b, 0, 1) * c + 0.5 - 0.5 * c
     return _same_place(raster, tone.with_tables(raster.pixels, t, t, t))
 
@@ -219,6 +230,21 @@ def _table(raster: Raster, p: Params, work: Work) -> Raster:
 
 def _vignette(raster: Raster, p: Params, work: Work) -> Raster:
     region = region_of(raster)
+    names = ("amount", "size", "softness", "roundness", "centre")
+    key = ("vignette", region, work.origin, work.scale, work.box, *(p[n] for n in names))
+    strength = work.keep(key, lambda: _vignette_strength(region, p, work))
+    pixels = raster.pixels.copy()
+    if p["colour"][:3] == (0.0, 0.0, 0.0) and p["colour"][3] == 1.0:
+        # Black needs no alpha of its own: the colours are scaled down.
+        darken(pixels, strength)
+        return _same_place(raster, pixels)
+    alpha = np.ascontiguousarray(pixels[:, :, 3])
+    lay_tinted(pixels, strength, p["colour"])
+    scale_by_ratio(pixels, alpha)
+    return _same_place(raster, pixels)
+
+
+def _vignette_strength(region: Region, p: Params, work: Work) -> np.ndarray:
     x, y = places(region)
     left, top, right, bottom = work.box
     cx, cy = work.at((p["centre"][0] + (left + right) / 2, p["centre"][1] + (top + bottom) / 2))
@@ -230,45 +256,36 @@ def _vignette(raster: Raster, p: Params, work: Work) -> Raster:
     far = np.sqrt(((x - cx) / rx) ** 2 + ((y - cy) / ry) ** 2) / math.sqrt(2)
     start, soft = p["size"] / 100, max(1e-3, p["softness"] / 100)
     t = np.clip((far - start) / soft, 0, 1)
-    strength = (t * t * (3 - 2 * t) * (255 * p["amount"] / 100)).astype(np.uint8)
-    pixels = raster.pixels.copy()
-    alpha = np.ascontiguousarray(pixels[:, :, 3])
-    lay_tinted(pixels, strength, p["colour"])
-    scale_by_ratio(pixels, alpha)
-    return _same_place(raster, pixels)
+    strength = t * t * (3 - 2 * t) * (255 * p["amount"] / 100)
+    # Dithered: a wide dark ramp would show its steps.
+    dither = noise.grain(region[0], region[1], strength.shape[1], strength.shape[0], 0, 3) * 0.29
+    return np.clip(strength + dither + 0.5, 0, 255).astype(np.uint8)
 
 
 def _grain(raster: Raster, p: Params, work: Work) -> Raster:
-    """Noise on every pixel, new with every frame where it flows; weaker in light and shade."""
+    """Noise on every pixel, new with every moment where it flows."""
     if raster.pixels.size == 0 or p["amount"] <= 0:
         return raster
     moment = math.floor(work.time_s * p["flow"] + 1e-6) if p["flow"] else 0
     size = max(1.0, work.px(p["size"]))
-    left, top = raster.left, raster.top
     ox, oy = round(work.origin[0]), round(work.origin[1])
-    if size < 1.5:
-        field = noise.grain(
-            left - ox, top - oy, raster.width, raster.height, moment, round(p["seed"])
-        )
-    else:
-        region = region_of(raster)
-        field = noise.fractal(
-            region, (ox, oy), size * 1.5, octaves=1, seed=round(p["seed"]) + 7 * moment
-        ) * np.float32(2.2)  # fmt: skip
-    strength = np.float32(p["amount"] / 100 * 64)
-    straight = raster.pixels[:, :, :3].astype(np.float32)
-    alpha = raster.pixels[:, :, 3:4].astype(np.float32)
-    delta = field[:, :, None] * strength * (alpha / np.float32(255))
-    if not p["grey"]:
-        other = [
-            noise.grain(
-                left - ox, top - oy, raster.width, raster.height, moment, round(p["seed"]) + k
-            )
-            for k in (11, 23, 37)
-        ]
-        delta = np.stack(other, axis=2) * strength * (alpha / np.float32(255))
+    strength = p["amount"] / 100 * 64
     pixels = raster.pixels.copy()
-    pixels[:, :, :3] = np.clip(straight + delta, 0, alpha).astype(np.uint8)
+    if size < 1.5:
+        noise.add_grain(
+            pixels, raster.left - ox, raster.top - oy, moment, round(p["seed"]),
+            float(strength), p["grey"],
+        )  # fmt: skip
+        return _same_place(raster, pixels)
+    region = region_of(raster)
+    fields = []
+    for channel in range(1 if p["grey"] else 3):
+        seed = round(p["seed"]) + 7 * moment + 1009 * channel
+        fields.append(noise.fractal(region, (ox, oy), size * 1.5, octaves=1, seed=seed))
+    field = np.stack(fields, axis=2) * np.float32(2.2 * strength)
+    alpha = pixels[:, :, 3:4].astype(np.float32)
+    grainy = pixels[:, :, :3] + field * (alpha / np.float32(255))
+    pixels[:, :, :3] = np.clip(grainy, 0, alpha).astype(np.uint8)
     return _same_place(raster, pixels)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -13,7 +14,7 @@ from ..geometry.affine import Affine
 from ..geometry.outline import Outline, skia_matrix
 from ..model.specs import Kind, PropertySpec
 from ..pixels import noise
-from ..pixels.blend import BLEND_MODES, blend, scale_by, tinted
+from ..pixels.blend import BLEND_MODES, blend, keep_alpha, looked_up, scale_by, tinted
 from ..pixels.canvas import Canvas, Gradient
 from ..pixels.colour import Rgba, mix
 from ..pixels.raster import Raster, empty
@@ -70,8 +71,7 @@ def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
             pixels = raster.pixels.copy()
             blend(pixels, made, p["mode"], p["opacity"] / 100)
             if p["mode"] == "plus-lighter":
-                pixels[:, :, 3] = raster.pixels[:, :, 3]
-                np.minimum(pixels[:, :, :3], pixels[:, :, 3:4], out=pixels[:, :, :3])
+                keep_alpha(pixels, raster.pixels)
             return Raster(pixels, raster.left, raster.top)
         both = join(region_of(raster), region)
         result = laid_in(raster, both)
@@ -84,13 +84,18 @@ def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
 
 
 def between(field: np.ndarray, dark: Rgba, light: Rgba) -> np.ndarray:
-    """A field (h, w) of 0..1 as a picture between two colours, dithered by the field's noise."""
+    """A field (h, w) of 0..1 as a picture between two colours."""
+    return looked_up(np.ascontiguousarray(field, np.float32), _ramp(dark, light))
+
+
+@lru_cache(maxsize=64)
+def _ramp(dark: Rgba, light: Rgba) -> np.ndarray:
+    """1024 premultiplied BGRA colours between two."""
     table = np.empty((1024, 4), np.float32)
     for i in range(1024):
         r, g, b, a = mix(dark, light, i / 1023)
         table[i] = (b * a, g * a, r * a, a)
-    index = np.clip(field * 1023, 0, 1023).astype(np.int32)
-    return np.rint(table * 255).astype(np.uint8)[index]
+    return np.rint(table * 255).astype(np.uint8)
 
 
 def _clouds(p: Params, work: Work, region: Region) -> np.ndarray:
@@ -131,25 +136,30 @@ def _rays(p: Params, work: Work, region: Region) -> np.ndarray:
     strength = np.clip(around * 0.6 + 0.5, 0, 1) ** sharp
     rows = np.clip(1 - np.arange(256) / 255, 0, 1) ** (0.3 + p["falloff"] / 100 * 2.4)
     polar = (strength[:, None] * rows[None, :]).astype(np.float32)
-    x, y = places(region)
-    dx, dy = x - np.float32(cx), y - np.float32(cy)
-    shape = (dy.shape[0], dx.shape[1])
-    wide_x, wide_y = (np.ascontiguousarray(np.broadcast_to(v, shape)) for v in (dx, dy))
-    radius, turned = cv2.cartToPolar(wide_x, wide_y)
-    spun = turned * np.float32(steps / (2 * math.pi)) - np.float32(p["angle"] / 360 * steps)
-    spun = np.mod(spun, np.float32(steps))
-    padded = np.vstack([polar, polar[:1]])
+    polar = np.rint(np.vstack([polar, polar[:1]]) * 255).astype(np.uint8)
+
+    def maps() -> np.ndarray:
+        """Distance and turn of every pixel, in steps of the polar picture."""
+        x, y = places(region)
+        shape = (y.shape[0], x.shape[1])
+        wide_x = np.ascontiguousarray(np.broadcast_to(x - np.float32(cx), shape))
+        wide_y = np.ascontiguousarray(np.broadcast_to(y - np.float32(cy), shape))
+        radius, turned = cv2.cartToPolar(wide_x, wide_y)
+        spun = turned * np.float32(steps / (2 * math.pi)) - np.float32(p["angle"] / 360 * steps)
+        return np.stack([radius * np.float32(255 / length), np.mod(spun, np.float32(steps))])
+
+    key = ("rays", region, cx, cy, length, p["angle"])
+    radii, turns_ = work.keep(key, maps)
     light = cv2.remap(
-        padded, radius * np.float32(255 / length), spun, cv2.INTER_LINEAR,
-        borderMode=cv2.BORDER_CONSTANT, borderValue=0,
-    )  # fmt: skip
-    return tinted(np.rint(light * 255).astype(np.uint8), p["colour"])
+        polar, radii, turns_, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=0
+    )
+    return tinted(light, p["colour"])
 
 
 def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
     """Colours spread from points: weights 1 / (d^2 / s^2 + c)^2, s the point's softness."""
     left, top, right, bottom = work.box
-    step = 4
+    step = 8
     gx, gy = region[0] // step, region[1] // step
     columns, rows = region[2] // step + 2 - gx, region[3] // step + 2 - gy
     x = (np.arange(gx, gx + columns, dtype=np.float32) * step)[None, :]
@@ -164,27 +174,16 @@ def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
         w = (1 / (d2 + np.float32(0.04)) ** 2)[:, :, None]
         total += w * np.array([b * a, g * a, r * a, a], np.float32)
         weights += w
-    small = total / weights * 255
-    matrix = np.array(
-        [
-            [1 / step, 0, (region[0] + 0.5) / step - gx],
-            [0, 1 / step, (region[1] + 0.5) / step - gy],
-        ],
-        np.float64,
-    )
-    size_px = (region[2] - region[0], region[3] - region[1])
+    small = np.ascontiguousarray(total / weights * 255, np.float32)
+    ox, oy = (region[0] + 0.5) / step - gx, (region[1] + 0.5) / step - gy
+    matrix = np.array([[1 / step, 0, ox], [0, 1 / step, oy]], np.float64)
     large = cv2.warpAffine(
-        small,
-        matrix,
-        size_px,
-        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_REPLICATE,
+        small, matrix, (region[2] - region[0], region[3] - region[1]),
+        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+    return noise.dithered(
+        large, region[0] - round(work.origin[0]), region[1] - round(work.origin[1])
     )
-    ox, oy = round(work.origin[0]), round(work.origin[1])
-    dither = noise.grain(region[0] - ox, region[1] - oy, size_px[0], size_px[1], 0, 5) * np.float32(
-        0.29
-    )
-    return np.clip(large + dither[:, :, None] + np.float32(0.5), 0, 255).astype(np.uint8)
 
 
 def _texture(p: Params, work: Work, region: Region) -> np.ndarray:

@@ -28,7 +28,7 @@ from .style import spread
 
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")
-def _distances(pixels: np.ndarray, b: float, g: float, r: float, chroma: bool) -> np.ndarray:
+def colour_distances(pixels: np.ndarray, b: float, g: float, r: float, chroma: bool) -> np.ndarray:
     """How far each pixel's straight colour is from one: in the plane of chroma (Rec. 709 Cb,
     Cr), or in all three channels; 0..1."""
     out = np.zeros(pixels.shape[:2], np.float32)
@@ -66,14 +66,14 @@ def _with_matte(raster: Raster, matte: np.ndarray, p: Params) -> Raster:
 
 def _colour_key(raster: Raster, p: Params, work: Work) -> Raster:
     r, g, b, _ = p["colour"]
-    far = _distances(raster.pixels, b, g, r, False)
+    far = colour_distances(raster.pixels, b, g, r, False)
     return _with_matte(raster, _ramp(far, p["tolerance"] / 100, p["softness"] / 100), p)
 
 
 def _chroma_key(raster: Raster, p: Params, work: Work) -> Raster:
     """Distance in chroma, the matte cleaned up, what is left of the colour taken out."""
     r, g, b, _ = p["colour"]
-    far = _distances(raster.pixels, b, g, r, True)
+    far = colour_distances(raster.pixels, b, g, r, True)
     matte = _ramp(far, p["tolerance"] / 100, p["softness"] / 100)
     low, high = p["black"] * 2.55, p["white"] * 2.55
     if low > 0 or high < 255:

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..pixels import blur as blurs
 from ..pixels import tone
-from ..pixels.blend import blend, scale_by, tinted, under
+from ..pixels.blend import blend, hold_within, keep_alpha, scale_by, tinted, under
 from ..pixels.colour import Rgba
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import places
@@ -148,8 +148,7 @@ def _within(raster: Raster, strength: np.ndarray, p: Params, mode: str) -> Raste
         blend(pixels, light)
     else:
         blend(pixels, light, mode)
-    pixels[:, :, 3] = raster.pixels[:, :, 3]
-    np.minimum(pixels[:, :, :3], pixels[:, :, 3:4], out=pixels[:, :, :3])
+    keep_alpha(pixels, raster.pixels)
     return Raster(pixels, raster.left, raster.top)
 
 
@@ -186,13 +185,13 @@ def _glow(raster: Raster, p: Params, work: Work) -> Raster:
             blurs.gaussian(whole, sigma), 0.65, blurs.gaussian(whole, sigma / 3), 0.35, 0
         )
         light = _times(light, strength)
-        np.minimum(light[:, :, :3], light[:, :, 3:4], out=light[:, :, :3])
+        hold_within(light)
     own = laid_in(raster, region)
     if p["where"] == "behind":
         blend(light, own)
         return Raster(light, region[0], region[1])
     blend(own, light, "plus-lighter" if p["where"] == "added" else "screen")
-    np.minimum(own[:, :, :3], own[:, :, 3:4], out=own[:, :, :3])
+    hold_within(own)
     return Raster(own, region[0], region[1])
 
 
@@ -362,6 +361,9 @@ def _glint(raster: Raster, p: Params, work: Work) -> Raster:
     soft = max(0.5, half * p["softness"] / 100 * 2)
     reach = half + soft
     middle = min(along) - reach + (max(along) - min(along) + 2 * reach) * p["progress"] / 100
+    corners = [cx * float(cos) + cy * float(sin) for cx in region[::2] for cy in region[1::2]]
+    if min(corners) > middle + reach or max(corners) < middle - reach or p["strength"] <= 0:
+        return raster  # the band is not here now
     far = np.abs(x * cos + y * sin - np.float32(middle))
     band = np.clip((half + soft / 2 - far) / soft, 0, 1)
     strength = (band * band * (3 - 2 * band) * 255).astype(np.uint8)

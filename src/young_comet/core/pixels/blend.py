@@ -83,6 +83,62 @@ def scale_by(pixels: np.ndarray, coverage: np.ndarray) -> None:
 
 
 @numba.njit(nogil=True, cache=True)
+def keep_alpha(pixels: np.ndarray, source: np.ndarray) -> None:
+    """Gives a picture another picture's alpha, its colours held within it, in place."""
+    width = pixels.shape[1]
+    for y in range(pixels.shape[0]):
+        row, other = pixels[y].reshape(width * 4), source[y].reshape(width * 4)
+        for x in range(width):
+            a = other[4 * x + 3]
+            for c in range(3):
+                row[4 * x + c] = min(a, row[4 * x + c])
+            row[4 * x + 3] = a
+
+
+@numba.njit(nogil=True, cache=True)
+def hold_within(pixels: np.ndarray) -> None:
+    """Colours brighter than their alpha allows are held within it, in place."""
+    width = pixels.shape[1]
+    for y in range(pixels.shape[0]):
+        row = pixels[y].reshape(width * 4)
+        for x in range(width):
+            a = row[4 * x + 3]
+            for c in range(3):
+                row[4 * x + c] = min(a, row[4 * x + c])
+
+
+@numba.njit(nogil=True, cache=True)
+def _looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
+    out = np.empty(field.shape, np.uint32)
+    top = np.float32(table.shape[0] - 1)
+    zero, half = np.float32(0), np.float32(0.5)
+    for y in range(field.shape[0]):
+        row, into = field[y], out[y]
+        for x in range(field.shape[1]):
+            into[x] = table[np.int32(min(top, max(zero, row[x] * top)) + half)]
+    return out
+
+
+def looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
+    """A field (h, w) float32 of 0..1 as colours of a table (n, 4) uint8."""
+    found = _looked_up(field, table.view(np.uint32).reshape(-1))
+    return found.view(np.uint8).reshape(*field.shape, 4)
+
+
+@numba.njit(nogil=True, cache=True)
+def darken(pixels: np.ndarray, strength: np.ndarray) -> None:
+    """Colours, not alpha, times 1 - strength (h, w) / 255, in place."""
+    width = strength.shape[1]
+    for y in range(strength.shape[0]):
+        row, dark = pixels[y].reshape(width * 4), strength[y]
+        for x in range(width):
+            k = np.uint32(255) - np.uint32(dark[x])
+            for c in range(3):
+                p = np.uint32(row[4 * x + c]) * k + np.uint32(128)
+                row[4 * x + c] = (p + (p >> np.uint32(8))) >> np.uint32(8)
+
+
+@numba.njit(nogil=True, cache=True)
 def _fade(pixels: np.ndarray, opacity: int) -> None:
     row_length = pixels.shape[1] * 4
     k, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)

@@ -113,45 +113,57 @@ def fractal(
     moves through the field: a flow without direction. ``stretch`` makes features longer along x
     or y.
     """
-    left, top, right, bottom = region
-    width, height = right - left, bottom - top
-    total = np.zeros((height, width), np.float32)
-    weight, sum_of_weights, cell = 1.0, 0.0, max(1.0, cell_px)
-    noise = _cells if kind == "cellular" else _gradient_noise
+    cells, cell, weight = [], max(1.0, cell_px), 1.0
     for octave in range(max(1, octaves)):
-        field = _octave(
-            noise, region, origin, cell, z * (1.4**octave), seed + 101 * octave, stretch
-        )
-        total += field * np.float32(weight)
-        sum_of_weights += weight
+        cells.append((cell, weight, z * (1.4**octave), seed + 101 * octave))
         weight *= roughness
         cell /= 2
         if cell < 0.7 or weight < 0.01:
             break
     # Gradient noise seldom leaves -0.7..0.7: spread it.
-    gain = (1.0 if kind == "cellular" else 1.5) / sum_of_weights
-    return total * np.float32(gain)
+    gain = (1.0 if kind == "cellular" else 1.5) / sum(w for _, w, _, _ in cells)
+    noise = _cells if kind == "cellular" else _gradient_noise
+    # Octaves with large features are summed up on one sparse grid, which is enlarged once.
+    coarse = [c for c in cells if min(_steps(c[0], stretch)) >= 3]
+    fine = cells[len(coarse) :]
+    groups = ([coarse] if coarse else []) + [[c] for c in fine]
+    total: np.ndarray | None = None
+    for group in groups:
+        field = _enlarged(noise, region, origin, group, stretch, gain)
+        total = field if total is None else total + field
+    assert total is not None
+    return total
 
 
-def _octave(noise, region, origin, cell, z, seed, stretch):  # type: ignore[no-untyped-def]
-    """One octave, sampled sparsely where its features are large, then enlarged."""
+def _steps(cell: float, stretch: tuple[float, float]) -> tuple[int, int]:
+    """How many pixels apart a feature of a size is sampled along x and y."""
+    return max(1, int(cell * stretch[0] / 7)), max(1, int(cell * stretch[1] / 7))
+
+
+def _enlarged(noise, region, origin, octaves, stretch, gain):  # type: ignore[no-untyped-def]
+    """The sum of octaves, sampled as sparsely as the finest of them allows, then enlarged."""
     left, top, right, bottom = region
     width, height = right - left, bottom - top
-    cell_x, cell_y = cell * stretch[0], cell * stretch[1]
-    step_x, step_y = max(1, int(cell_x / 7)), max(1, int(cell_y / 7))
-    if step_x == step_y == 1:
-        x0, y0 = (left + 0.5 - origin[0]) / cell_x, (top + 0.5 - origin[1]) / cell_y
-        return noise(x0, y0, 1 / cell_x, 1 / cell_y, z, width, height, seed)
+    step_x, step_y = _steps(octaves[-1][0], stretch)
     # The sparse grid lies at whole multiples of the steps about the field's own origin.
-    gx = math.floor((left + 0.5 - origin[0]) / step_x)
-    gy = math.floor((top + 0.5 - origin[1]) / step_y)
-    dx, dy = step_x / cell_x, step_y / cell_y
-    small = noise(gx * dx, gy * dy, dx, dy, z, width // step_x + 3, height // step_y + 3, seed)
+    plain = step_x == step_y == 1
+    gx = left + 0.5 - origin[0] if plain else math.floor((left + 0.5 - origin[0]) / step_x)
+    gy = top + 0.5 - origin[1] if plain else math.floor((top + 0.5 - origin[1]) / step_y)
+    columns = width if plain else width // step_x + 3
+    rows = height if plain else height // step_y + 3
+    total = None
+    for cell, weight, z, seed in octaves:
+        dx, dy = step_x / (cell * stretch[0]), step_y / (cell * stretch[1])
+        field = noise(gx * dx, gy * dy, dx, dy, z, columns, rows, seed)
+        field *= np.float32(weight * gain)
+        total = field if total is None else total + field
+    if plain:
+        return total
     ox = (left + 0.5 - origin[0]) / step_x - gx
     oy = (top + 0.5 - origin[1]) / step_y - gy
     matrix = np.array([[1 / step_x, 0, ox], [0, 1 / step_y, oy]], np.float64)
     return cv2.warpAffine(
-        small, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        total, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
     )  # fmt: skip
 
@@ -170,6 +182,54 @@ def grain(left: int, top: int, width: int, height: int, z: int, seed: int) -> np
             total = np.float32(a) + np.float32(b) + np.float32(c) + np.float32(d)
             out[j, i] = (total / np.float32(65535.0) - np.float32(2.0)) * np.float32(1.7320508)
     return out
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def add_grain(
+    pixels: np.ndarray, left: int, top: int, z: int, seed: int, strength: float, grey: bool
+) -> None:
+    """Adds noise of a deviation (levels) to a picture in place, as ``grain`` gives it; one number
+    for all channels or one each. Alpha stays, and colours stay within it."""
+    width = pixels.shape[1]
+    # Four bytes of one number together are near enough to a bell of deviation 147.8.
+    middle, spread = np.float32(510), np.float32(strength / 147.8 / 255)
+    zero, half, byte = np.float32(0), np.float32(0.5), np.uint32(255)
+    values = np.empty((3, width), np.float32)
+    for j in range(pixels.shape[0]):
+        row = pixels[j].reshape(width * 4)
+        for c in range(1 if grey else 3):
+            into = values[c]
+            for i in range(width):
+                h = _hash(left + i, top + j, z, seed + 11 * c)
+                low = (h & byte) + ((h >> np.uint32(8)) & byte)
+                high = ((h >> np.uint32(16)) & byte) + (h >> np.uint32(24))
+                into[i] = (np.float32(np.int32(low + high)) - middle) * spread
+        for c in range(3):
+            own = values[0 if grey else c]
+            for i in range(width):
+                a = np.float32(row[4 * i + 3])
+                new = np.float32(row[4 * i + c]) + own[i] * a + half
+                row[4 * i + c] = np.uint8(np.int32(min(a, max(zero, new))))
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def dithered(values: np.ndarray, left: int, top: int) -> np.ndarray:
+    """Levels (h, w, 4) float32 of 0..255 as uint8, rounded up or down by chance so that wide
+    ramps show no steps; all channels of a pixel alike. Chance belongs to the place."""
+    height, width = values.shape[0], values.shape[1]
+    out = np.empty((height, width * 4), np.uint8)
+    full, zero, scale = np.float32(255), np.float32(0), np.float32(1 / 16777216)
+    chances = np.empty(width * 4, np.float32)
+    for j in range(height):
+        row, into = values[j].reshape(width * 4), out[j]
+        for i in range(width):
+            h = _hash(left + i, top + j, 0, 5)
+            chance = np.float32(np.int32(h >> np.uint32(8))) * scale
+            for c in range(4):
+                chances[4 * i + c] = chance
+        for i in range(width * 4):
+            into[i] = np.uint8(np.int32(min(full, max(zero, row[i] + chances[i]))))
+    return out.reshape(height, width, 4)
 
 
 @numba.njit(nogil=True, cache=True)

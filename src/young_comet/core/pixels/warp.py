@@ -62,11 +62,11 @@ def sampled(
     if edges == "colour":
         r, g, b, a = colour
         value = (b * a * 255, g * a * 255, r * a * 255, a * 255)
-    limit = 30000  # OpenCV's remapping counts pixels in 16 bits
-    return cv2.remap(
-        raster.pixels, np.clip(x, -limit, limit), np.clip(y, -limit, limit), cv2.INTER_LINEAR,
-        borderMode=border, borderValue=value,
-    )  # fmt: skip
+    if border != cv2.BORDER_CONSTANT:
+        # OpenCV counts pixels in 16 bits: what lies farther away must not come round again.
+        limit = 30000
+        x, y = np.clip(x, -limit, limit), np.clip(y, -limit, limit)
+    return cv2.remap(raster.pixels, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=value)
 
 
 def places(region: tuple[int, int, int, int]) -> tuple[np.ndarray, np.ndarray]:

@@ -3,6 +3,7 @@
 from .evaluate import SceneEvaluator, TrackCache
 from .lanes import LaneCache, lane_of, lanes_of, motion_path
 from .library import AssetReader, MediaLibrary
+from .limits import CacheLimits, shared_out
 from .matching import Comparer, best_matches, judge_loop
 from .onion import with_onion
 from .pick import colour_at, layers_at
@@ -13,6 +14,7 @@ from .view import layer_bounds, paths_view, scene_view
 
 __all__ = [
     "AssetReader",
+    "CacheLimits",
     "Comparer",
     "LaneCache",
     "MediaLibrary",
@@ -33,5 +35,6 @@ __all__ = [
     "output_size",
     "paths_view",
     "scene_view",
+    "shared_out",
     "with_onion",
 ]

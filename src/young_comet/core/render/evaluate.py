@@ -138,31 +138,57 @@ def resolve_colour(text: str, inks: dict[str, Rgba]) -> Rgba:
     return parse_colour(text)
 
 
+class Known:
+    """What has been looked up of one layer of one state of a project: values that do not change
+    over time, and the tracks of those that do."""
+
+    __slots__ = ("fixed", "tracks")
+
+    def __init__(self) -> None:
+        self.fixed: dict[str, Any] = {}
+        self.tracks: dict[str, Track] = {}
+
+
 class LayerValues:
     """The values of one layer's properties at one time (s from the layer's start)."""
 
     def __init__(
-        self, layer: Layer, scene: Scene, local_s: float, names: Names, cache: TrackCache
+        self,
+        layer: Layer,
+        scene: Scene,
+        local_s: float,
+        names: Names,
+        cache: TrackCache,
+        known: Known | None = None,
     ) -> None:
         self.layer, self.scene, self.local_s = layer, scene, local_s
         self._names, self._cache = names, cache
+        self._known = known or Known()
 
     def __call__(self, property_id: str) -> Any:
+        known = self._known
+        if property_id in known.fixed:
+            return known.fixed[property_id]
+        if property_id in known.tracks:
+            return known.tracks[property_id].at(self.local_s)
         spec = find_spec(self.layer, property_id)
         if spec is None:
             raise KeyError(property_id)
         prop = self.layer.properties.get(property_id)
-        if prop is None:
-            if spec.split and (parts := parts_of(self.layer, property_id)):
-                return (self(parts[0]), self(parts[1]))
-            return resolve_value(spec, default_value(spec, self.scene), self._names.inks)
-        if prop.keys:
-            return self._cache.track(prop, spec, self._names).at(self.local_s)
-        return resolve_value(spec, prop.value, self._names.inks)
+        if prop is None and spec.split and (parts := parts_of(self.layer, property_id)):
+            return (self(parts[0]), self(parts[1]))
+        if prop is not None and prop.keys:
+            track = self._cache.track(prop, spec, self._names)
+            known.tracks[property_id] = track
+            return track.at(self.local_s)
+        raw = default_value(spec, self.scene) if prop is None else prop.value
+        value = resolve_value(spec, raw, self._names.inks)
+        known.fixed[property_id] = value
+        return value
 
     def at(self, local_s: float) -> LayerValues:
         """The same layer at another time."""
-        return LayerValues(self.layer, self.scene, local_s, self._names, self._cache)
+        return LayerValues(self.layer, self.scene, local_s, self._names, self._cache, self._known)
 
     def track(self, property_id: str) -> Track | None:
         """The track of a keyed property, None where it has no keys."""
@@ -219,6 +245,7 @@ class SceneEvaluator:
         self.names = names_of(project)
         self._assets: dict[str, Asset] = {asset.id: asset for asset in project.assets}
         self._layers: dict[str, Layer] = {layer.id: layer for layer in scene.layers}
+        self._known: dict[str, tuple[Layer, Known]] = {}
         self._cache = cache or TrackCache()
         self._ground = parse_colour(scene.ground) if scene.ground else None
 
@@ -262,7 +289,12 @@ class SceneEvaluator:
         )
 
     def values(self, layer: Layer, time_s: float) -> LayerValues:
-        return LayerValues(layer, self.scene, time_s - layer.start_s, self.names, self._cache)
+        known = self._known.get(layer.id)
+        if known is None or known[0] is not layer:
+            known = (layer, Known())
+            self._known[layer.id] = known
+        local_s = time_s - layer.start_s
+        return LayerValues(layer, self.scene, local_s, self.names, self._cache, known[1])
 
     def track(self, layer: Layer, property_id: str) -> Track | None:
         """The track of a keyed property, None where it has no keys."""
@@ -274,12 +306,13 @@ class SceneEvaluator:
         time_s: float,
         *,
         shutter: bool = True,
+        moving_only: bool = False,
         visiting: frozenset[str] = frozenset(),
     ) -> ResolvedLayer | None:
         """One layer, whether it is on or not; None if it has nothing to show (no picture).
 
-        ``shutter`` False leaves motion blur out. ``visiting`` names layers that are being
-        resolved already: a matte of one's own matte counts as none.
+        ``shutter`` False leaves motion blur out; ``moving_only`` also effects and mattes.
+        ``visiting`` names layers that are being resolved already: a matte of one's own matte counts as none.
         """
         v = self.values(layer, time_s)
         content = self._content(v)
@@ -293,13 +326,15 @@ class SceneEvaluator:
             v("opacity") / 100,
             lens=self._lens(v) if placed else None,
             masks=masks_of(self, v, time_s) if layer.masks else (),
-            effects=effects_of(self, v, time_s, visiting) if layer.effects else (),
+            effects=()
+            if moving_only or not layer.effects
+            else effects_of(self, v, time_s, visiting),
             slices=slices_of(self, v) if placed else None,
             blend=v("blend"),
             composite=v("composite") if layer.kind != "treatment" else "over",
-            mattes=self._mattes(v, time_s, visiting),
+            mattes=() if moving_only else self._mattes(v, time_s, visiting),
         )
-        if shutter and layer.kind != "treatment":
+        if shutter and placed and not moving_only:
             return replace(resolved, shutter=shutter_of(self, v, time_s, resolved))
         return resolved
 

@@ -88,7 +88,7 @@ class MediaLibrary:
             key: tuple[str, float] = (content.hash, 1.0)
         else:
             most = MAX_SVG_SIDE / max(*content.natural)
-            bucket = 2.0 ** (math.ceil(2 * math.log2(max(scale, 1 / 64))) / 2)
+            bucket = 2.0 ** math.ceil(math.log2(max(scale, 1 / 64)) - 0.06)
             key = (content.hash, min(bucket, most))
         mips = self._pictures.get(key)
         if mips is None:

@@ -10,6 +10,7 @@ from ..catalog import effect_specs
 from ..effects import EFFECTS
 from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
+from ..geometry.projective import Projective
 from ..model import Effect, Kind, Mask
 from .resolved import (
     ClipContent,
@@ -25,7 +26,7 @@ from .resolved import (
 if TYPE_CHECKING:
     from .evaluate import LayerValues, SceneEvaluator
 
-MIN_SAMPLES, MAX_SAMPLES = 6, 40
+MIN_SAMPLES, MAX_SAMPLES = 3, 28
 
 
 def mask_place(v: LayerValues, mask: Mask) -> Affine:
@@ -169,13 +170,16 @@ def shutter_of(
     length = shutter.angle_deg / 360 * frame_s
 
     def state(share: float) -> ResolvedLayer | None:
-        other = evaluator.layer(v.layer, opens + share * length, shutter=False)
+        other = evaluator.layer(v.layer, opens + share * length, moving_only=True)
         return _at_rest(other, still) if other else None
 
     first, last = state(0.0), state(1.0)
-    if first is None or last is None or first.signature == last.signature == still.signature:
+    middle = _at_rest(still, still)
+    if first is None or last is None or first.signature == last.signature == middle.signature:
         return ()
-    count = _samples(first, still, last)
+    count = _samples(first, middle, last)
+    if not count:
+        return ()
     states = [state((i + 0.5) / count) for i in range(count)]
     return tuple(s for s in states if s is not None)
 
@@ -187,31 +191,54 @@ def _may_move(evaluator: SceneEvaluator, v: LayerValues) -> bool:
 
 
 def _at_rest(moving: ResolvedLayer, still: ResolvedLayer) -> ResolvedLayer:
-    """A state with the frame's own flows and footage; opacity and mattes are the frame's."""
-    effects = tuple(
-        replace(e, time_s=s.time_s, inputs=s.inputs)
-        for e, s in zip(moving.effects, still.effects, strict=True)
-    )
+    """A state with the frame's own effects and footage, opacity and mattes: what moves is the
+    place, the path, the masks, the pieces."""
     content = still.content if isinstance(still.content, ClipContent) else moving.content
     return replace(
-        moving, effects=effects, content=content, opacity=still.opacity, mattes=(), blend="normal",
-        composite="over",
+        moving, effects=still.effects, content=content, opacity=still.opacity, mattes=(),
+        blend="normal", composite="over",
     )  # fmt: skip
 
 
 def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -> int:
     """Enough states that the steps between them are short: shifts are smeared over a step of up
-    to 15 px, turning and growing need a state every 4 px of the rim."""
+    to 15 px, turning and growing need a state every 5 px of the rim, masks one every 6 px. None
+    where nothing moves by half a pixel."""
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
     bent = abs(b.a - a.a) + abs(b.b - a.b) + abs(b.c - a.c) + abs(b.d - a.d)
     rim = bent * _radius(middle)
-    count = max(shift / 15, rim / 4)
+    count = max(shift / 15, rim / 5)
+    far = max(shift, rim)
     if first.lens or last.lens:
-        count = max(count, 10)
-    if first.sheet_signature != last.sheet_signature:
-        count = max(count, 10)
+        turned = _lens_shift(first, last)
+        far, count = max(far, turned), max(count, turned / 6)
+    if (first.content, first.slices) != (last.content, last.slices):
+        far, count = max(far, 1.0), max(count, 6)
+    for a_mask, b_mask in zip(first.masks, last.masks, strict=True):
+        moved = _mask_shift(a_mask, b_mask)
+        far, count = max(far, moved), max(count, moved / 6)
+    if far < 0.7:
+        return 0
     return int(min(MAX_SAMPLES, max(MIN_SAMPLES, math.ceil(count))))
+
+
+def _lens_shift(first: ResolvedLayer, last: ResolvedLayer) -> float:
+    """How far the rim of a layer that turns in space goes, px."""
+    radius = _radius(first)
+    a, b = (layer.lens or Projective.of(layer.matrix) for layer in (first, last))
+    corners = [(x, y) for x in (-radius, radius) for y in (-radius / 2, radius / 2)]
+    return max(math.dist(a(p), b(p)) for p in corners)
+
+
+def _mask_shift(first: ResolvedMask, last: ResolvedMask) -> float:
+    """How far a mask's edge goes, px; a path that changes its form counts as 12."""
+    if first.path != last.path:
+        return 12.0
+    a, b = first.matrix, last.matrix
+    bent = abs(b.a - a.a) + abs(b.b - a.b) + abs(b.c - a.c) + abs(b.d - a.d)
+    size = 0.0 if first.half_plane else max(map(abs, from_svg_path(first.path).bounds))
+    return math.hypot(b.e - a.e, b.f - a.f) + bent * max(size, 200.0)
 
 
 def _radius(layer: ResolvedLayer) -> float:

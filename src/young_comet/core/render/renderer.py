@@ -38,8 +38,8 @@ class Renderer:
 
     def __init__(self, library: MediaLibrary, *, limit_bytes: int = 200 * 2**20) -> None:
         self.library = library
-        self._kept = SizedCache(limit_bytes)
-        self._pictures = SizedCache(limit_bytes)
+        self._kept = SizedCache(limit_bytes // 3)
+        self._pictures = SizedCache(limit_bytes - limit_bytes // 3)
         self._last: list[bytes] = []
 
     def render(
@@ -217,6 +217,10 @@ class Composer:
         for effect, kind in zip(layer.effects, kinds, strict=True):
             raster = self.pictures.apply(raster, effect, kind, work.needing(area), layer)
         result = laid_in(raster, self._region)
+        whole = not layer.masks and not layer.mattes and layer.opacity >= 1
+        if whole and layer.blend == "normal":
+            self._pixels[:] = result
+            return
         coverage = np.full((height, width), round(255 * layer.opacity), np.uint8)
         if layer.masks:
             coverage = self.pictures.mask_coverage(layer, working, self._region)

@@ -9,7 +9,9 @@ from __future__ import annotations
 
 import hashlib
 import math
+from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 import cv2
 import numpy as np
@@ -28,13 +30,14 @@ from ..pixels.resample import MipPyramid
 from ..typography.layout import TextStyle
 from .draw import ContentPainter, content_box, painted_box
 from .library import MediaLibrary
-from .pieces import piece_states
+from .pieces import PieceState, piece_states
 from .resolved import (
     BackdropContent,
     ResolvedEffect,
     ResolvedLayer,
     ResolvedMask,
     ResolvedMatte,
+    Slices,
     TreatmentContent,
 )
 
@@ -60,6 +63,8 @@ class LayerPictures:
         self.view, self.region, self.frame, self.fps = view, region, frame, fps
         self._unit = view.mean_scale
         self._key = repr((view, region, frame)).encode()
+        # First and last state of the pieces that are being smeared.
+        self._open: tuple[Slices, Slices] | None = None
 
     def bounds(self, layer: ResolvedLayer) -> Region:
         """Output pixels that a plain layer may touch."""
@@ -125,17 +130,20 @@ class LayerPictures:
             return self._drawn(layer, matrix, region)
         if layer.lens is None and _upright(matrix):
             return cut(self._sheet(layer, matrix, region), region)
-        scale = self._sheet_scale(layer, matrix)
+        return self._placed(layer, self._sheet_scale(layer), region)
+
+    def _placed(self, layer: ResolvedLayer, scale: float, region: Region) -> Raster:
+        """A sheet of a scale, warped to where the layer is."""
         if scale <= 0:
             return Raster(empty(0, 0), region[0], region[1])
         working = Affine.scaling(scale, scale)
-        back = self._back(layer, matrix, working)
+        back = self._back(layer, working)
         if back is None:  # seen edge on
             return Raster(empty(0, 0), region[0], region[1])
         area = self._sheet_area(layer, working, back, region)
         sheet = self._sheet(layer, working, area)
         if isinstance(back, Affine):
-            return _warped(sheet, matrix @ working.inverse(), region)
+            return _warped(sheet, self.view @ layer.matrix @ working.inverse(), region)
         return _in_perspective(sheet, back.inverse(), region)
 
     def _drawn(self, layer: ResolvedLayer, matrix: Affine, region: Region) -> Raster:
@@ -146,26 +154,28 @@ class LayerPictures:
             painter.draw(layer.content, matrix)
         return Raster(pixels, outer[0], outer[1])
 
-    def _sheet_scale(self, layer: ResolvedLayer, matrix: Affine) -> float:
+    def _sheet_scale(self, layer: ResolvedLayer) -> float:
+        """Working pixels to one of the layer: the next of a fixed series of scales that is fine
+        enough, so that sheets can be kept while the layer turns and grows."""
         box = content_box(layer.content, self.library)
-        if layer.lens is None:
-            scale = matrix.max_scale
-        else:
+        scale = (self.view @ layer.matrix).max_scale
+        if layer.lens is not None:
             lens = Projective.of(self.view) @ layer.lens
             corners = ((box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3]))
             middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
             near = [lens.scales(p)[0] for p in (*corners, middle)]
-            scale = min(max(near), 2.5 * max(matrix.max_scale, 1e-6))
+            scale = min(max(near), 2.5 * max(scale, 1e-6))
+        if scale < 1e-6:
+            return 0.0
+        scale = 2.0 ** (math.ceil(4 * math.log2(scale) - 1e-6) / 4)
         side = max(box[2] - box[0], box[3] - box[1], 1.0)
         return min(scale, MAX_SHEET_SIDE / side)
 
-    def _back(
-        self, layer: ResolvedLayer, matrix: Affine, working: Affine
-    ) -> Affine | Projective | None:
+    def _back(self, layer: ResolvedLayer, working: Affine) -> Affine | Projective | None:
         """From output pixels to working ones."""
         try:
             if layer.lens is None:
-                return working @ matrix.inverse()
+                return working @ (self.view @ layer.matrix).inverse()
             there = Projective.of(self.view) @ layer.lens
             return Projective.of(working) @ there.inverse()
         except ValueError:
@@ -200,7 +210,7 @@ class LayerPictures:
     # The sheet
 
     def _sheet(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
-        parts = repr((working, area, self._unit, self.fps)).encode()
+        parts = repr((working, area, self._unit, self.fps, self._open)).encode()
         inputs = b"".join(o.signature for e in layer.effects for _, o in e.inputs)
         place = repr((layer.matrix, layer.lens)).encode() if inputs else b""
         key = hashlib.blake2b(layer.sheet_signature + parts + inputs + place).digest()
@@ -289,7 +299,16 @@ class LayerPictures:
             fps=self.fps,
             table=self.library.table,
             text=self._word,
+            keep=self._keep,
         )
+
+    def _keep(self, key: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray:
+        name = ("field", *key)
+        found = self._cache.get(name)
+        if found is None:
+            found = make()
+            self._cache.put(name, found, found.nbytes + 200)
+        return found  # type: ignore[no-any-return]
 
     def _word(self, text: str, font: str, weight: float, size: float) -> Outline:
         return self.library.text(text, TextStyle(font, weight, size, 0.0, 120.0, "centre")).outline
@@ -321,39 +340,67 @@ class LayerPictures:
         between them."""
         slices = layer.slices
         assert slices is not None
-        states = piece_states(slices, content_box(layer.content, self.library))
+        box = content_box(layer.content, self.library)
         own = region_of(raster)
         result = empty(max(0, area[2] - area[0]), max(0, area[3] - area[1]))
         if result.size == 0 or raster.pixels.size == 0:
             return Raster(result, area[0], area[1])
         matrix = skia_matrix(working)
+        states = piece_states(slices, box)
+        opened = self._open or (slices, slices)
+        ways = [
+            (a.matrix(a.piece.middle), b.matrix(b.piece.middle))
+            for a, b in zip(*(piece_states(s, box) for s in opened), strict=True)
+        ]
         resting = np.zeros(raster.pixels.shape[:2], np.uint16)
-        for state in states:
-            if state.at_rest:
+        moving = []
+        for state, (start, end) in zip(states, ways, strict=True):
+            far = math.dist(start, end) * working.a
+            if state.at_rest and far < 0.5:
                 resting += covers.covered(state.piece.outline.skia_path, matrix, own)
+            elif state.opacity > 0 and abs(state.matrix.determinant) > 1e-9:
+                moving.append((state, (end[0] - start[0], end[1] - start[1]), far))
         if resting.any():
             # Two edges that meet share a pixel's coverage; what rounding takes is given back.
             resting[resting >= 250] = 255
             rest = raster.pixels.copy()
             scale_by(rest, resting.astype(np.uint8))
             result = laid_in(Raster(rest, raster.left, raster.top), area)
-        for state in states:
-            if state.at_rest or state.opacity <= 0 or abs(state.matrix.determinant) < 1e-9:
-                continue
-            form = covers.covered(state.piece.outline.skia_path, matrix, own)
-            piece = raster.pixels.copy()
-            scale_by(piece, form)
-            if state.opacity < 1:
-                fade(piece, state.opacity)
-            tight = _tight(Raster(piece, raster.left, raster.top))
-            moved = working @ state.matrix @ working.inverse()
-            there = _warped(tight, moved, area)
-            if there.pixels.size:
-                y, x = there.top - area[1], there.left - area[0]
-                part = np.ascontiguousarray(result[y : y + there.height, x : x + there.width])
-                blend(part, there.pixels)
-                result[y : y + there.height, x : x + there.width] = part
-        return Raster(result, area[0], area[1])
+        for state, way, far in moving:
+            self._lay_piece(result, area, raster, state, way, far, working)
+        return _tight(Raster(result, area[0], area[1]))
+
+    def _lay_piece(
+        self,
+        result: np.ndarray,
+        area: Region,
+        raster: Raster,
+        state: PieceState,
+        way: tuple[float, float],
+        far: float,
+        working: Affine,
+    ) -> None:
+        """Lays one piece where it is onto a result that covers an area, smeared along its way."""
+        form = state.piece.outline
+        part = meet(_outer(working.box(form.bounds), 1), region_of(raster))
+        piece = cut(raster, part)
+        if piece.pixels.size == 0:
+            return
+        pixels = piece.pixels.copy()
+        scale_by(pixels, covers.covered(form.skia_path, skia_matrix(working), part))
+        if state.opacity < 1:
+            fade(pixels, state.opacity)
+        tight = _tight(Raster(pixels, piece.left, piece.top))
+        wide = grown(area, far / 2 + 1)
+        there = _warped(tight, working @ state.matrix @ working.inverse(), wide)
+        if there.pixels.size and far >= 1:
+            around = grown(region_of(there), far / 2 + 1)
+            turned = math.degrees(math.atan2(way[1], way[0]))
+            there = Raster(directional(laid_in(there, around), far, turned), around[0], around[1])
+        there = cut(there, area)
+        if there.pixels.size:
+            y, x = there.top - area[1], there.left - area[0]
+            blend(result[y : y + there.height, x : x + there.width], there.pixels)
 
     # Masks
 
@@ -422,16 +469,15 @@ class LayerPictures:
         """The mean of a moving layer's states, each smeared over the step to the next."""
         states = layer.shutter
         first = states[0]
-        same = all(s.sheet_signature == first.sheet_signature and not s.lens for s in states)
-        if same and all(_linear(s) == _linear(first) for s in states):
-            straight = self._shifted(layer, states)
+        alike = all(s.sheet_signature == first.sheet_signature for s in states)
+        flat = all(s.lens is None and _linear(s) == _linear(first) for s in states)
+        if flat and (alike or _only_pieces(states)):
+            straight = self._shifted(states)
             if straight is not None:
                 return straight
-        rasters = []
-        for index in range(len(states)):
-            raster = self._smeared(states, index)
-            if raster.pixels.size:
-                rasters.append(_tight(raster))
+        # A sheet that stays as it is is made once, at the scale of the nearest state.
+        scale = max(self._sheet_scale(s) for s in states) if alike else 0.0
+        rasters = [self._smeared(states, index, scale) for index in range(len(states))]
         region: Region = (0, 0, 0, 0)
         for raster in rasters:
             region = join(region, region_of(raster)) if raster.pixels.size else region
@@ -444,16 +490,17 @@ class LayerPictures:
                 mean.add(raster.pixels, raster.left - region[0], raster.top - region[1])
         return Raster(mean.result(len(states)), region[0], region[1])
 
-    def _smeared(self, states: tuple[ResolvedLayer, ...], index: int) -> Raster:
+    def _smeared(self, states: tuple[ResolvedLayer, ...], index: int, scale: float) -> Raster:
         state = states[index]
         before, after = states[max(0, index - 1)], states[min(len(states) - 1, index + 1)]
         steps = max(1, min(len(states) - 1, index + 1) - max(0, index - 1))
         dx = (after.matrix.e - before.matrix.e) * self._unit / steps
         dy = (after.matrix.f - before.matrix.f) * self._unit / steps
         length = math.hypot(dx, dy)
+        region = self.region if length < 1.5 else grown(self.region, length / 2 + 1)
+        raster = self._placed(state, scale, region) if scale else self._still(state, region)
         if length < 1.5:
-            return self._still(state, self.region)
-        raster = self._still(state, grown(self.region, length / 2 + 1))
+            return raster
         return self._line(raster, length, math.degrees(math.atan2(dy, dx)))
 
     def _line(self, raster: Raster, length: float, angle: float) -> Raster:
@@ -463,9 +510,9 @@ class LayerPictures:
         pixels = directional(laid_in(raster, around), length, angle)
         return cut(Raster(pixels, around[0], around[1]), self.region)
 
-    def _shifted(self, layer: ResolvedLayer, states: tuple[ResolvedLayer, ...]) -> Raster | None:
+    def _shifted(self, states: tuple[ResolvedLayer, ...]) -> Raster | None:
         """A layer that only shifts along a nearly straight way at a nearly even speed: one
-        picture, smeared. None where the way bends."""
+        picture, smeared. None where the way bends. Pieces on their way are smeared one by one."""
         points = np.array([(s.matrix.e, s.matrix.f) for s in states]) * self._unit
         step = (points[-1] - points[0]) / max(1, len(points) - 1)
         even = points[0] + step * np.arange(len(points))[:, None]
@@ -474,13 +521,26 @@ class LayerPictures:
         whole = step * len(points)  # the states stand in the middles of their steps
         length = float(np.hypot(*whole))
         middle = (points[0] + points[-1]) / 2 / self._unit
-        m = states[0].matrix
+        state = states[len(states) // 2]
+        m = state.matrix
         at = Affine(m.a, m.b, m.c, m.d, float(middle[0]), float(middle[1]))
-        state = replace(states[0], matrix=at)
-        if length < 0.5:
-            return self._still(state, self.region)
-        raster = self._still(state, grown(self.region, length / 2 + 1))
+        state = replace(state, matrix=at)
+        if states[0].slices != states[-1].slices and states[0].slices and states[-1].slices:
+            self._open = (states[0].slices, states[-1].slices)
+        try:
+            if length < 0.5:
+                return self._still(state, self.region)
+            raster = self._still(state, grown(self.region, length / 2 + 1))
+        finally:
+            self._open = None
         return self._line(raster, length, math.degrees(math.atan2(whole[1], whole[0])))
+
+
+def _only_pieces(states: tuple[ResolvedLayer, ...]) -> bool:
+    """Whether states differ in nothing but their place and how far their pieces are."""
+    first = replace(states[0], slices=None).sheet_signature
+    cut_all = all(s.slices is not None for s in states)
+    return cut_all and all(replace(s, slices=None).sheet_signature == first for s in states)
 
 
 def replace_region(pictures: LayerPictures, region: Region) -> LayerPictures:

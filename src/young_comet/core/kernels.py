@@ -1,0 +1,49 @@
+"""Every compiled kernel called once on a few pixels: compiled at set-up, loaded at a start, so
+that no frame waits for it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .effects.key import colour_distances
+from .effects.running import run_down
+from .pixels import blend, noise, tone
+from .pixels.blur import directional
+from .pixels.yuv import to_i420
+
+
+def load_kernels() -> None:
+    """Calls all kernels; takes seconds where they have never been compiled, else little."""
+    pixels = np.full((4, 4, 4), 128, np.uint8)
+    row = pixels.copy()[1:3]  # as contiguous as what is cut out of a picture
+    coverage = np.full((4, 4), 128, np.uint8)
+    table = np.arange(256, dtype=np.uint8)
+    for part in (pixels.copy(), row):
+        cover = np.ascontiguousarray(coverage[: part.shape[0]])
+        blend.scale_by(part, cover)
+        blend.fade(part, 0.5)
+        blend.darken(part, cover)
+        blend.hold_within(part)
+        blend.keep_alpha(part, part.copy())
+        blend.blend_towards(part, part.copy(), cover)
+        blend.cover(cover, part, 0.5)
+        noise.add_grain(part, 0, 0, 0, 1, 3.0, True)
+        blend.luminance(part)
+    blend.tinted(coverage, (1.0, 0.5, 0.2, 1.0))
+    blend.looked_up(np.zeros((4, 4), np.float32), np.zeros((8, 4), np.uint8))
+    mean = blend.Mean(4, 4)
+    mean.add(pixels, 0, 0)
+    mean.result(1)
+    noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4)
+    noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4, kind="cellular")
+    noise.grain(0, 0, 4, 4, 0, 1)
+    noise.dithered(np.zeros((4, 4, 4), np.float32), 0, 0)
+    noise.random_numbers(4, 1, 0)
+    tone.with_tables(pixels, table, table, table)
+    tone.with_matrix(pixels, np.eye(4, 5))
+    tone.by_luma(pixels, np.zeros((256, 4), np.uint8))
+    tone.through_cube(pixels, np.zeros((2, 2, 2, 3), np.float32))
+    directional(pixels, 4.0, 30.0)
+    run_down(pixels, np.ones(4, np.float32), 0.5)
+    colour_distances(pixels, 0.5, 0.5, 0.5, True)
+    to_i420(pixels, np.zeros((6, 4), np.uint8))

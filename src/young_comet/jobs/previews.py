@@ -1,0 +1,181 @@
+"""Frames for playback, drawn by processes of their own while the server draws the stage.
+
+A process keeps the projects that it was last sent; where it lacks one it says so and is asked
+again with the project. A crash costs the frames under way, which are then drawn by the server.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import multiprocessing as mp
+import os
+import pickle
+import threading
+from collections import OrderedDict
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from pathlib import Path
+from typing import Any
+
+import cv2
+
+from ..core.export import encode_preview
+from ..core.kernels import load_kernels
+from ..core.model import Project
+from ..core.render import CacheLimits, MediaLibrary, Renderer, SceneEvaluator, TrackCache
+from ..store.assets import AssetStore
+
+KEPT_PROJECTS = 3
+# Frames that go to one process before the next one gets some.
+RUN = 4
+# A frame's signature and its JPEG.
+Drawn = tuple[str, bytes]
+# The stage is more urgent than frames for later: the kernel is told so.
+NICENESS = 5
+
+
+class PreviewPool:
+    """Processes that draw playback frames. Each has a queue of its own and gets runs of frames
+    that follow one another, as what it keeps and the reading of footage are best at."""
+
+    def __init__(self, assets_dir: Path, processes: int, limits: CacheLimits) -> None:
+        self._assets_dir, self._processes, self._limits = assets_dir, processes, limits
+        self._pools: list[ProcessPoolExecutor] = []
+        self._lock = threading.Lock()
+        self._pickled: tuple[Project | None, bytes] = (None, b"")
+
+    @property
+    def wide(self) -> int:
+        """How many frames may be under way at once."""
+        return RUN * self._processes
+
+    def frame(
+        self,
+        project: Project,
+        key: str,
+        scene_id: str,
+        number: int,
+        size: tuple[int, int],
+        place: int,
+    ) -> Future[Drawn]:
+        """A frame's signature and JPEG. ``key`` names the state of the project, ``place`` counts
+        the frames of a fill: runs of them go to the same process."""
+        result: Future[Drawn] = Future()
+        lane = place // RUN % self._processes
+        self._ask(result, project, lane, (key, scene_id, number, size), False)
+        return result
+
+    def start(self) -> None:
+        """Starts the processes, so that the first frame does not wait for them."""
+        for pool in self._started():
+            pool.submit(load_kernels)
+
+    def stop(self, *, wait: bool = True) -> None:
+        """Ends the processes; frames that were asked for are given up."""
+        with self._lock:
+            pools, self._pools = self._pools, []
+        for pool in pools:
+            pool.shutdown(wait=wait, cancel_futures=True)
+
+    def _ask(
+        self,
+        result: Future[Drawn],
+        project: Project,
+        lane: int,
+        asked: tuple[Any, ...],
+        sent: bool,
+    ) -> None:
+        try:
+            data = self._bytes(project) if sent else None
+            future = self._started()[lane].submit(_draw, *asked, data)  # type: ignore[call-arg]
+        except (RuntimeError, BrokenProcessPool) as error:
+            self.stop(wait=False)
+            result.set_exception(error)
+            return
+
+        def heard(done: Future[Drawn | None]) -> None:
+            try:
+                picture = done.result()
+            except BaseException as error:
+                if isinstance(error, BrokenProcessPool):
+                    self.stop(wait=False)
+                result.set_exception(error)
+                return
+            if picture is not None:
+                result.set_result(picture)
+            elif not sent:
+                self._ask(result, project, lane, asked, True)
+            else:
+                result.set_exception(RuntimeError("a preview process lost its project"))
+
+        future.add_done_callback(heard)
+
+    def _bytes(self, project: Project) -> bytes:
+        known, data = self._pickled
+        if known is not project:
+            data = pickle.dumps(project, pickle.HIGHEST_PROTOCOL)
+            self._pickled = (project, data)
+        return data
+
+    def _started(self) -> list[ProcessPoolExecutor]:
+        with self._lock:
+            if not self._pools:
+                context = mp.get_context("forkserver")
+                context.set_forkserver_preload(["__main__", __name__])
+                self._pools = [
+                    ProcessPoolExecutor(
+                        1,
+                        mp_context=context,
+                        initializer=_begin,
+                        initargs=(str(self._assets_dir), self._limits),
+                    )
+                    for _ in range(self._processes)
+                ]
+            return self._pools
+
+
+class _Drawer:
+    """What one process keeps."""
+
+    def __init__(self, assets_dir: str, limits: CacheLimits) -> None:
+        assets = AssetStore(Path(assets_dir))
+        library = MediaLibrary(assets, drawings=assets, limit_bytes=limits.media)
+        self.renderer = Renderer(library, limit_bytes=limits.frames)
+        self.tracks = TrackCache()
+        self.projects: OrderedDict[str, Project] = OrderedDict()
+        self.evaluators: OrderedDict[tuple[str, str], SceneEvaluator] = OrderedDict()
+
+    def evaluator(self, key: str, scene_id: str) -> SceneEvaluator:
+        name = (key, scene_id)
+        if name not in self.evaluators:
+            self.evaluators[name] = SceneEvaluator(self.projects[key], scene_id, self.tracks)
+            while len(self.evaluators) > KEPT_PROJECTS:
+                self.evaluators.popitem(last=False)
+        return self.evaluators[name]
+
+
+_drawer: _Drawer | None = None
+
+
+def _begin(assets_dir: str, limits: CacheLimits) -> None:
+    global _drawer
+    cv2.setNumThreads(1)
+    with contextlib.suppress(OSError):
+        os.nice(NICENESS)
+    _drawer = _Drawer(assets_dir, limits)
+
+
+def _draw(
+    key: str, scene_id: str, number: int, size: tuple[int, int], data: bytes | None
+) -> Drawn | None:
+    """The body of a preview process; None where it needs the project first."""
+    assert _drawer is not None
+    if data is not None:
+        _drawer.projects[key] = pickle.loads(data)
+        while len(_drawer.projects) > KEPT_PROJECTS:
+            _drawer.projects.popitem(last=False)
+    if key not in _drawer.projects:
+        return None
+    evaluator = _drawer.evaluator(key, scene_id)
+    frame = evaluator.frame(number)
+    return frame.signature, encode_preview(_drawer.renderer.render(frame, *size))
