@@ -76,7 +76,8 @@ def _catch() -> list[dict[str, Any]]:
     return [
         looks(word, effects=(
             ("glint", {"angle": 22, "width": 130, "softness": 90, "strength": 60,
-                       "colour": "ink:amber", "progress": [key(0.8, 0, "ease-in-out"), key(1.7, 100)]}),
+                       "colour": "ink:amber",
+                       "progress": [key(0.8, 0, "ease-in-out"), key(1.7, 100)]}),
         )),
     ]  # fmt: skip
 

@@ -59,7 +59,10 @@ def _words(spec: PropertySpec, value: str, field: str) -> str:
     if spec.kind is Kind.CHOICE and value not in (known := [o for o, _ in spec.options]):
         raise DocumentError.expected(field, "one of " + ", ".join(known), value)
     if spec.kind is Kind.PATH:
-        parse_contours(value)
+        try:
+            parse_contours(value)
+        except DocumentError as error:
+            raise DocumentError(str(error).removeprefix("path: "), field=field) from error
     if spec.hint == "easing":
         check_easing(value)
     if spec.hint == "dash":

@@ -6,6 +6,7 @@ from typing import Any
 
 from ..geometry.morph import morph
 from ..pixels.colour import Rgba, mix
+from ..pixels.tone import curve_table
 from .specs import Kind
 
 Stops = tuple[tuple[float, Rgba], ...]
@@ -33,13 +34,23 @@ def mix_values(kind: Kind, a: Any, b: Any, amount: float) -> Any:
 
 
 def mix_curves(a: Curve, b: Curve, amount: float) -> Curve:
-    """Points of two curves mixed one by one; with unequal numbers the nearer curve counts."""
-    if len(a) != len(b):
-        return a if amount < 0.5 else b
+    """Points of two curves mixed one by one; where their numbers differ, both are read at the
+    places of either's points first."""
     amount = min(1.0, max(0.0, amount))
+    if amount in (0.0, 1.0):
+        return b if amount else a
+    if len(a) != len(b):
+        places = sorted({round(x, 4) for x, _ in (*a, *b)})
+        places = [x for i, x in enumerate(places) if not i or x - places[i - 1] >= 1e-3]
+        a, b = _read_at(a, places), _read_at(b, places)
     return tuple(
         (x + (u - x) * amount, y + (v - y) * amount) for (x, y), (u, v) in zip(a, b, strict=True)
     )
+
+
+def _read_at(curve: Curve, places: list[float]) -> Curve:
+    table = curve_table(curve)
+    return tuple((x, float(table[round(x * 255)])) for x in places)
 
 
 def mix_spots(a: Spots, b: Spots, amount: float) -> Spots:

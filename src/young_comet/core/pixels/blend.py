@@ -200,6 +200,22 @@ def lay_tinted(
     blend(low, tinted(np.ascontiguousarray(alpha), colour), mode, opacity)
 
 
+def atop(
+    low: np.ndarray, top: np.ndarray, covered: np.ndarray, below: np.ndarray, opacity: float
+) -> None:
+    """Source-atop of layers that lie on a ground already, in place: ``low`` shows layers of a
+    coverage (h, w) over a picture ``below``, and ``top`` is to appear on the layers only.
+
+    With x = low - below (1 - ab) for the layers alone, they become top ab + x (1 - as), which is
+    then laid on the ground again.
+    """
+    ab = covered.astype(np.float32)[:, :, None] / np.float32(255)
+    shown = top.astype(np.float32) * np.float32(opacity)
+    rest = shown[:, :, 3:] / np.float32(255)
+    value = shown * ab + low * (1 - rest) + below * ((1 - ab) * rest)
+    low[:] = np.clip(np.rint(value), 0, 255).astype(np.uint8)
+
+
 def blend_towards(low: np.ndarray, goal: np.ndarray, coverage: np.ndarray) -> None:
     """``low`` becomes ``goal`` as far as the coverage (h, w) says, in place."""
     _towards(low, goal, coverage)

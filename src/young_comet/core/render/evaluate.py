@@ -312,7 +312,8 @@ class SceneEvaluator:
         """One layer, whether it is on or not; None if it has nothing to show (no picture).
 
         ``shutter`` False leaves motion blur out; ``moving_only`` also effects and mattes.
-        ``visiting`` names layers that are being resolved already: a matte of one's own matte counts as none.
+        ``visiting`` names layers that are being resolved already: a matte of one's own matte
+        counts as none.
         """
         v = self.values(layer, time_s)
         content = self._content(v)
@@ -362,7 +363,7 @@ class SceneEvaluator:
             other = self.other(v("matte.layer"), time_s, visiting)
             if other is not None:
                 mattes.append(ResolvedMatte(other, v("matte.by"), v("matte.inverted")))
-            elif v("matte.layer") in self._layers and not v("matte.inverted"):
+            elif self._is_off(v("matte.layer"), visiting) and not v("matte.inverted"):
                 # A matte that is off shows nothing.
                 mattes.append(ResolvedMatte(_NOTHING, "alpha", False))
         if v("matte.below"):
@@ -370,6 +371,11 @@ class SceneEvaluator:
             other = self.other(below.id, time_s, visiting) if below else None
             mattes.append(ResolvedMatte(other or _NOTHING, "alpha", False))
         return tuple(mattes)
+
+    def _is_off(self, layer_id: str, visiting: frozenset[str]) -> bool:
+        """Whether a layer is there and shows nothing now; one that is being resolved counts as
+        not being there."""
+        return layer_id in self._layers and layer_id not in visiting
 
     def _below(self, layer: Layer, time_s: float) -> Layer | None:
         """The next layer below that is seen; one that is itself within the layer below it does

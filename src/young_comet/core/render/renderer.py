@@ -184,6 +184,12 @@ class Composer:
             blends.uncover(covered, raster.pixels, layer.opacity)
             self._covered[rows, columns] = covered
             return
+        if layer.composite == "atop" and layer.blend == "normal":
+            part = np.ascontiguousarray(self._pixels[rows, columns])
+            below = np.ascontiguousarray(self._below[rows, columns])
+            blends.atop(part, raster.pixels, covered, below, layer.opacity)
+            self._pixels[rows, columns] = part
+            return
         if layer.composite == "atop":
             pixels = raster.pixels.copy()
             blends.scale_by(pixels, covered)

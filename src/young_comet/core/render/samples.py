@@ -32,6 +32,7 @@ _SHOWN: dict[str, dict[str, Any]] = {
     "glow": {"size": 14, "strength": 160},
     "reflection": {"height": 60},
     "zoom-blur": {"amount": 40},
+    "focus-sweep": {"sharp": 60, "ramp": 60, "size": 12},
     "gaussian-blur": {"size": (6, 6)},
     "rough-edge": {"amount": 8},
     "counter": {"size": 40},

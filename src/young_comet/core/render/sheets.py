@@ -356,13 +356,13 @@ class LayerPictures:
         moving = []
         for state, (start, end) in zip(states, ways, strict=True):
             far = math.dist(start, end) * working.a
-            if state.at_rest and far < 0.5:
+            if _rests(state, box, working.a) and far < 0.5:
                 resting += covers.covered(state.piece.outline.skia_path, matrix, own)
             elif state.opacity > 0 and abs(state.matrix.determinant) > 1e-9:
                 moving.append((state, (end[0] - start[0], end[1] - start[1]), far))
         if resting.any():
             # Two edges that meet share a pixel's coverage; what rounding takes is given back.
-            resting[resting >= 250] = 255
+            resting[resting >= 240] = 255
             rest = raster.pixels.copy()
             scale_by(rest, resting.astype(np.uint8))
             result = laid_in(Raster(rest, raster.left, raster.top), area)
@@ -577,6 +577,17 @@ def _slice_reach(layer: ResolvedLayer, scale: float, box: Box) -> float:
         far += size
     far += size * max(0.0, slices.scale - 1)
     return far * scale + 2
+
+
+def _rests(state: PieceState, box: Box, scale: float) -> bool:
+    """Whether a piece is so near to its place that nothing of it would be seen to move."""
+    if state.at_rest:
+        return True
+    if state.opacity < 0.998:
+        return False
+    left, top, right, bottom = box
+    corners = ((left, top), (right, top), (right, bottom), (left, bottom))
+    return all(math.dist(state.matrix(p), p) * scale < 0.05 for p in corners)
 
 
 def _tight(raster: Raster) -> Raster:

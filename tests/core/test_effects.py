@@ -1,0 +1,270 @@
+"""Every effect of the registry: defaults, extremes, determinism, reach, scale, keys."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+from tests.build import NoAssets, draw, key, layer, project
+
+from young_comet.core.catalog import check_project, effect_specs
+from young_comet.core.effects import EFFECTS, EVERYWHERE
+from young_comet.core.effects.base import Registry, cut, laid_in
+from young_comet.core.model import Effect, Kind, Property
+from young_comet.core.pixels.raster import Raster
+from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator
+from young_comet.core.render.samples import _SHOWN, sample_project
+
+ALL = list(EFFECTS.members)
+# These correct colours and are neutral as they come, or need a layer, a table, a shape to act on.
+NEUTRAL = {
+    "levels", "curves", "brightness-contrast", "hue-saturation", "displacement", "look-up-table",
+    "four-corner-warp", "colour-key", "chroma-key",
+}  # fmt: skip
+# Bound to the pixels of the output: reduced they cannot look the same.
+GRAINY = {kind.id for kind in EFFECTS.members.values() if kind.grid} | {"streaks", "rough-edge"}
+SHOWN = {**_SHOWN, "look-up-table": {}, "colour-key": {"colour": "#ff7a45", "tolerance": 20},
+         "chroma-key": {"colour": "#ff7a45", "tolerance": 15}}  # fmt: skip
+
+
+def with_effect(kind, values=None, *, width=320, height=180, keys=None):
+    """A disc and a word with an effect on a transparent ground."""
+    values = {**SHOWN.get(kind, {}), **(values or {})}
+    properties = {f"effect.e.{name}": value for name, value in values.items()}
+    properties |= {f"effect.e.{name}": value for name, value in (keys or {}).items()}
+    sun = layer("sun", "shape", shape__kind="ellipse", shape__size=[150, 150], position=[160, 90],
+                fill__kind="radial", fill__start=[50, 50], fill__end=[100, 50],
+                fill__stops=[[0, "#ffffff"], [1, "#000000"]]).model_copy(update={"hidden": True})  # fmt: skip
+    disc = layer("disc", "shape", shape__kind="ellipse", shape__size=[150, 110], position=[160, 90],
+                 fill__kind="linear", fill__stops=[[0, "#ff7a45"], [0.5, "#2f9fb3"], [1, "#f8f1e4"]],
+                 fill__start=[0, 0], fill__end=[100, 100], **properties)  # fmt: skip
+    disc = disc.model_copy(update={"effects": (Effect(id="e", kind=kind),)})
+    return project(sun, disc, width=width, height=height, ground=None)
+
+
+def plain():
+    return draw(with_effect("crop", {"left-top": [0, 0], "right-bottom": [0, 0]}), 0.7)
+
+
+@pytest.mark.parametrize("kind", ALL)
+def test_an_effect_does_something_and_always_the_same(kind):
+    first, second = draw(with_effect(kind), 0.7), draw(with_effect(kind), 0.7)
+    assert np.array_equal(first, second)
+    assert first.shape == (180, 320, 4)
+    assert (first[..., :3] <= first[..., 3:].astype(int) + 1).all(), (
+        "colours brighter than their alpha"
+    )
+    if kind not in ("look-up-table",):
+        assert np.abs(first.astype(int) - plain()).max() > 8
+
+
+@pytest.mark.parametrize("kind", sorted(NEUTRAL - {"colour-key", "chroma-key"}))
+def test_corrections_are_neutral_until_they_are_set(kind):
+    values = dict.fromkeys(SHOWN.get(kind, {}))
+    document = with_effect(kind)
+    mine = dict(document.scenes[0].layers[1].properties)
+    for name in values:
+        mine.pop(f"effect.e.{name}")
+    disc = document.scenes[0].layers[1].model_copy(update={"properties": mine})
+    scene = document.scenes[0].model_copy(update={"layers": (document.scenes[0].layers[0], disc)})
+    document = document.model_copy(update={"scenes": (scene,)})
+    assert np.abs(draw(document, 0.7).astype(int) - plain()).max() <= 1
+
+
+@pytest.mark.parametrize("kind", ALL)
+def test_nothing_changes_beyond_an_effects_reach(kind):
+    """The disc in the left half: what lies farther away than the reach stays transparent."""
+    member = EFFECTS.members[kind]
+    document = with_effect(kind, width=900)
+    evaluator = SceneEvaluator(document, "reveal")
+    renderer = Renderer(MediaLibrary(NoAssets()))
+    frame = evaluator.at(0.7)
+    pixels = renderer.render(frame, 900, 180)
+    resolved = frame.layers[-1]
+    params = dict(resolved.effects[0].params)
+    work = _work(resolved, renderer)
+    reach = member.reach(params, work)
+    if reach == EVERYWHERE or member.fills:
+        return
+    beyond = pixels[:, 160 + 75 + int(reach) + 4 :, 3]
+    assert int(beyond.max(initial=0)) == 0
+
+
+def _work(resolved, renderer):
+    from young_comet.core.geometry.affine import Affine
+    from young_comet.core.pixels.cache import SizedCache
+    from young_comet.core.render.sheets import LayerPictures
+
+    pictures = LayerPictures(
+        renderer.library, SizedCache(1), Affine(), (0, 0, 900, 180), (900, 180)
+    )
+    return pictures._work(resolved, resolved.matrix, (0, 0, 900, 180))
+
+
+@pytest.mark.parametrize("kind", [k for k in ALL if k not in GRAINY])
+def test_half_scale_looks_like_full_scale_reduced(kind):
+    document = with_effect(kind, width=640, height=360)
+    shift = [layer_.model_copy(update={"properties": {**layer_.properties, "position": Property(value=(320.0, 180.0)), "scale": Property(value=(200.0, 200.0))}})
+             for layer_ in document.scenes[0].layers]  # fmt: skip
+    scene = document.scenes[0].model_copy(update={"layers": tuple(shift)})
+    document = check_project(document.model_copy(update={"scenes": (scene,)}))
+    full, half = draw(document, 0.7), draw(document, 0.7, scale=0.5)
+    reduced = cv2.resize(full, (320, 180), interpolation=cv2.INTER_AREA)
+    assert ssim(on_grey(half), on_grey(reduced)) > 0.97
+
+
+def on_grey(pixels):
+    """Composed on a middle grey, as luma."""
+    alpha = pixels[..., 3:].astype(np.float64) / 255
+    colours = pixels[..., :3] + 128 * (1 - alpha)
+    return colours @ np.array([0.0722, 0.7152, 0.2126])
+
+
+def ssim(a, b):
+    """Mean structural similarity (Wang et al. 2004), gaussian windows of deviation 1.5."""
+
+    def blur(x):
+        return cv2.GaussianBlur(x, (11, 11), 1.5)
+
+    mu_a, mu_b = blur(a), blur(b)
+    var_a, var_b = blur(a * a) - mu_a**2, blur(b * b) - mu_b**2
+    cov = blur(a * b) - mu_a * mu_b
+    c1, c2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
+    index = ((2 * mu_a * mu_b + c1) * (2 * cov + c2)) / (
+        (mu_a**2 + mu_b**2 + c1) * (var_a + var_b + c2)
+    )
+    return float(index.mean())
+
+
+PARAMETERS = [(kind, spec.id) for kind in ALL for spec in EFFECTS.members[kind].specs]
+
+
+@pytest.mark.parametrize("kind", ALL)
+def test_extremes_of_every_parameter_are_drawn(kind):
+    """Each parameter at its limits, the others as they are: no crash, a picture of its size."""
+    for spec in EFFECTS.members[kind].specs:
+        for value in extremes(spec):
+            pixels = draw(with_effect(kind, {spec.id: value}), 0.7, scale=0.25)
+            assert pixels.shape == (45, 80, 4), spec.id
+
+
+def extremes(spec):
+    if spec.kind is Kind.NUMBER:
+        return [max(spec.minimum, -1e4), min(spec.maximum, 1e4)]
+    if spec.kind is Kind.POINT:
+        low, high = max(spec.minimum, -5000), min(spec.maximum, 5000)
+        return [[low, low], [high, low], [high, high]]
+    if spec.kind is Kind.CHOICE:
+        return [option for option, _ in spec.options]
+    if spec.kind is Kind.FLAG:
+        return [True, False]
+    if spec.kind is Kind.COLOUR:
+        return ["#00000000", "#ffffff"]
+    if spec.kind is Kind.LAYER:
+        return ["", "sun", "disc", "nowhere"]
+    if spec.kind is Kind.STOPS:
+        return [[[0, "#000000"], [0, "#ffffff"]], [[0, "#00000000"], [1, "#ffffff"]]]
+    if spec.kind is Kind.SPOTS:
+        return [[[0, 0, 0, "#ffffff"]], [[-500, 900, 1000, "#ff000000"]] * 3]
+    if spec.kind is Kind.CURVE:
+        return [[[0, 1], [1, 0]], [[0, 0], [0.0002, 1], [1, 0.5]]]
+    return []
+
+
+@pytest.mark.parametrize("kind", ALL)
+def test_keys_on_every_parameter_that_can_have_them(kind):
+    """Between two keys the value lies between theirs, and the picture follows."""
+    member = EFFECTS.members[kind]
+    specs = effect_specs(Effect(id="e", kind=kind))
+    for spec in member.specs:
+        if not spec.animatable:
+            continue
+        own = SHOWN.get(kind, {}).get(spec.id, spec.default)
+        other = other_value(spec, own)
+        document = with_effect(kind, keys={spec.id: [key(0, own), key(2, other)]})
+        evaluator = SceneEvaluator(document, "reveal")
+        values = [
+            evaluator.values(document.scenes[0].layers[1], t)(f"effect.e.{spec.id}")
+            for t in (0, 1, 2)
+        ]
+        assert specs[f"effect.e.{spec.id}"].animatable
+        assert values[0] != values[2] and values[1] not in (values[0], values[2]), spec.id
+        draw(document, 1.0, scale=0.25)
+
+
+def other_value(spec, own):
+    if spec.kind is Kind.NUMBER:
+        return spec.maximum if own != spec.maximum and spec.maximum < 1e5 else own / 2 + 1
+    if spec.kind is Kind.POINT:
+        near = [min(spec.maximum, v + 30) for v in own]
+        return near if near != list(own) else [v / 2 for v in own]
+    if spec.kind is Kind.COLOUR:
+        return "#123456" if own != "#123456" else "#654321"
+    if spec.kind is Kind.STOPS:
+        return [[0, "#123456"], [1, "#fedcba"]]
+    if spec.kind is Kind.SPOTS:
+        return [[50, 50, 60, "#123456"]]
+    return [[0, 0.2], [1, 0.7]]
+
+
+@pytest.mark.parametrize("kind", ALL)
+def test_where_there_is_nothing_nothing_comes_but_from_generators(kind):
+    member = EFFECTS.members[kind]
+    document = with_effect(kind)
+    disc = document.scenes[0].layers[1]
+    gone = disc.model_copy(
+        update={"properties": {**disc.properties, "fill.on": Property(value=False)}}
+    )
+    scene = document.scenes[0].model_copy(update={"layers": (document.scenes[0].layers[0], gone)})
+    pixels = draw(document.model_copy(update={"scenes": (scene,)}), 0.7)
+    if not member.fills:
+        assert int(pixels[..., 3].max()) == 0
+
+
+@pytest.mark.parametrize("kind", [k for k in ALL if EFFECTS.members[k].timed])
+def test_flows_live_without_a_key_and_stand_still_at_zero(kind):
+    names = EFFECTS.members[kind].by_id
+    flowing = {"flow": 5.0} if "flow" in names else {}
+    moving = with_effect(kind, flowing)
+    assert not np.array_equal(draw(moving, 0.5), draw(moving, 1.33))
+    if flowing:
+        still = with_effect(kind, {"flow": 0.0})
+        assert np.array_equal(draw(still, 0.5), draw(still, 1.33))
+
+
+def test_every_effect_has_a_sample_with_its_own_parameters():
+    for kind, values in _SHOWN.items():
+        assert set(values) <= set(EFFECTS.members[kind].by_id), kind
+    assert sample_project("glow").scenes[0].layers[-1].effects[0].kind == "glow"
+
+
+def test_an_id_is_there_once_and_copies_are_apart():
+    copy = EFFECTS.copy()
+    with pytest.raises(ValueError, match="glow"):
+        copy.add(EFFECTS.members["glow"])
+    copy.members.pop("glow")
+    assert EFFECTS.get("glow") and copy.get("glow") is None
+    assert Registry().get("glow") is None
+
+
+def test_declarations_are_sound():
+    for kind in EFFECTS.members.values():
+        ids = [spec.id for spec in kind.specs]
+        assert len(set(ids)) == len(ids) and kind.label and kind.help.endswith("."), kind.id
+        for spec in kind.specs:
+            if spec.shown_when:
+                other, values = spec.shown_when
+                assert set(values) <= {option for option, _ in kind.by_id[other].options}, spec.id
+            if spec.kind is Kind.NUMBER:
+                assert spec.minimum <= spec.default <= spec.maximum, (kind.id, spec.id)
+
+
+def test_rasters_are_cut_and_laid_at_their_places():
+    pixels = np.arange(4 * 6 * 4, dtype=np.uint8).reshape(4, 6, 4)
+    raster = Raster(pixels, 10, 20)
+    part = cut(raster, (12, 19, 14, 22))
+    assert (part.left, part.top, part.width, part.height) == (12, 20, 2, 2)
+    assert np.array_equal(part.pixels, pixels[0:2, 2:4])
+    whole = laid_in(raster, (8, 18, 20, 30))
+    assert np.array_equal(whole[2:6, 2:8], pixels) and whole[:2].max() == 0
+    assert cut(raster, (0, 0, 5, 5)).pixels.size == 0
