@@ -157,8 +157,11 @@ class _Reader:
         else:
             if kind == "svg":
                 inner = self._nested(element, inner)
+            before = len(self._parts)
             for child in element:
                 self._element(child, inner)
+            if _share(style.get("opacity", "1")) < 1 and len(self._parts) - before > 1:
+                self._note("a group's opacity now counts for each of its paths by itself")
 
     def _check(self, style: dict[str, str]) -> None:
         if style.get("filter", "none") != "none":
