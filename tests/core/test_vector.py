@@ -35,7 +35,12 @@ def area(data):
     t = np.linspace(0, 1, 64, endpoint=False)[:, None]
     for contour in parse_contours(data):
         p = contour.cubics().transpose(1, 0, 2)[:, :, None, :]
-        curve = (1 - t) ** 3 * p[0] + 3 * t * (1 - t) ** 2 * p[1] + 3 * t**2 * (1 - t) * p[2] + t**3 * p[3]
+        curve = (
+            (1 - t) ** 3 * p[0]
+            + 3 * t * (1 - t) ** 2 * p[1]
+            + 3 * t**2 * (1 - t) * p[2]
+            + t**3 * p[3]
+        )
         x, y = curve.reshape(-1, 2).T
         total += float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y) / 2)
     return total

@@ -369,7 +369,7 @@ class OutlineLayers(SceneEdit):
 class SliceLayer(SceneEdit):
     """A layer that is cut becomes one layer for each piece, each with a mask, at rest.
 
-    The masks overlap by a third of a pixel, so that no seam shows.
+    The masks overlap by half a pixel each, so that no seam shows.
     """
 
     kind: Literal["slice-layer"] = "slice-layer"
@@ -399,7 +399,7 @@ class SliceLayer(SceneEdit):
                 id=f"piece{index + 1}", name="Piece", mode="intersect" if base.masks else "union"
             )
             path = write_contours(contours_of(piece.outline))
-            values_of = {"path": Property(value=path), "grow": Property(value=0.35)}
+            values_of = {"path": Property(value=path), "grow": Property(value=0.5)}
             copy = base.model_copy(
                 update={"id": layer.id if index == 0 else new_id(), "name": name}
             )
