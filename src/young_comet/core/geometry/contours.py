@@ -97,6 +97,11 @@ class Contour:
     def split(self, index: int, at: float) -> Contour:
         """With a new point in segment ``index`` at its parameter 0..1 (de Casteljau)."""
         p0, p1, p2, p3 = self.segment(index)
+        following = self.points[(index + 1) % len(self.points)]
+        if self.points[index].out == following.into == (0.0, 0.0):
+            corner = PathPoint(_point(p0 + (p3 - p0) * at))
+            split = (*self.points[: index + 1], corner, *self.points[index + 1 :])
+            return Contour(split, self.closed)
         a, b, c = p0 + (p1 - p0) * at, p1 + (p2 - p1) * at, p2 + (p3 - p2) * at
         d, e = a + (b - a) * at, b + (c - b) * at
         middle = d + (e - d) * at

@@ -77,9 +77,11 @@ def lane_of(
             lane["dots"] = _dots(evaluator, layer, track)
     elif spec.kind is Kind.COLOUR:
         lane["colours"] = [format_colour(track.at(float(t))) for t in times]
-    else:
+    elif spec.kind in (Kind.STOPS, Kind.SPOTS):
         values = [track.at(float(t)) for t in times]
-        lane["colours"] = [format_colour(value[len(value) // 2][1]) for value in values]
+        lane["colours"] = [format_colour(value[len(value) // 2][-1]) for value in values]
+    else:
+        lane["steps"] = True  # a path or a curve has no one value to draw
     return lane
 
 

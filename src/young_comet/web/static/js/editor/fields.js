@@ -161,10 +161,10 @@ function pathField(spec) {
 
 /** The curve comes from the server; until it is there the last one stands. */
 function curve(editor, spec, value) {
-  if (spec.kind !== "curve") return { curvePath: "", points: [] };
+  if (spec.kind !== "curve") return { curvePath: "", pointsPath: "" };
   const values = editor.toneCurve(value);
   const path = values.map((v, i) => `${i ? "L" : "M"}${(i / (values.length - 1)) * 100} ${100 - v * 100}`).join(" ");
-  return { curvePath: path, points: value.map(([x, y], index) => ({ index, x: x * 100, y: 100 - y * 100 })) };
+  return { curvePath: path, pointsPath: value.map(([x, y]) => `M${x * 100 - 2.6} ${100 - y * 100}a2.6 2.6 0 1 0 5.2 0a2.6 2.6 0 1 0-5.2 0`).join("") };
 }
 
 function spots(editor, spec, value) {

@@ -17,6 +17,10 @@ export function laneSvg(timeline, layer, lane, height) {
   if (lane.curves) {
     lane.curves.forEach((curve, index) => parts.push(curveSvg(timeline, lane, curve, index, x, height)));
     if (tall && lane.dots) parts.push(dotsSvg(timeline, lane, shift, height));
+  } else if (lane.steps) {
+    // Forms have no one value: from key to key a line.
+    const ends = lane.keys.map((key) => esc(x(key.time_s)));
+    if (ends.length > 1) parts.push(`<path class="curve second" d="M${ends[0]} ${height / 2}H${ends.at(-1)}"/>`);
   } else {
     parts.push(ribbonSvg(lane, x, height));
   }

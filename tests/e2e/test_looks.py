@@ -1,0 +1,327 @@
+"""Looks as a person makes them: masks, points, effects, mattes, drawings."""
+
+from __future__ import annotations
+
+import pytest
+from tests.core.test_vector import SVG
+from tests.e2e.steps import (
+    at,
+    click_stage,
+    document,
+    drag,
+    drag_on_stage,
+    field,
+    settle,
+    type_number,
+)
+from tests.e2e.test_timing import OneStep
+
+pytestmark = pytest.mark.xdist_group("browser-2")
+
+LAYERS = [
+    {"id": "sky", "name": "Sky", "kind": "backdrop", "start_s": 0, "end_s": 3, "properties": {}},
+    {"id": "kite", "name": "Kite", "kind": "shape", "start_s": 0, "end_s": 3,
+     "properties": {"shape.size": {"value": [400, 300]}, "position": {"value": [500, 360]}}},
+    {"id": "name", "name": "Name", "kind": "text", "start_s": 0, "end_s": 3,
+     "properties": {"text": {"value": "Bay"}, "position": {"value": [1000, 200]}}},
+]  # fmt: skip
+
+
+@pytest.fixture
+def desk(page, server):
+    """A scene with three layers, opened with the kite selected and the Looks tab shown."""
+
+    def post(path, body):
+        answer = page.request.post(f"{server.url}{path}", data=body)
+        assert answer.ok, answer.text()
+        return answer.json()
+
+    project = post("/api/projects", {"name": "Looks"})["project"]["id"]
+    scene = {
+        "id": "desk",
+        "name": "Desk",
+        "width": 1280,
+        "height": 720,
+        "rate": {"num": 25},
+        "length_s": 3.0,
+    }
+    for edit in (
+        {"kind": "add-scene", "scene": scene},
+        {"kind": "add-layers", "scene": "desk", "layers": LAYERS},
+    ):
+        post(f"/api/projects/{project}/edits", {"edit": edit})
+    page.project = project
+    page.goto(f"{server.url}/projects/{project}/scenes/desk")
+    settle(page)
+    choose(page, "kite")
+    return page
+
+
+def choose(page, *ids):
+    page.evaluate("ids => youngComet.editor.select(ids)", list(ids))
+    settle(page)
+    page.get_by_role("tab", name="Looks").click()
+    settle(page)
+
+
+def layer(page, id="kite"):
+    return page.evaluate(f"youngComet.editor.layer('{id}')")
+
+
+def colour(page, x, y):
+    url = f"{page.url.split('/projects')[0]}/api/projects/{page.project}/scenes/desk/colour"
+    return page.request.get(url, params={"time_s": 0, "x": x, "y": y}).json()["colour"]
+
+
+ORANGE = "#ff7a45"
+
+
+def test_a_rectangle_mask_is_drawn_on_the_stage(desk):
+    with OneStep(desk):
+        desk.get_by_role("button", name="A rectangular mask").click()
+        drag_on_stage(desk, (420, 300), (580, 420))
+    assert [mask["name"] for mask in layer(desk)["masks"]] == ["Rectangle"]
+    assert colour(desk, 500, 360) == ORANGE and colour(desk, 350, 360) != ORANGE
+    with OneStep(desk):
+        desk.get_by_role("button", name="inverted").click()
+    assert colour(desk, 500, 360) != ORANGE and colour(desk, 350, 360) == ORANGE
+
+
+def test_the_pen_draws_a_mask_with_corners_and_curves(desk):
+    desk.get_by_role("button", name="Draw a mask with the pen").click()
+    with OneStep(desk):
+        for x, y in ((420, 280), (600, 280)):
+            desk.mouse.click(*at(desk, x, y))
+            desk.wait_for_timeout(500)
+        drag(desk, at(desk, 600, 440), at(desk, 520, 470))
+        desk.wait_for_timeout(500)
+        desk.mouse.click(*at(desk, 420, 280))
+    path = layer(desk)["properties"]["mask." + layer(desk)["masks"][0]["id"] + ".path"]["value"]
+    assert path.count("C") >= 1 and path.endswith("Z")
+    assert colour(desk, 560, 320) == ORANGE and colour(desk, 330, 480) != ORANGE
+
+
+def test_points_are_dragged_added_and_taken_away(desk):
+    desk.get_by_role("button", name="A rectangular mask").click()
+    drag_on_stage(desk, (420, 300), (580, 420))
+    desk.locator("[data-mask] .chip", has_text="points").click()
+    settle(desk)
+    name = "mask." + layer(desk)["masks"][0]["id"] + ".path"
+    with OneStep(desk):
+        drag_on_stage(desk, (580, 300), (640, 260))
+    assert "L140 -100" in layer(desk)["properties"][name]["value"]
+    with OneStep(desk):
+        x, y = at(desk, 500, 420)
+        desk.mouse.click(x, y)
+        desk.wait_for_timeout(120)
+        desk.mouse.click(x, y)
+        settle(desk)
+    assert layer(desk)["properties"][name]["value"].count("L") == 4
+    with OneStep(desk):
+        desk.keyboard.down("Alt")
+        desk.mouse.click(*at(desk, 640, 260))
+        desk.keyboard.up("Alt")
+        settle(desk)
+    assert "140 -100" not in layer(desk)["properties"][name]["value"]
+    with OneStep(desk):
+        desk.keyboard.press("Control+a")
+        desk.evaluate(
+            "youngComet.editor.points.size > 2 || (() => { throw new Error('no points') })()"
+        )
+        drag_on_stage(desk, (420, 300), (430, 310))
+    desk.keyboard.press("Escape")
+    desk.keyboard.press("Escape")
+    assert desk.evaluate("youngComet.editor.pointing") is None
+
+
+def test_a_half_plane_follows_a_line(desk):
+    with OneStep(desk):
+        desk.get_by_role("button", name="A half plane").click()
+    with OneStep(desk):
+        drag_on_stage(desk, (500, 360), (560, 360))
+    assert colour(desk, 540, 300) != ORANGE and colour(desk, 600, 300) == ORANGE
+    with OneStep(desk):
+        desk.get_by_label("Where the mask lies").select_option(label="follows Name")
+    mask = layer(desk)["masks"][0]
+    assert (mask["space"], mask["follows"]) == ("follow", "name")
+    assert colour(desk, 540, 300) != ORANGE and colour(desk, 600, 300) == ORANGE
+    desk.evaluate(
+        "youngComet.editor.edit(youngComet.editor.set([{layer: 'name', property: 'position', value: [900, 200]}]))"
+    )
+    settle(desk)
+    assert colour(desk, 540, 300) == ORANGE
+
+
+def test_a_mask_is_taken_from_a_text_and_pasted_to_another_layer(desk):
+    with OneStep(desk):
+        desk.get_by_label("Mask from a shape or text").select_option(label="Name")
+    assert layer(desk)["masks"][0]["name"] == "Name"
+    desk.get_by_role("button", name="Copy the mask").click()
+    choose(desk, "sky")
+    with OneStep(desk):
+        desk.get_by_role("button", name="Paste masks in place").click()
+    assert len(layer(desk, "sky")["masks"]) == 1
+
+
+def test_an_effect_is_found_added_set_keyed_and_switched_off(desk):
+    desk.keyboard.press("Control+e")
+    desk.get_by_label("Search effects").fill("drop")
+    assert desk.locator(".effect-entry").count() == 1
+    with OneStep(desk):
+        desk.keyboard.press("Enter")
+        desk.wait_for_function("() => !document.querySelector('dialog[open]')")
+    (effect,) = layer(desk)["effects"]
+    assert effect["kind"] == "drop-shadow"
+    distance = f"effect.{effect['id']}.distance"
+    with OneStep(desk):
+        type_number(desk, distance, "40+10")
+    assert layer(desk)["properties"][distance]["value"] == 50
+    with OneStep(desk):
+        field(desk, distance).locator(".keystate").click()
+    assert layer(desk)["properties"][distance]["keys"][0]["value"] == 50
+    assert desk.locator('[data-lane="' + distance + '"]').first.is_visible()
+    with OneStep(desk):
+        desk.get_by_label("Effect on").uncheck()
+    assert layer(desk)["effects"][0]["on"] is False
+
+
+def test_effects_are_ordered_duplicated_saved_and_put_elsewhere(desk):
+    for kind in ("glow", "outline"):
+        desk.evaluate(
+            """kind => youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: kind, kind}})""",
+            kind,
+        )
+        settle(desk)
+    handle = desk.locator('[data-effect="outline"] .dragger').bounding_box()
+    target = desk.locator('[data-effect="glow"]').bounding_box()
+    with OneStep(desk):
+        drag(desk, (handle["x"] + 5, handle["y"] + 5), (target["x"] + 20, target["y"] - 4))
+    assert [effect["kind"] for effect in layer(desk)["effects"]] == ["outline", "glow"]
+    with OneStep(desk):
+        desk.locator('[data-effect="glow"]').get_by_label("Duplicate the effect").click()
+    assert [effect["kind"] for effect in layer(desk)["effects"]] == ["outline", "glow", "glow"]
+    with OneStep(desk):
+        desk.get_by_label("More for effects").first.click()
+        desk.get_by_role("button", name="Save as a set").click()
+    assert [each["name"] for each in document(desk)["effect_sets"]] == ["Kite looks"]
+    choose(desk, "name")
+    with OneStep(desk):
+        desk.get_by_label("Put on a saved set").select_option(label="Kite looks")
+    assert [effect["kind"] for effect in layer(desk, "name")["effects"]] == [
+        "outline",
+        "glow",
+        "glow",
+    ]
+
+
+def test_the_picture_is_seen_without_effects_while_a_key_is_held(desk):
+    desk.evaluate(
+        "youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: 'f', kind: 'invert'}})"
+    )
+    settle(desk)
+    desk.evaluate("document.activeElement.blur()")
+    desk.keyboard.down("0")
+    settle(desk)
+    assert desk.evaluate("youngComet.editor.bare") is True
+    desk.keyboard.up("0")
+    settle(desk)
+    assert desk.evaluate("youngComet.editor.bare") is False
+
+
+def test_blend_modes_are_stepped_through_and_a_matte_is_chosen(desk):
+    with OneStep(desk):
+        field(desk, "blend").get_by_label("The next one").click()
+    assert layer(desk)["properties"]["blend"]["value"] == "multiply"
+    desk.get_by_role("button", name="Matte").click()
+    with OneStep(desk):
+        field(desk, "matte.layer").locator("select").select_option(label="Name")
+    assert layer(desk)["properties"]["matte.layer"]["value"] == "name"
+
+
+def test_a_curve_is_bent_and_a_place_is_dragged(desk):
+    desk.evaluate(
+        "youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: 'c', kind: 'curves'}}).then(() => youngComet.editor.tell('effect-added', 'c'))"
+    )
+    settle(desk)
+    box = desk.locator('[data-curve="effect.c.rgb"]')
+    box.scroll_into_view_if_needed()
+    where = box.bounding_box()
+    with OneStep(desk):
+        drag(
+            desk,
+            (where["x"] + where["width"] * 0.5, where["y"] + where["height"] * 0.5),
+            (where["x"] + where["width"] * 0.5, where["y"] + where["height"] * 0.25),
+        )
+    points = layer(desk)["properties"]["effect.c.rgb"]["value"]
+    assert len(points) == 3 and points[1][1] == pytest.approx(0.77, abs=0.06)
+    desk.evaluate(
+        "youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: 's', kind: 'swirl'}}).then(() => youngComet.editor.tell('effect-added', 's'))"
+    )
+    settle(desk)
+    field(desk, "effect.s.centre").get_by_label("Its handle on the stage").click()
+    settle(desk)
+    with OneStep(desk):
+        drag_on_stage(desk, (500, 360), (560, 320))
+    assert layer(desk)["properties"]["effect.s.centre"]["value"] == pytest.approx(
+        [60, -40], abs=1.5
+    )
+
+
+def test_a_vector_picture_becomes_a_drawing_whose_colours_change(desk, server):
+    answer = desk.request.post(
+        f"{server.url}/api/projects/{desk.project}/assets?name=boat.svg", data=SVG.encode()
+    )
+    assert answer.ok
+    desk.reload()
+    settle(desk)
+    desk.get_by_role("tab", name="Assets").click()
+    desk.locator(".asset").first.hover()
+    with OneStep(desk):
+        desk.get_by_label("Place it as a shape with editable paths").click()
+        desk.wait_for_function("() => youngComet.editor.layers.some((each) => each.parts.length)")
+    desk.get_by_role("tab", name="Selection").click()
+    settle(desk)
+    assert desk.locator(".card-look[data-part]").count() == 6
+    assert desk.locator(".colour-list .swatch").count() >= 4
+    assert desk.get_by_text("Not kept").first.is_visible() or desk.locator(".toast-note").count()
+
+
+def test_the_pen_draws_a_shape_and_shapes_are_joined(desk):
+    with OneStep(desk):
+        desk.keyboard.press("Escape")
+        desk.locator('[data-tool="pen"]').click()
+        for x, y in ((700, 500), (900, 500), (900, 640)):
+            desk.mouse.click(*at(desk, x, y))
+            desk.wait_for_timeout(460)
+        desk.keyboard.press("Enter")
+    drawn = next(
+        each for each in desk.evaluate("youngComet.editor.layers") if each["name"] == "Path"
+    )
+    assert drawn["properties"]["position"]["value"] == [800, 570]
+    choose(desk, "kite", drawn["id"])
+    with OneStep(desk):
+        desk.keyboard.press("Control+k")
+        desk.keyboard.type("unite")
+        desk.keyboard.press("Enter")
+    assert [each["id"] for each in desk.evaluate("youngComet.editor.layers")] == [
+        "sky",
+        "kite",
+        "name",
+    ]
+    click_stage(desk, 30, 30)
+
+
+def test_a_treatment_and_motion_blur_of_the_scene(desk):
+    desk.evaluate("youngComet.editor.select([])")
+    settle(desk)
+    desk.get_by_role("tab", name="Selection").click()
+    with OneStep(desk):
+        desk.get_by_label("Motion blur of the scene").check()
+    assert document(desk)["scenes"][0]["shutter"]["on"] is True
+    with OneStep(desk):
+        desk.get_by_label("Viewing distance").fill("900")
+        desk.get_by_label("Viewing distance").press("Enter")
+    with OneStep(desk):
+        desk.get_by_role("button", name="layer", exact=True).click()
+        desk.get_by_role("button", name="Treatment of all below").click()
+    assert desk.evaluate("youngComet.editor.layers.at(-1).kind") == "treatment"
