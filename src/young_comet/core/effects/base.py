@@ -13,6 +13,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
+import cv2
 import numpy as np
 
 from ..geometry.affine import Box, Point
@@ -52,6 +53,7 @@ class Work:
     table: Callable[[str], np.ndarray | None] = lambda asset: None
     text: Callable[[str, str, float, float], Outline] = lambda text, font, weight, size: _NO_OUTLINE
     length_s: float = 0.0
+    fresh: bool = False
     keep: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = lambda key, make: (
         make()
     )
@@ -159,6 +161,11 @@ def cut(raster: Raster, region: Region) -> Raster:
 
 def laid_in(raster: Raster, region: Region) -> np.ndarray:
     """New pixels of exactly that region with the raster at its place, else transparent."""
+    left, top = raster.left - region[0], raster.top - region[1]
+    right = region[2] - raster.left - raster.width
+    bottom = region[3] - raster.top - raster.height
+    if raster.pixels.size and min(left, top, right, bottom) >= 0:
+        return cv2.copyMakeBorder(raster.pixels, top, bottom, left, right, cv2.BORDER_CONSTANT)
     result = empty(max(0, region[2] - region[0]), max(0, region[3] - region[1]))
     part = cut(raster, region)
     if part.pixels.size:
@@ -199,8 +206,12 @@ def join(a: Region, b: Region) -> Region:
 
 
 def room_for(raster: Raster, by: float, work: Work) -> Region:
-    """The raster's region grown by a reach, as far as it is needed."""
-    return meet(grown(region_of(raster), by), work.area)
+    """The raster's region grown by a reach, as far as it is needed. A fresh raster may have room
+    about what is painted already."""
+    own = region_of(raster)
+    if work.fresh:
+        own = meet(own, work.region(work.painted, 1))
+    return meet(grown(own, by), work.area)
 
 
 # Declarations

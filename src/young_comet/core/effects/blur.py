@@ -49,7 +49,8 @@ def softened(raster: Raster, sx: float, sy: float, edges: str, work: Work) -> Ra
     if edges != "transparent":
         return Raster(blurs.gaussian(raster.pixels, sx, sy, edges), raster.left, raster.top)
     region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
-    whole = laid_in(raster, region)
+    there = region_of(raster) == region
+    whole = raster.pixels if there else laid_in(raster, region)
     return Raster(blurs.gaussian(whole, sx, sy), region[0], region[1])
 
 

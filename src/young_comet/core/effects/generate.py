@@ -459,7 +459,11 @@ def _flare(p: Params, work: Work, region: Region) -> np.ndarray:
         )
         gradient = Gradient("radial", (0.0, 0.0), (1.0, 0.0), stops)
         canvas.fill(
-            outlines.circles([(0, 0, 1)]).skia_path, gradient, skia_matrix(matrix), 1.0, added=True
+            outlines.circles([(0, 0, 1)]).skia_path,
+            gradient,
+            skia_matrix(matrix),
+            1.0,
+            "plus-lighter",
         )
 
     glow = float(look["glow"])  # type: ignore[arg-type]
@@ -488,7 +492,7 @@ def _flare(p: Params, work: Work, region: Region) -> np.ndarray:
             gradient,
             skia_matrix(Affine()),
             p["ghosts"] / 100,
-            added=True,
+            mode="plus-lighter",
         )
     return pixels
 

@@ -12,28 +12,10 @@ import numba
 import numpy as np
 import skia
 
+from .canvas import SKIA_MODES
 from .colour import Rgba
 
-_MODES = {
-    "normal": skia.BlendMode.kSrcOver,
-    "multiply": skia.BlendMode.kMultiply,
-    "screen": skia.BlendMode.kScreen,
-    "overlay": skia.BlendMode.kOverlay,
-    "darken": skia.BlendMode.kDarken,
-    "lighten": skia.BlendMode.kLighten,
-    "color-dodge": skia.BlendMode.kColorDodge,
-    "color-burn": skia.BlendMode.kColorBurn,
-    "hard-light": skia.BlendMode.kHardLight,
-    "soft-light": skia.BlendMode.kSoftLight,
-    "difference": skia.BlendMode.kDifference,
-    "exclusion": skia.BlendMode.kExclusion,
-    "hue": skia.BlendMode.kHue,
-    "saturation": skia.BlendMode.kSaturation,
-    "color": skia.BlendMode.kColor,
-    "luminosity": skia.BlendMode.kLuminosity,
-    "plus-lighter": skia.BlendMode.kPlus,
-}
-BLEND_MODES = tuple(_MODES)
+BLEND_MODES = tuple(SKIA_MODES)
 
 
 def _info(pixels: np.ndarray) -> skia.ImageInfo:
@@ -57,7 +39,7 @@ def blend(low: np.ndarray, top: np.ndarray, mode: str = "normal", opacity: float
         raise ValueError(f"expected two pictures of one size, got {low.shape} and {top.shape}")
     if not top.size or opacity <= 0:
         return
-    _draw(low, top, _MODES[mode], opacity)
+    _draw(low, top, SKIA_MODES[mode], opacity)
 
 
 def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:

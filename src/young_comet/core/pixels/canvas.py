@@ -41,6 +41,26 @@ class Stroke:
     dash_offset: float = 0.0
 
 
+SKIA_MODES = {
+    "normal": skia.BlendMode.kSrcOver,
+    "multiply": skia.BlendMode.kMultiply,
+    "screen": skia.BlendMode.kScreen,
+    "overlay": skia.BlendMode.kOverlay,
+    "darken": skia.BlendMode.kDarken,
+    "lighten": skia.BlendMode.kLighten,
+    "color-dodge": skia.BlendMode.kColorDodge,
+    "color-burn": skia.BlendMode.kColorBurn,
+    "hard-light": skia.BlendMode.kHardLight,
+    "soft-light": skia.BlendMode.kSoftLight,
+    "difference": skia.BlendMode.kDifference,
+    "exclusion": skia.BlendMode.kExclusion,
+    "hue": skia.BlendMode.kHue,
+    "saturation": skia.BlendMode.kSaturation,
+    "color": skia.BlendMode.kColor,
+    "luminosity": skia.BlendMode.kLuminosity,
+    "plus-lighter": skia.BlendMode.kPlus,
+}
+
 _CAPS = {
     "butt": skia.Paint.kButt_Cap,
     "round": skia.Paint.kRound_Cap,
@@ -69,9 +89,12 @@ class Canvas:
     def clear(self, colour: Rgba) -> None:
         self._canvas.clear(argb(colour))
 
-    def fill_all(self, paint: Paint, matrix: skia.Matrix, opacity: float = 1.0) -> None:
+    def fill_all(
+        self, paint: Paint, matrix: skia.Matrix, opacity: float = 1.0, mode: str = "normal"
+    ) -> None:
         """Covers everything; the matrix places a gradient."""
         sk = _fill(paint, opacity)
+        sk.setBlendMode(SKIA_MODES[mode])
         self._canvas.save()
         self._canvas.resetMatrix()
         if isinstance(paint, Gradient) and sk.getShader() is not None:
@@ -80,13 +103,16 @@ class Canvas:
         self._canvas.restore()
 
     def fill(
-        self, path: skia.Path, paint: Paint, matrix: skia.Matrix, opacity: float,
-        *, added: bool = False,
-    ) -> None:  # fmt: skip
-        """Fills a path; ``added`` light is summed up (plus-lighter)."""
+        self,
+        path: skia.Path,
+        paint: Paint,
+        matrix: skia.Matrix,
+        opacity: float,
+        mode: str = "normal",
+    ) -> None:
+        """Fills a path, blended by a mode of the W3C."""
         sk = _fill(paint, opacity)
-        if added:
-            sk.setBlendMode(skia.BlendMode.kPlus)
+        sk.setBlendMode(SKIA_MODES[mode])
         self._canvas.setMatrix(matrix)
         self._canvas.drawPath(path, sk)
 

@@ -101,14 +101,26 @@ class ContentPainter:
         self._size = (int(pixels.shape[1]), int(pixels.shape[0]))
         self._corner = Affine.shift(-left, -top)
         self._library, self._unit = library, unit
+        self._mode = "normal"
 
-    def draw(self, content: Content, matrix: Affine, opacity: float = 1.0) -> None:
-        """Draws a content whose own space ``matrix`` maps to pixels (before the corner)."""
+    @staticmethod
+    def blends(content: Content) -> bool:
+        """Whether a content is one piece of paint, which can be blended as it is drawn."""
+        if isinstance(content, ShapeContent | TextContent):
+            return content.surface.stroke is None
+        return isinstance(content, BackdropContent)
+
+    def draw(
+        self, content: Content, matrix: Affine, opacity: float = 1.0, mode: str = "normal"
+    ) -> None:
+        """Draws a content whose own space ``matrix`` maps to pixels (before the corner); only
+        one that ``blends`` may have another mode."""
+        self._mode = mode
         matrix = self._corner @ matrix
         if isinstance(content, BackdropContent):
             assert content.surface.fill is not None
             paint = paint_in_box(content.surface.fill, content_box(content, self._library))
-            self.canvas.fill_all(paint, skia_matrix(matrix), opacity)
+            self.canvas.fill_all(paint, skia_matrix(matrix), opacity, mode)
         elif isinstance(content, PictureContent):
             natural = content.width / content.natural[0]
             mips = self._library.picture(content, matrix.max_scale * natural)
@@ -157,7 +169,7 @@ class ContentPainter:
         each = 1.0 if both else opacity
         if surface.fill is not None:
             paint = paint_in_box(surface.fill, box)
-            self.canvas.fill(area.skia_path, paint, skia_matrix(matrix), each)
+            self.canvas.fill(area.skia_path, paint, skia_matrix(matrix), each, self._mode)
         if surface.stroke is not None:
             self._stroke(surface, edge, matrix, each)
         if both:

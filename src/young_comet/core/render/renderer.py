@@ -146,8 +146,10 @@ class Composer:
         if isinstance(layer.content, TreatmentContent):
             self._treat(layer)
         elif self._covered is None or index < (self._floor or 0):
-            if layer.is_plain and layer.blend == "normal":
-                self._painter.draw(layer.content, self._view @ layer.matrix, layer.opacity)
+            direct = layer.blend == "normal" or self._painter.blends(layer.content)
+            if layer.is_plain and direct:
+                matrix = self._view @ layer.matrix
+                self._painter.draw(layer.content, matrix, layer.opacity, layer.blend)
             else:
                 self._lay(self.pictures.picture(layer), layer)
             if self._floor is not None and index + 1 == self._floor:

@@ -228,11 +228,18 @@ class LayerPictures:
             work = self._work(layer, working, wanted[0])
             reach = kind.reach(dict(effect.params), work)
             wanted.insert(0, self._input_area(layer, working, wanted[0], reach))
-        raster = self._content(layer, working, wanted[0])
+        # A blur that comes first finds room about the content and need not make it.
+        room = 0.0
+        if layer.effects and layer.effects[0].kind == "gaussian-blur":
+            room = kinds[0].reach(dict(layer.effects[0].params), self._work(layer, working, area))
+        raster = self._content(layer, working, wanted[0], room)
         if layer.masks:
             raster = self._masked(raster, layer, working)
+        fresh = layer.slices is None
         for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
-            raster = self.apply(raster, effect, kind, self._work(layer, working, need), layer)
+            work = replace(self._work(layer, working, need), fresh=fresh)
+            raster = self.apply(raster, effect, kind, work, layer)
+            fresh = False
         return cut(raster, area)
 
     def _input_area(
@@ -313,7 +320,10 @@ class LayerPictures:
     def _word(self, text: str, font: str, weight: float, size: float) -> Outline:
         return self.library.text(text, TextStyle(font, weight, size, 0.0, 120.0, "centre")).outline
 
-    def _content(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+    def _content(
+        self, layer: ResolvedLayer, working: Affine, area: Region, room: float = 0.0
+    ) -> Raster:
+        """The layer's content, cut, with some pixels of room about it."""
         if isinstance(layer.content, TreatmentContent):
             return Raster(empty(0, 0), area[0], area[1])
         painted = painted_box(layer.content, self.library, working.a / self._unit)
@@ -323,7 +333,7 @@ class LayerPictures:
         if layer.slices is not None:
             source = meet(whole, grown(area, _slice_reach(layer, working.a, painted)))
             return self._sliced(self._painted(layer, working, source), layer, working, area)
-        return self._painted(layer, working, meet(whole, area))
+        return self._painted(layer, working, meet(grown(whole, room), area))
 
     def _painted(self, layer: ResolvedLayer, working: Affine, region: Region) -> Raster:
         pixels = empty(region[2] - region[0], region[3] - region[1])
