@@ -38,7 +38,9 @@ class Work:
     table by its hash; ``text`` the outline of a word in a typeface, weight and size, centred on
     (0, 0). ``keep`` gives what was made under a key before, or makes it: for fields that depend
     on nothing else. Times are seconds from the layer's start; ``length_s`` is its length, ``fps``
-    the scene's frame rate.
+    the scene's frame rate. ``fresh`` is true for the first effect, when nothing lies beyond
+    ``painted``; ``owned`` where a raster belongs to this chain of effects alone, so that an effect
+    may change it in place.
     """
 
     scale: float
@@ -54,6 +56,7 @@ class Work:
     text: Callable[[str, str, float, float], Outline] = lambda text, font, weight, size: _NO_OUTLINE
     length_s: float = 0.0
     fresh: bool = False
+    owned: bool = False
     keep: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = lambda key, make: (
         make()
     )
@@ -203,6 +206,11 @@ def join(a: Region, b: Region) -> Region:
     if b[0] >= b[2] or b[1] >= b[3]:
         return a
     return (min(a[0], b[0]), min(a[1], b[1]), max(a[2], b[2]), max(a[3], b[3]))
+
+
+def own_pixels(raster: Raster, work: Work) -> np.ndarray:
+    """The raster's pixels to be changed: its own where they may be, else a copy."""
+    return raster.pixels if work.owned else raster.pixels.copy()
 
 
 def room_for(raster: Raster, by: float, work: Work) -> Region:

@@ -32,6 +32,7 @@ from .base import (
     flag,
     meet,
     number,
+    own_pixels,
     percent,
     place,
     region_of,
@@ -233,7 +234,7 @@ def _vignette(raster: Raster, p: Params, work: Work) -> Raster:
     names = ("amount", "size", "softness", "roundness", "centre")
     key = ("vignette", region, work.origin, work.scale, work.box, *(p[n] for n in names))
     strength = work.keep(key, lambda: _vignette_strength(region, p, work))
-    pixels = raster.pixels.copy()
+    pixels = own_pixels(raster, work)
     if p["colour"][:3] == (0.0, 0.0, 0.0) and p["colour"][3] == 1.0:
         # Black needs no alpha of its own: the colours are scaled down.
         darken(pixels, strength)
@@ -270,7 +271,7 @@ def _grain(raster: Raster, p: Params, work: Work) -> Raster:
     size = max(1.0, work.px(p["size"]))
     ox, oy = round(work.origin[0]), round(work.origin[1])
     strength = p["amount"] / 100 * 64
-    pixels = raster.pixels.copy()
+    pixels = own_pixels(raster, work)
     if size < 1.5:
         noise.add_grain(
             pixels, raster.left - ox, raster.top - oy, moment, round(p["seed"]),

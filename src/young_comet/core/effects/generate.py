@@ -34,6 +34,7 @@ from .base import (
     laid_in,
     meet,
     number,
+    own_pixels,
     pair,
     percent,
     place,
@@ -68,16 +69,17 @@ def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
         made = np.ascontiguousarray(make(p, work, region))
         if cover == "layer":
             scale_by(made, np.ascontiguousarray(raster.pixels[:, :, 3]))
-            pixels = raster.pixels.copy()
+            kept = raster.pixels.copy() if p["mode"] == "plus-lighter" else raster.pixels
+            pixels = own_pixels(raster, work)
             blend(pixels, made, p["mode"], p["opacity"] / 100)
             if p["mode"] == "plus-lighter":
-                keep_alpha(pixels, raster.pixels)
+                keep_alpha(pixels, kept)
             return Raster(pixels, raster.left, raster.top)
         both = join(region_of(raster), region)
-        result = laid_in(raster, both)
-        blend(
-            result, laid_in(Raster(made, region[0], region[1]), both), p["mode"], p["opacity"] / 100
-        )
+        same = region_of(raster) == both and region == both
+        result = own_pixels(raster, work) if same else laid_in(raster, both)
+        top = made if same else laid_in(Raster(made, region[0], region[1]), both)
+        blend(result, top, p["mode"], p["opacity"] / 100)
         return Raster(result, both[0], both[1])
 
     return draw

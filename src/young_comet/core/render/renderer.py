@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import math
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -218,13 +219,16 @@ class Composer:
             pixels = cv2.copyMakeBorder(
                 pixels, beyond, beyond, beyond, beyond, cv2.BORDER_REPLICATE
             )
-        else:
-            pixels = pixels.copy()
         raster = Raster(pixels, -beyond, -beyond)
         area = (-beyond, -beyond, width + beyond, height + beyond)
         for effect, kind in zip(layer.effects, kinds, strict=True):
-            raster = self.pictures.apply(raster, effect, kind, work.needing(area), layer)
-        result = laid_in(raster, self._region)
+            # The picture so far is not an effect's to change; what the first one made is.
+            mine = replace(work.needing(area), owned=raster.pixels is not self._pixels)
+            raster = self.pictures.apply(raster, effect, kind, mine, layer)
+        there = region_of(raster) == self._region
+        result = raster.pixels if there else laid_in(raster, self._region)
+        if result is self._pixels:
+            return
         whole = not layer.masks and not layer.mattes and layer.opacity >= 1
         if whole and layer.blend == "normal":
             self._pixels[:] = result

@@ -237,7 +237,7 @@ class LayerPictures:
             raster = self._masked(raster, layer, working)
         fresh = layer.slices is None
         for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
-            work = replace(self._work(layer, working, need), fresh=fresh)
+            work = replace(self._work(layer, working, need), fresh=fresh, owned=True)
             raster = self.apply(raster, effect, kind, work, layer)
             fresh = False
         return cut(raster, area)
