@@ -13,7 +13,7 @@ import numpy as np
 
 from young_comet.config import Config
 from young_comet.core.export import QUALITIES, Mp4Writer, RenderSettings
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator
+from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, shared_out
 from young_comet.demo import DEMO_ID, ensure_demo
 from young_comet.jobs import render_scene
 from young_comet.store import DataFolder
@@ -135,8 +135,10 @@ def _render(folder: DataFolder, project, scene_id: str, tmp: Path) -> float:  # 
 def _peak(data: str, queue) -> None:  # type: ignore[no-untyped-def]
     folder = DataFolder(Config(data=Path(data)))
     project = folder.workspace.state(DEMO_ID).project
-    evaluator = SceneEvaluator(project, project.scenes[0].id)
-    renderer = Renderer(MediaLibrary(folder.assets))
+    evaluator = SceneEvaluator(project, project.scenes[-1].id)
+    limits = shared_out(2048, Config().processes)  # as in a server with its other processes
+    library = MediaLibrary(folder.assets, limit_bytes=limits.media)
+    renderer = Renderer(library, limit_bytes=limits.frames)
     with Mp4Writer(Path(data) / "m.mp4", 1920, 1080, evaluator.rate, QUALITIES["good"]) as writer:
         for number in range(75):
             writer.write(renderer.render(evaluator.frame(number), 1920, 1080))

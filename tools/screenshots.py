@@ -9,6 +9,7 @@ import sys
 import tempfile
 import time
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
@@ -47,6 +48,49 @@ def timing(page: Page) -> None:
     page.wait_for_timeout(900)
 
 
+def looks(page: Page, base: str, save: Callable[[str], None]) -> None:
+    """Masks and effects of the kinetic title, the sheet of effects, a drawing."""
+    page.goto(base + "/projects/kite-week/scenes/kinetic-title")
+    page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
+    page.evaluate("youngComet.editor.goTo(62)")
+    page.evaluate("youngComet.editor.select(['wind'])")
+    page.get_by_role("tab", name="Looks").click()
+    page.wait_for_timeout(600)
+    page.evaluate("youngComet.editor.tell('mask-added', 'above')")
+    page.evaluate("youngComet.editor.tell('effect-added', 'wave-1')")
+    page.wait_for_function(
+        "() => document.getElementById('filmstrip').dataset.ready === '1.000'", timeout=90_000
+    )
+    page.evaluate("document.querySelector('[data-section=Masks]').scrollIntoView()")
+    page.wait_for_timeout(600)
+    save("looks")
+    page.keyboard.press("Control+e")
+    page.locator(".effect-entry img").nth(30).scroll_into_view_if_needed()
+    page.wait_for_timeout(3500)
+    page.locator(".effect-body").evaluate("each => { each.scrollTop = 420; }")
+    page.wait_for_timeout(1500)
+    save("effects")
+    page.keyboard.press("Escape")
+    page.evaluate("youngComet.editor.select([])")
+    page.evaluate("youngComet.editor.goTo(181)")
+    page.wait_for_timeout(900)
+    save("kinetic-title")
+    page.goto(base + SCENE)
+    page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
+    page.get_by_role("tab", name="Assets").click()
+    page.hover("[data-asset='kite-emblem']")
+    page.click("[data-asset='kite-emblem'] [aria-label^='Place it as a shape']")
+    page.wait_for_function("() => youngComet.editor.layers.some((each) => each.parts.length)")
+    page.get_by_role("tab", name="Selection").click()
+    page.wait_for_timeout(500)
+    page.evaluate("document.querySelector('[data-section=Drawing]').scrollIntoView()")
+    page.evaluate("youngComet.editor.editPoints('part.p2.path')")
+    page.wait_for_timeout(700)
+    save("drawing")
+    page.evaluate("youngComet.editor.undo()")
+    page.wait_for_timeout(500)
+
+
 def shoot(page: Page, base: str) -> None:
     def save(name: str) -> None:
         page.screenshot(path=TARGET / f"{name}.png")
@@ -82,6 +126,7 @@ def shoot(page: Page, base: str) -> None:
     page.evaluate("document.querySelector('video').currentTime = 3")
     page.wait_for_timeout(800)
     save("renders")
+    looks(page, base, save)
     page.goto(base)
     page.wait_for_timeout(1500)
     save("projects")

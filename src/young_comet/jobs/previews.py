@@ -12,7 +12,7 @@ import os
 import pickle
 import threading
 from collections import OrderedDict
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import Future, InvalidStateError, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import Any
@@ -90,24 +90,30 @@ class PreviewPool:
             future = self._started()[lane].submit(_draw, *asked, data)  # type: ignore[call-arg]
         except (RuntimeError, BrokenProcessPool) as error:
             self.stop(wait=False)
-            result.set_exception(error)
+            _settle(result, error)
             return
 
+        def given_up(asked_for: Future[Drawn]) -> None:
+            if asked_for.cancelled():
+                future.cancel()
+
         def heard(done: Future[Drawn | None]) -> None:
+            if done.cancelled() or result.cancelled():
+                result.cancel()
+                return
             try:
                 picture = done.result()
             except BaseException as error:
                 if isinstance(error, BrokenProcessPool):
                     self.stop(wait=False)
-                result.set_exception(error)
+                _settle(result, error)
                 return
-            if picture is not None:
-                result.set_result(picture)
-            elif not sent:
+            if picture is None and not sent:
                 self._ask(result, project, lane, asked, True)
             else:
-                result.set_exception(RuntimeError("a preview process lost its project"))
+                _settle(result, picture or RuntimeError("a preview process lost its project"))
 
+        result.add_done_callback(given_up)
         future.add_done_callback(heard)
 
     def _bytes(self, project: Project) -> bytes:
@@ -132,6 +138,15 @@ class PreviewPool:
                     for _ in range(self._processes)
                 ]
             return self._pools
+
+
+def _settle(result: Future[Drawn], value: Drawn | BaseException) -> None:
+    """Gives a future its value or error, unless it was given up in the meantime."""
+    with contextlib.suppress(InvalidStateError):
+        if isinstance(value, BaseException):
+            result.set_exception(value)
+        else:
+            result.set_result(value)
 
 
 class _Drawer:

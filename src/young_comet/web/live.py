@@ -350,7 +350,8 @@ class LiveSession:
         if coming.known:
             _PACKING.submit(self._tell, header)
             return
-        if coming.picture is not None and coming.picture.exception() is None:
+        drawn = coming.picture is not None and not coming.picture.cancelled()
+        if drawn and coming.picture is not None and coming.picture.exception() is None:
             header["signature"], data = coming.picture.result()
             entry = (header["signature"], coming.height)
             # A hold: the page has the same picture already under another number.
