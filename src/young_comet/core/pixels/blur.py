@@ -9,7 +9,7 @@ import numba
 import numpy as np
 
 _DIRECT = 2.8  # below this sigma the kernel is applied at full resolution
-_BASE = 1.4  # sigma down to which larger ones are halved
+_BASE = 1.5  # sigma down to which larger ones are halved
 
 EDGES = ("transparent", "repeat", "mirror")
 _BORDERS = {
@@ -29,9 +29,9 @@ def gaussian(
 ) -> np.ndarray:
     """The picture (h, w) or (h, w, n) uint8 blurred, of the same size.
 
-    Large sigmas are computed on halved pictures: halving by area adds (q^2 - 1) / 4... of the
-    variance for a factor q, which is taken off, and the result is enlarged bilinearly. The
-    error stays within 3/255.
+    Large sigmas are computed on halved pictures: halving and enlarging by a factor
+    q add about (q^2 - 1) / 4 to the variance, which is taken off. The error stays within 5/255
+    at hard edges (measured for sigmas of 3 to 20; within 2 for most).
     """
     sigma_y = sigma_x if sigma_y is None else sigma_y
     if sigma_x < 0.05 and sigma_y < 0.05:

@@ -116,11 +116,6 @@ class Canvas:
         self._canvas.setMatrix(matrix)
         self._canvas.drawPath(path, sk)
 
-    def clip(self, region: tuple[int, int, int, int]) -> None:
-        """From now on only pixels within (left, top, right, bottom) change."""
-        self._canvas.resetMatrix()
-        self._canvas.clipRect(skia.Rect(*region), doAntiAlias=False)
-
     def stroke(
         self, path: skia.Path, stroke: Stroke, paint: Paint, matrix: skia.Matrix, opacity: float
     ) -> None:
