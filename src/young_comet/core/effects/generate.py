@@ -137,8 +137,8 @@ def _rays(p: Params, work: Work, region: Region) -> np.ndarray:
     sharp = 1 + p["sharpness"] / 100 * 6
     strength = np.clip(around * 0.6 + 0.5, 0, 1) ** sharp
     rows = np.clip(1 - np.arange(256) / 255, 0, 1) ** (0.3 + p["falloff"] / 100 * 2.4)
-    polar = (strength[:, None] * rows[None, :]).astype(np.float32)
-    polar = np.rint(np.vstack([polar, polar[:1]]) * 255).astype(np.uint8)
+    strength = np.append(strength, strength[:1]).astype(np.float32)
+    polar = cv2.convertScaleAbs(strength[:, None] * rows.astype(np.float32)[None, :], alpha=255)
 
     def maps() -> np.ndarray:
         """Distance and turn of every pixel, in steps of the polar picture."""
