@@ -358,18 +358,31 @@ def test_a_straight_shift_is_smeared_over_its_way():
     assert np.array_equal(alpha(moving(), time_s=2.0), alpha(moving(False), time_s=2.0)), "at rest"
 
 
+def against_many_moments(panel, time_s):
+    """Differences from the mean of 200 sharp pictures while the shutter is open."""
+    blurred = clear(panel, shutter=Shutter(on=True, angle_deg=360.0, offset_deg=-180.0))
+    picture = alpha(blurred, time_s=time_s).astype(float)
+    moments = [
+        alpha(clear(panel), time_s=time_s + (i + 0.5) / 200 / 25 - 0.02).astype(float)
+        for i in range(200)
+    ]
+    return np.abs(picture - np.mean(moments, axis=0))
+
+
 def test_motion_blur_agrees_with_many_sharp_moments():
-    """Against the mean of 200 pictures: a turning and growing layer, within 12 levels."""
+    """A turning and growing layer, within 12 levels."""
     panel = layer("panel", "shape", shape__size=[90.0, 30.0], fill__colour="#ffffff", position=[160.0, 90.0],
                   rotation=[key(0, 0.0), key(1, 180.0)], scale=[key(0, [60.0, 60.0]), key(1, [140.0, 140.0])])  # fmt: skip
-    blurred = clear(panel, shutter=Shutter(on=True, angle_deg=360.0, offset_deg=-180.0))
-    sharp = clear(panel)
-    picture = alpha(blurred, time_s=0.4).astype(float)
-    moments = [
-        alpha(sharp, time_s=0.4 + (i + 0.5) / 200 / 25 - 0.02).astype(float) for i in range(200)
-    ]
-    mean = np.mean(moments, axis=0)
-    assert np.abs(picture - mean).max() <= 12 and np.abs(picture - mean).mean() < 0.4
+    far = against_many_moments(panel, 0.4)
+    assert far.max() <= 12 and far.mean() < 0.4
+
+
+def test_a_shape_that_grows_fast_has_moments_enough():
+    """Its sides go 56 px a frame: steps of 6 px are 27 levels high, half of that off at most."""
+    panel = layer("panel", "shape", fill__colour="#ffffff", position=[160.0, 90.0],
+                  shape__size=[key(0, [20.0, 40.0]), key(0.1, [300.0, 40.0])])  # fmt: skip
+    far = against_many_moments(panel, 0.04)
+    assert far.max() <= 15
 
 
 def test_a_layer_may_have_its_own_mind_about_motion_blur():

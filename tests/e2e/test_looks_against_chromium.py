@@ -268,7 +268,7 @@ def test_displacement_is_the_filters_within_8_on_smooth_pictures(page):
 @pytest.mark.parametrize(("operator", "radius"), [("dilate", 5), ("erode", 3)])
 def test_growing_a_square_is_morphology_but_for_its_round_corners(page, operator, radius):
     """feMorphology grows squares; our outline is round: they agree along straight edges."""
-    from young_comet.core.effects.style import spread
+    from young_comet.core.effects.alphas import spread
 
     pixels = shape()
     reference = theirs(

@@ -3,9 +3,12 @@
 from .base import EVERYWHERE, EffectKind, Params, Registry, Work, cut, grown, laid_in
 from .blur import BLURS
 from .colour import COLOURS
-from .distort import DISTORTIONS
-from .generate import GENERATORS
+from .distort import BENDS
+from .figures import FIGURES
+from .generate import FIELDS
 from .key import KEYS
+from .patterns import PATTERNS
+from .reshape import RESHAPES
 from .reveal import REVEALS
 from .style import STYLES
 
@@ -15,7 +18,8 @@ FAMILIES = (
 )  # fmt: skip
 
 EFFECTS = Registry()
-EFFECTS.add(*BLURS, *COLOURS, *STYLES, *DISTORTIONS, *GENERATORS, *REVEALS, *KEYS)
+EFFECTS.add(*BLURS, *COLOURS, *STYLES, *BENDS, *RESHAPES)
+EFFECTS.add(*FIELDS, *PATTERNS, *FIGURES, *REVEALS, *KEYS)
 
 __all__ = [
     "EFFECTS",

@@ -12,6 +12,7 @@ from ..pixels import blur as blurs
 from ..pixels.blend import luminance, scale_by
 from ..pixels.raster import Raster
 from ..pixels.warp import places
+from .alphas import spread
 from .base import (
     EffectKind,
     Params,
@@ -24,7 +25,6 @@ from .base import (
     percent,
     region_of,
 )
-from .style import spread
 
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")

@@ -13,11 +13,11 @@ from ..pixels.blend import blend, hold_within, keep_alpha, scale_by, tinted, und
 from ..pixels.colour import Rgba
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import places
+from .alphas import alpha_in, cut_alpha, ring_filled, shifted, spread
 from .base import (
     EVERYWHERE,
     EffectKind,
     Params,
-    Region,
     Work,
     angle,
     choice,
@@ -33,55 +33,6 @@ from .base import (
     region_of,
     room_for,
 )
-
-
-def alpha_in(raster: Raster, region: Region) -> np.ndarray:
-    """The raster's alpha over a region (h, w)."""
-    result = np.zeros((max(0, region[3] - region[1]), max(0, region[2] - region[0])), np.uint8)
-    part = meet(region, region_of(raster))
-    if part[2] > part[0] and part[3] > part[1]:
-        own = raster.pixels[
-            part[1] - raster.top : part[3] - raster.top,
-            part[0] - raster.left : part[2] - raster.left,
-            3,
-        ]
-        result[
-            part[1] - region[1] : part[3] - region[1], part[0] - region[0] : part[2] - region[0]
-        ] = own
-    return result
-
-
-def shifted(alpha: np.ndarray, dx: float, dy: float) -> np.ndarray:
-    """An alpha moved by parts of pixels, transparent behind it."""
-    if dx == round(dx) and dy == round(dy):
-        result = np.zeros_like(alpha)
-        h, w = alpha.shape
-        x, y = round(dx), round(dy)
-        if abs(x) < w and abs(y) < h:
-            result[max(0, y) : h + min(0, y), max(0, x) : w + min(0, x)] = alpha[
-                max(0, -y) : h - max(0, y), max(0, -x) : w - max(0, x)
-            ]
-        return result
-    matrix = np.array([[1, 0, dx], [0, 1, dy]], np.float64)
-    return cv2.warpAffine(alpha, matrix, (alpha.shape[1], alpha.shape[0]), flags=cv2.INTER_LINEAR)
-
-
-def spread(alpha: np.ndarray, radius: float) -> np.ndarray:
-    """An alpha grown by a radius (shrunk where negative) with round corners and a smooth edge:
-    by the distance to its half-covered edge."""
-    if abs(radius) < 0.05 or alpha.size == 0:
-        return alpha
-    if radius < 0:
-        inner = spread(np.pad(255 - alpha, 1, constant_values=255), -radius)
-        return np.ascontiguousarray(255 - inner[1:-1, 1:-1])
-    outside = (alpha < 128).astype(np.uint8)
-    if not outside.all():
-        far = cv2.distanceTransform(outside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-        # The distance counts from pixel centres: the true edge lies nearer by the coverage of
-        # the edge pixel, half a pixel on the average.
-        edge = np.clip(np.float32(radius + 1.0) - far, 0, 1)
-        return np.maximum(alpha, (edge * 255 + 0.5).astype(np.uint8))
-    return alpha
 
 
 def offset_of(p: Params, work: Work) -> tuple[float, float]:
@@ -105,24 +56,12 @@ def _drop_shadow(raster: Raster, p: Params, work: Work) -> Raster:
     around = meet(around, grown(region_of(raster), wide + max(abs(dx), abs(dy)) + 1))
     alpha = spread(alpha_in(raster, around), work.px(p["spread"]))
     shadow = shifted(blurs.gaussian(alpha, sigma), dx, dy)
-    pixels = _cut_alpha(shadow, around, region)
+    pixels = cut_alpha(shadow, around, region)
     result = tinted(pixels, p["colour"], p["opacity"] / 100)
     if not p["only"]:
         own = laid_in(raster, region)
         blend(result, own)
     return Raster(result, region[0], region[1])
-
-
-def _cut_alpha(alpha: np.ndarray, region: Region, wanted: Region) -> np.ndarray:
-    result = np.zeros((wanted[3] - wanted[1], wanted[2] - wanted[0]), np.uint8)
-    part = meet(region, wanted)
-    if part[2] > part[0] and part[3] > part[1]:
-        result[
-            part[1] - wanted[1] : part[3] - wanted[1], part[0] - wanted[0] : part[2] - wanted[0]
-        ] = alpha[
-            part[1] - region[1] : part[3] - region[1], part[0] - region[0] : part[2] - region[0]
-        ]
-    return result
 
 
 def _inner_shadow(raster: Raster, p: Params, work: Work) -> Raster:
@@ -135,7 +74,7 @@ def _inner_shadow(raster: Raster, p: Params, work: Work) -> Raster:
     hollow = np.pad(hollow, wide, constant_values=255)
     shade = shifted(blurs.gaussian(hollow, sigma, edges="repeat"), dx, dy)[wide:-wide, wide:-wide]
     return _within(
-        raster, _cut_alpha(np.ascontiguousarray(shade), around, region_of(raster)), p, "normal"
+        raster, cut_alpha(np.ascontiguousarray(shade), around, region_of(raster)), p, "normal"
     )
 
 
@@ -232,7 +171,7 @@ def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     softness = work.px(p["softness"])
     if softness > 0.2:
         ring = blurs.gaussian(ring, softness)
-    ring = _cut_alpha(ring, around, region)
+    ring = cut_alpha(ring, around, region)
     lines = tinted(ring, p["colour"], p["opacity"] / 100)
     if p["only"]:
         return Raster(lines, region[0], region[1])
@@ -240,7 +179,7 @@ def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     if where == "outside":
         # The layer's own soft edge shows no gap: the ring goes beneath it.
         lines = tinted(
-            _cut_alpha(np.maximum(ring_filled(alpha, out, width, gap, count), 0), around, region),
+            cut_alpha(np.maximum(ring_filled(alpha, out, width, gap, count), 0), around, region),
             p["colour"],
             p["opacity"] / 100,
         )
@@ -248,17 +187,6 @@ def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     else:
         blend(own, lines)
     return Raster(own, region[0], region[1])
-
-
-def ring_filled(alpha: np.ndarray, out: float, width: float, gap: float, count: int) -> np.ndarray:
-    """The rings about an alpha with the innermost one going on beneath the form."""
-    ring = np.zeros_like(alpha)
-    for index in range(count):
-        outer = out - index * (width + gap)
-        inner = outer - width
-        hole = spread(alpha, inner) if index < count - 1 else np.zeros_like(alpha)
-        ring = np.maximum(ring, cv2.subtract(spread(alpha, outer), hole))
-    return ring
 
 
 def _edge_light(raster: Raster, p: Params, work: Work) -> Raster:
@@ -295,7 +223,7 @@ def _long_shadow(raster: Raster, p: Params, work: Work) -> Raster:
         step = min(max(0.5, far), length - far)
         drawn = np.maximum(drawn, shifted(drawn, step * math.cos(turned), step * math.sin(turned)))
         far += step
-    shade = _cut_alpha(drawn, around, region)
+    shade = cut_alpha(drawn, around, region)
     if p["fade"] > 0 and length > 0:
         x, y = places(region)
         left, top, right, bottom = work.content
@@ -403,9 +331,13 @@ def _moved_pixels(pixels: np.ndarray, matrix: np.ndarray) -> np.ndarray:
 
 
 WHITE: Rgba = (1.0, 1.0, 1.0, 1.0)
+
 OPACITY = percent("opacity", "Opacity", 60)
+
 ANGLE = angle("angle", "Direction", 60)
+
 SOFTNESS = number("softness", "Softness", 10, "px", 0, 400)
+
 _BLENDS = (
     ("screen", "Screened"),
     ("plus-lighter", "Added"),

@@ -21,21 +21,32 @@ from ..geometry.affine import Affine, Box
 from ..geometry.contours import contours_of, write_contours
 from ..geometry.outline import Outline, from_svg_path
 from ..pixels.colour import Rgba, format_colour
-from .svg import _UNITS, check_svg
+from .svg import check_svg
+from .svg_syntax import (
+    coordinate,
+    declarations,
+    length,
+    matches,
+    numbers,
+    share,
+    style_rules,
+    tag_of,
+    transform_of,
+    view_matrix,
+)
 
 MAX_PARTS = 400
+
 MAX_DEPTH = 40
 
-_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
-_TRANSFORM = re.compile(r"(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)")
-_RULE = re.compile(r"([^{}]+)\{([^{}]*)\}")
-_COMMENT = re.compile(r"/\*.*?\*/", re.DOTALL)
 _URL = re.compile(r"url\(\s*['\"]?#([^'\")\s]+)['\"]?\s*\)")
+
 _INHERITED = (
     "fill", "stroke", "fill-opacity", "stroke-opacity", "stroke-width", "stroke-linecap",
     "stroke-linejoin", "stroke-dasharray", "stroke-dashoffset", "fill-rule", "clip-rule", "color",
     "visibility", "vector-effect",
 )  # fmt: skip
+
 _OWN = (
     "opacity",
     "clip-path",
@@ -46,7 +57,9 @@ _OWN = (
     "stop-color",
     "stop-opacity",
 )
+
 _SHAPES = ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon")
+
 _CONTAINERS = ("svg", "g", "a", "switch", "symbol")
 
 
@@ -111,12 +124,12 @@ class _Reader:
     def __init__(self, root: Element, width: float, height: float) -> None:
         self._root, self._size = root, (width, height)
         self._by_id = {e.get("id", ""): e for e in root.iter() if e.get("id")}
-        self._rules = _style_rules(root)
+        self._rules = style_rules(root)
         self._parts: list[DrawnPart] = []
         self._notes: dict[str, int] = {}
 
     def read(self) -> Drawing:
-        view = _view_matrix(self._root, *self._size)
+        view = view_matrix(self._root, *self._size)
         middle = Affine.shift(-self._size[0] / 2, -self._size[1] / 2)
         start = _State(middle @ view, {"fill": "#000000", "stroke": "none"})
         state = self._inherit(self._root, start, transform=False)
@@ -135,7 +148,7 @@ class _Reader:
     # Walking
 
     def _element(self, element: Element, state: _State) -> None:
-        kind = _tag(element)
+        kind = tag_of(element)
         if state.depth > MAX_DEPTH:
             self._note("elements nested too deeply were left out")
             return
@@ -160,7 +173,7 @@ class _Reader:
             before = len(self._parts)
             for child in element:
                 self._element(child, inner)
-            if _share(style.get("opacity", "1")) < 1 and len(self._parts) - before > 1:
+            if share(style.get("opacity", "1")) < 1 and len(self._parts) - before > 1:
                 self._note("a group's opacity now counts for each of its paths by itself")
 
     def _check(self, style: dict[str, str]) -> None:
@@ -177,11 +190,11 @@ class _Reader:
         if found is None or target in state.used:
             self._note("a use of something that is not there was left out")
             return
-        shift = Affine.shift(_length(element.get("x")), _length(element.get("y")))
+        shift = Affine.shift(length(element.get("x")), length(element.get("y")))
         state = replace(
             state, matrix=state.matrix @ shift, used=state.used | {target}, depth=state.depth + 1
         )
-        if _tag(found) == "symbol":
+        if tag_of(found) == "symbol":
             inner = self._nested(found, self._inherit(found, state), element)
             for child in found:
                 self._element(child, inner)
@@ -193,26 +206,26 @@ class _Reader:
         sized = sized if sized is not None else element
         shift = Affine()
         if sized is element:
-            shift = Affine.shift(_length(element.get("x")), _length(element.get("y")))
-        view = _numbers(element.get("viewBox", ""))
+            shift = Affine.shift(length(element.get("x")), length(element.get("y")))
+        view = numbers(element.get("viewBox", ""))
         if len(view) != 4 or view[2] <= 0 or view[3] <= 0:
             return replace(state, matrix=state.matrix @ shift)
-        width = _length(sized.get("width"), view[2])
-        height = _length(sized.get("height"), view[3])
-        return replace(state, matrix=state.matrix @ shift @ _view_matrix(element, width, height))
+        width = length(sized.get("width"), view[2])
+        height = length(sized.get("height"), view[3])
+        return replace(state, matrix=state.matrix @ shift @ view_matrix(element, width, height))
 
     def _inherit(self, element: Element, state: _State, *, transform: bool = True) -> _State:
         style = self._style(element)
         inherited = {k: v for k, v in style.items() if k in _INHERITED and v != "inherit"}
         matrix = state.matrix
         if transform:
-            matrix = matrix @ _transform(style.get("transform", element.get("transform", "")))
+            matrix = matrix @ transform_of(style.get("transform", element.get("transform", "")))
         name = element.get("id") or state.name
         result = replace(
             state,
             matrix=matrix,
             style={**state.style, **inherited},
-            opacity=state.opacity * _share(style.get("opacity", "1")),
+            opacity=state.opacity * share(style.get("opacity", "1")),
             name=name,
             depth=state.depth + 1,
         )
@@ -224,26 +237,26 @@ class _Reader:
     def _clipped(self, clip_id: str, state: _State) -> Outline | None:
         """The clip in the drawing's space, within the one that holds already."""
         element = self._by_id.get(clip_id)
-        if element is None or _tag(element) != "clipPath":
+        if element is None or tag_of(element) != "clipPath":
             self._note("a clip that is not there was left out")
             return state.clip
         if element.get("clipPathUnits") == "objectBoundingBox":
             self._note("clips measured by a shape's box were left out")
             return state.clip
         whole = Outline.empty()
-        base = replace(state, matrix=state.matrix @ _transform(element.get("transform", "")))
+        base = replace(state, matrix=state.matrix @ transform_of(element.get("transform", "")))
         for child in element:
             target = child
             inner = self._inherit(child, base)
-            if _tag(child) == "use":
+            if tag_of(child) == "use":
                 link = next((v for k, v in child.attrib.items() if k.split("}")[-1] == "href"), "")
                 found = self._by_id.get(link.lstrip("#"))
                 if found is None:
                     continue
-                shift = Affine.shift(_length(child.get("x")), _length(child.get("y")))
+                shift = Affine.shift(length(child.get("x")), length(child.get("y")))
                 inner = self._inherit(found, replace(inner, matrix=inner.matrix @ shift))
                 target = found
-            outline = self._outline(target, _tag(target), inner, "clip-rule")
+            outline = self._outline(target, tag_of(target), inner, "clip-rule")
             if outline is not None:
                 whole = whole.joined(outline, "union")
         return whole if state.clip is None else state.clip.joined(whole, "intersect")
@@ -255,9 +268,9 @@ class _Reader:
         style = {k: v.strip() for k, v in element.attrib.items() if k in (*_INHERITED, *_OWN)}
         classes = set(element.get("class", "").split())
         for selector, rules in self._rules:
-            if _matches(selector, _tag(element), element.get("id", ""), classes):
+            if matches(selector, tag_of(element), element.get("id", ""), classes):
                 style.update(rules)
-        style.update(_declarations(element.get("style", "")))
+        style.update(declarations(element.get("style", "")))
         return style
 
     # Shapes
@@ -279,24 +292,24 @@ class _Reader:
                 self._note("a path that cannot be read was left out")
                 return None
         if kind == "rect":
-            w, h = _length(get("width")), _length(get("height"))
-            rx = _length(get("rx", get("ry")))
-            at = Affine.shift(_length(get("x")) + w / 2, _length(get("y")) + h / 2)
+            w, h = length(get("width")), length(get("height"))
+            rx = length(get("rx", get("ry")))
+            at = Affine.shift(length(get("x")) + w / 2, length(get("y")) + h / 2)
             return outlines.rectangle(w, h, rx).mapped(at) if w > 0 and h > 0 else None
         if kind in ("circle", "ellipse"):
-            rx = _length(get("r", get("rx")))
-            ry = _length(get("r", get("ry")))
-            at = Affine.shift(_length(get("cx")), _length(get("cy")))
+            rx = length(get("r", get("rx")))
+            ry = length(get("r", get("ry")))
+            at = Affine.shift(length(get("cx")), length(get("cy")))
             return outlines.ellipse(2 * rx, 2 * ry).mapped(at) if rx > 0 and ry > 0 else None
         if kind == "line":
             ends = [
-                (_length(get("x1")), _length(get("y1"))),
-                (_length(get("x2")), _length(get("y2"))),
+                (length(get("x1")), length(get("y1"))),
+                (length(get("x2")), length(get("y2"))),
             ]
             return outlines.polygon(ends, closed=False)
         if kind in ("polyline", "polygon"):
-            numbers = _numbers(get("points", ""))
-            points = list(zip(numbers[::2], numbers[1::2], strict=False))
+            values = numbers(get("points", ""))
+            points = list(zip(values[::2], values[1::2], strict=False))
             return outlines.polygon(points, closed=kind == "polygon") if len(points) > 1 else None
         return None
 
@@ -308,7 +321,7 @@ class _Reader:
             return
         fill = None if kind == "line" else self._paint(state, "fill", outline)
         stroke = self._paint(state, "stroke", outline)
-        width = _length(state.style.get("stroke-width", "1"))
+        width = length(state.style.get("stroke-width", "1"))
         if state.style.get("vector-effect") != "non-scaling-stroke":
             width *= state.matrix.mean_scale
         if isinstance(stroke, GradientFill):
@@ -347,10 +360,10 @@ class _Reader:
         width: float,
     ) -> DrawnPart:  # fmt: skip
         style = state.style
-        dash = [v * state.matrix.mean_scale for v in _numbers(style.get("stroke-dasharray", ""))]
+        dash = [v * state.matrix.mean_scale for v in numbers(style.get("stroke-dasharray", ""))]
         fine = dash and all(v >= 0 for v in dash) and sum(dash) > 0.1 and len(dash) <= 32
         cap, join = style.get("stroke-linecap", "butt"), style.get("stroke-linejoin", "miter")
-        name = element.get("id") or state.name or _tag(element)
+        name = element.get("id") or state.name or tag_of(element)
         return DrawnPart(
             f"{name}"[:180],
             write_contours(contours_of(outline)),
@@ -360,7 +373,7 @@ class _Reader:
             cap if cap in ("butt", "round", "square") else "butt",
             join if join in ("miter", "round", "bevel") else "miter",
             " ".join(f"{v:g}" for v in dash) if fine else "",
-            _length(style.get("stroke-dashoffset", "0")) * state.matrix.mean_scale,
+            length(style.get("stroke-dashoffset", "0")) * state.matrix.mean_scale,
             state.opacity,
         )
 
@@ -368,13 +381,13 @@ class _Reader:
 
     def _paint(self, state: _State, which: str, outline: Outline) -> str | GradientFill | None:
         text = state.style.get(which, "none").strip()
-        opacity = _share(state.style.get(f"{which}-opacity", "1"))
+        opacity = share(state.style.get(f"{which}-opacity", "1"))
         reference = _URL.match(text)
         if reference is None:
             colour = self._colour(text, state)
             return None if colour is None else format_colour((*colour[:3], colour[3] * opacity))
         element = self._by_id.get(reference[1])
-        kind = _tag(element) if element is not None else ""
+        kind = tag_of(element) if element is not None else ""
         if kind in ("linearGradient", "radialGradient") and element is not None:
             return self._gradient(element, state, outline, opacity)
         if kind == "pattern":
@@ -406,13 +419,13 @@ class _Reader:
             return None
         if len(stops) == 1:
             return stops[0][1]
-        kind = "linear" if _tag(element) == "linearGradient" else "radial"
+        kind = "linear" if tag_of(element) == "linearGradient" else "radial"
 
         def get(name: str, default: str) -> str:
             return next((e.get(name, "") for e in chain if e.get(name)), default)
 
         in_box = get("gradientUnits", "objectBoundingBox") == "objectBoundingBox"
-        inner = _transform(get("gradientTransform", ""))
+        inner = transform_of(get("gradientTransform", ""))
         box = outline.bounds
         size = (max(box[2] - box[0], 1e-6), max(box[3] - box[1], 1e-6))
         if in_box:
@@ -423,15 +436,15 @@ class _Reader:
             place = state.matrix @ inner
         view = (1.0, 1.0) if in_box else self._size
         if kind == "linear":
-            start = (_coordinate(get("x1", "0%"), view[0]), _coordinate(get("y1", "0%"), view[1]))
-            end = (_coordinate(get("x2", "100%"), view[0]), _coordinate(get("y2", "0%"), view[1]))
+            start = (coordinate(get("x1", "0%"), view[0]), coordinate(get("y1", "0%"), view[1]))
+            end = (coordinate(get("x2", "100%"), view[0]), coordinate(get("y2", "0%"), view[1]))
             a, b = place(start), _square_end(place, start, end)
         else:
             centre = (
-                _coordinate(get("cx", "50%"), view[0]),
-                _coordinate(get("cy", "50%"), view[1]),
+                coordinate(get("cx", "50%"), view[0]),
+                coordinate(get("cy", "50%"), view[1]),
             )
-            radius = _coordinate(get("r", "50%"), math.hypot(*view) / math.sqrt(2))
+            radius = coordinate(get("r", "50%"), math.hypot(*view) / math.sqrt(2))
             a = place(centre)
             far = radius * place.mean_scale
             b = (a[0] + far, a[1])
@@ -459,17 +472,17 @@ class _Reader:
     def _stops(
         self, chain: list[Element], state: _State, opacity: float
     ) -> list[tuple[float, str]]:
-        owner = next((e for e in chain if any(_tag(c) == "stop" for c in e)), None)
+        owner = next((e for e in chain if any(tag_of(c) == "stop" for c in e)), None)
         stops: list[tuple[float, str]] = []
         last = 0.0
         for child in owner if owner is not None else []:
-            if _tag(child) != "stop":
+            if tag_of(child) != "stop":
                 continue
             style = self._style(child)
-            offset = max(last, min(1.0, max(0.0, _share(child.get("offset", "0")))))
+            offset = max(last, min(1.0, max(0.0, share(child.get("offset", "0")))))
             last = offset
             colour = self._colour(style.get("stop-color", "#000000"), state) or (0.0, 0.0, 0.0, 0.0)
-            alpha = colour[3] * _share(style.get("stop-opacity", "1")) * opacity
+            alpha = colour[3] * share(style.get("stop-opacity", "1")) * opacity
             stops.append((offset, format_colour((*colour[:3], alpha))))
         return stops
 
@@ -501,111 +514,6 @@ def _refitted(fill: GradientFill, old: Box, new: Box) -> GradientFill:
         return ((x - new[0]) / width * 100, (y - new[1]) / height * 100)
 
     return replace(fill, start=move(fill.start), end=move(fill.end))
-
-
-def _tag(element: Element) -> str:
-    return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""
-
-
-def _numbers(text: str) -> list[float]:
-    return [float(n) for n in _NUMBER.findall(text)]
-
-
-def _length(text: str | None, default: float = 0.0) -> float:
-    match = re.fullmatch(r"\s*([0-9.eE+-]+)\s*([a-z%]*)\s*", text or "")
-    if not match:
-        return default
-    try:
-        value = float(match[1])
-    except ValueError:
-        return default
-    return value * _UNITS.get(match[2], 1.0) if math.isfinite(value) else default
-
-
-def _coordinate(text: str, whole: float) -> float:
-    if text.strip().endswith("%"):
-        return _share(text) * whole
-    return _length(text)
-
-
-def _share(text: str) -> float:
-    """A number or a percentage as a fraction."""
-    numbers = _numbers(text)
-    if not numbers:
-        return 1.0
-    return numbers[0] / 100 if text.strip().endswith("%") else numbers[0]
-
-
-def _transform(text: str) -> Affine:
-    result = Affine()
-    for name, arguments in _TRANSFORM.findall(text or ""):
-        v = _numbers(arguments)
-        if name == "matrix" and len(v) == 6:
-            result = result @ Affine(*v)
-        elif name == "translate" and v:
-            result = result @ Affine.shift(v[0], v[1] if len(v) > 1 else 0.0)
-        elif name == "scale" and v:
-            result = result @ Affine.scaling(v[0], v[1] if len(v) > 1 else v[0])
-        elif name == "rotate" and v:
-            about = (v[1], v[2]) if len(v) > 2 else (0.0, 0.0)
-            turn = Affine.shift(*about) @ Affine.rotation(v[0]) @ Affine.shift(-about[0], -about[1])
-            result = result @ turn
-        elif name == "skewX" and v:
-            result = result @ Affine.skewing(v[0], 0.0)
-        elif name == "skewY" and v:
-            result = result @ Affine.skewing(0.0, v[0])
-    return result
-
-
-def _view_matrix(element: Element, width: float, height: float) -> Affine:
-    """The viewBox fitted into a size as preserveAspectRatio says (SVG 2, 8.6)."""
-    view = _numbers(element.get("viewBox", ""))
-    if len(view) != 4 or view[2] <= 0 or view[3] <= 0:
-        return Affine()
-    sx, sy = width / view[2], height / view[3]
-    words = element.get("preserveAspectRatio", "xMidYMid meet").split()
-    align = words[0] if words else "xMidYMid"
-    if align != "none":
-        sx = sy = max(sx, sy) if "slice" in words else min(sx, sy)
-    spare_x, spare_y = width - view[2] * sx, height - view[3] * sy
-    kx = 0.0 if "xMin" in align else 1.0 if "xMax" in align else 0.5
-    ky = 0.0 if "YMin" in align else 1.0 if "YMax" in align else 0.5
-    shift = Affine.shift(spare_x * kx - view[0] * sx, spare_y * ky - view[1] * sy)
-    return shift @ Affine.scaling(sx, sy)
-
-
-def _style_rules(root: Element) -> list[tuple[str, dict[str, str]]]:
-    """Simple selectors of all style sheets with their declarations, weak ones first."""
-    rules = []
-    for element in root.iter():
-        if _tag(element) != "style":
-            continue
-        for selectors, body in _RULE.findall(_COMMENT.sub("", element.text or "")):
-            declared = _declarations(body)
-            rules += [(selector.strip(), declared) for selector in selectors.split(",")]
-    weight = {"#": 2, ".": 1}
-    return sorted(rules, key=lambda rule: weight.get(rule[0][:1], 1 if "." in rule[0] else 0))
-
-
-def _declarations(text: str) -> dict[str, str]:
-    found = {}
-    for part in text.split(";"):
-        name, colon, value = part.partition(":")
-        if colon:
-            found[name.strip().lower()] = value.replace("!important", "").strip()
-    return found
-
-
-def _matches(selector: str, tag: str, element_id: str, classes: set[str]) -> bool:
-    match = re.fullmatch(r"([a-zA-Z]*|\*)((?:[.#][\w-]+)*)", selector)
-    if not match or not selector:
-        return False
-    if match[1] not in ("", "*", tag):
-        return False
-    for kind, name in re.findall(r"([.#])([\w-]+)", match[2]):
-        if (kind == "." and name not in classes) or (kind == "#" and name != element_id):
-            return False
-    return True
 
 
 def layer_parts(drawing: Drawing) -> tuple[list[dict[str, str]], dict[str, Any]]:

@@ -214,13 +214,28 @@ def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -
         turned = _lens_shift(first, last)
         far, count = max(far, turned), max(count, turned / 6)
     if (first.content, first.slices) != (last.content, last.slices):
-        far, count = max(far, 1.0), max(count, 6)
+        grown = _form_shift(first, last)
+        far, count = max(far, 1.0, grown), max(count, 6, grown / 6)
     for a_mask, b_mask in zip(first.masks, last.masks, strict=True):
         moved = _mask_shift(a_mask, b_mask)
         far, count = max(far, moved), max(count, moved / 6)
     if far < 0.7:
         return 0
     return int(min(MAX_SAMPLES, max(MIN_SAMPLES, math.ceil(count))))
+
+
+def _form_shift(first: ResolvedLayer, last: ResolvedLayer) -> float:
+    """How far the rim of a shape that changes its size goes, px."""
+    a, b = first.content, last.content
+    if not (isinstance(a, ShapeContent) and isinstance(b, ShapeContent)):
+        return 0.0
+    far = max(
+        math.dist(a.form.size, b.form.size) / 2,
+        math.dist(a.form.start, b.form.start),
+        math.dist(a.form.end, b.form.end),
+        abs(a.form.radius - b.form.radius),
+    )
+    return far * max(first.matrix.max_scale, last.matrix.max_scale)
 
 
 def _lens_shift(first: ResolvedLayer, last: ResolvedLayer) -> float:

@@ -18,6 +18,7 @@ from ..pixels.canvas import Canvas
 from ..pixels.raster import Raster, empty
 from .draw import ContentPainter
 from .library import MediaLibrary
+from .masking import mask_coverage
 from .resolved import BackdropContent, ResolvedFrame, ResolvedLayer, TreatmentContent
 from .sheets import LayerPictures
 
@@ -208,7 +209,7 @@ class Composer:
             return
         working = self._view @ layer.matrix
         width, height = self._region[2], self._region[3]
-        work = self.pictures._work(layer, working, self._region)
+        work = self.pictures.work(layer, working, self._region)
         kinds = [EFFECTS.members[e.kind] for e in layer.effects]
         reach = 0.0
         for effect, kind in zip(layer.effects, kinds, strict=True):
@@ -235,11 +236,11 @@ class Composer:
             return
         coverage = np.full((height, width), round(255 * layer.opacity), np.uint8)
         if layer.masks:
-            coverage = self.pictures.mask_coverage(layer, working, self._region)
+            coverage = mask_coverage(layer, working, self._region)
             if layer.opacity < 1:
                 coverage = np.rint(coverage * layer.opacity).astype(np.uint8)
         for matte in layer.mattes:
-            through = self.pictures._through(
+            through = self.pictures.through(
                 Raster(np.full((height, width, 4), 255, np.uint8), 0, 0), matte
             )
             coverage = np.rint(coverage * (through.pixels[:, :, 3] / 255.0)).astype(np.uint8)

@@ -13,29 +13,28 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-import cv2
 import numpy as np
 
 from ..effects import EFFECTS, EVERYWHERE, EffectKind, Work, cut, grown, laid_in
 from ..effects.base import Region, join, meet, region_of
 from ..geometry.affine import Affine, Box
-from ..geometry.outline import Outline, from_svg_path, skia_matrix
+from ..geometry.outline import Outline, skia_matrix
 from ..geometry.projective import Projective
 from ..pixels import coverage as covers
 from ..pixels.blend import Mean, blend, fade, luminance, scale_by
 from ..pixels.blur import directional
 from ..pixels.cache import SizedCache
 from ..pixels.raster import Raster, empty
-from ..pixels.resample import MipPyramid
 from ..typography.layout import TextStyle
 from .draw import ContentPainter, content_box, painted_box
 from .library import MediaLibrary
+from .masking import mask_coverage
 from .pieces import PieceState, piece_states
+from .placing import in_perspective, outset, tight, warped
 from .resolved import (
     BackdropContent,
     ResolvedEffect,
     ResolvedLayer,
-    ResolvedMask,
     ResolvedMatte,
     Slices,
     TreatmentContent,
@@ -43,6 +42,7 @@ from .resolved import (
 
 # A sheet that is turned keeps all of its content if that is no more than so many frames.
 _WHOLE_FRAMES = 3.0
+
 MAX_SHEET_SIDE = 8192
 
 
@@ -75,13 +75,7 @@ class LayerPictures:
         left, top, right, bottom = matrix.box(box)
         if not all(map(math.isfinite, (left, top, right, bottom))):
             return self.region
-        outer = (
-            math.floor(left) - 1,
-            math.floor(top) - 1,
-            math.ceil(right) + 1,
-            math.ceil(bottom) + 1,
-        )
-        return meet(outer, self.region)
+        return meet(outset((left, top, right, bottom), 1), self.region)
 
     def picture(self, layer: ResolvedLayer) -> Raster:
         """The layer as it is seen, but for its opacity and how it is composited."""
@@ -93,7 +87,7 @@ class LayerPictures:
             else:
                 found = self._still(layer, self.region)
             for matte in layer.mattes:
-                found = self._through(found, matte)
+                found = self.through(found, matte)
             self._cache.put(key, found, found.pixels.nbytes + 500)
         return found  # type: ignore[no-any-return]
 
@@ -106,7 +100,7 @@ class LayerPictures:
         fade(pixels, layer.opacity)
         return Raster(pixels, raster.left, raster.top)
 
-    def _through(self, raster: Raster, matte: ResolvedMatte) -> Raster:
+    def through(self, raster: Raster, matte: ResolvedMatte) -> Raster:
         """A raster through another layer's alpha or luminance."""
         region = region_of(raster)
         other = cut(self.faded(matte.layer), region)
@@ -143,8 +137,8 @@ class LayerPictures:
         area = self._sheet_area(layer, working, back, region)
         sheet = self._sheet(layer, working, area)
         if isinstance(back, Affine):
-            return _warped(sheet, self.view @ layer.matrix @ working.inverse(), region)
-        return _in_perspective(sheet, back.inverse(), region)
+            return warped(sheet, self.view @ layer.matrix @ working.inverse(), region)
+        return in_perspective(sheet, back.inverse(), region)
 
     def _drawn(self, layer: ResolvedLayer, matrix: Affine, region: Region) -> Raster:
         outer = replace_region(self, region).bounds(layer)
@@ -188,8 +182,8 @@ class LayerPictures:
         while the layer turns; else what is seen."""
         painted = painted_box(layer.content, self.library, working.a / self._unit)
         kinds = [EFFECTS.members[e.kind] for e in layer.effects]
-        whole = _outer(working.box(painted), 2)
-        work = self._work(layer, working, whole)
+        whole = outset(working.box(painted), 2)
+        work = self.work(layer, working, whole)
         reach = 0.0
         for effect, kind in zip(layer.effects, kinds, strict=True):
             reach += kind.reach(dict(effect.params), work)
@@ -203,9 +197,9 @@ class LayerPictures:
         if isinstance(back, Affine) or back.in_front(region):
             xs, ys = zip(*back.corners(region), strict=True)
             if max(map(abs, (*xs, *ys))) < 1e5:
-                seen = _outer((min(xs), min(ys), max(xs), max(ys)), 3)
+                seen = outset((min(xs), min(ys), max(xs), max(ys)), 3)
                 return seen
-        return grown(_outer(working.box(painted), 2), min(reach, 2000))
+        return grown(outset(working.box(painted), 2), min(reach, 2000))
 
     # The sheet
 
@@ -225,19 +219,19 @@ class LayerPictures:
         # What each step must deliver, from the last back to the first.
         wanted = [area]
         for effect, kind in zip(reversed(layer.effects), reversed(kinds), strict=True):
-            work = self._work(layer, working, wanted[0])
+            work = self.work(layer, working, wanted[0])
             reach = kind.reach(dict(effect.params), work)
             wanted.insert(0, self._input_area(layer, working, wanted[0], reach))
         # A blur that comes first finds room about the content and need not make it.
         room = 0.0
         if layer.effects and layer.effects[0].kind == "gaussian-blur":
-            room = kinds[0].reach(dict(layer.effects[0].params), self._work(layer, working, area))
+            room = kinds[0].reach(dict(layer.effects[0].params), self.work(layer, working, area))
         raster = self._content(layer, working, wanted[0], room)
         if layer.masks:
             raster = self._masked(raster, layer, working)
         fresh = layer.slices is None
         for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
-            work = replace(self._work(layer, working, need), fresh=fresh, owned=True)
+            work = replace(self.work(layer, working, need), fresh=fresh, owned=True)
             raster = self.apply(raster, effect, kind, work, layer)
             fresh = False
         return cut(raster, area)
@@ -248,7 +242,7 @@ class LayerPictures:
         if reach != EVERYWHERE and reach < 20000:
             return grown(area, reach)
         box = painted_box(layer.content, self.library, working.a / self._unit)
-        whole = join(_outer(working.box(box), 4), area)
+        whole = join(outset(working.box(box), 4), area)
         # Whatever is enlarged far beyond the frame counts only so far.
         limit = grown(area, 2 * max(area[2] - area[0], area[3] - area[1]))
         return meet(whole, limit)
@@ -291,7 +285,7 @@ class LayerPictures:
         pictures = LayerPictures(self.library, self._cache, into, region, self.frame, self.fps)
         return laid_in(pictures.faded(replace(other, shutter=())), region)
 
-    def _work(self, layer: ResolvedLayer, working: Affine, area: Region) -> Work:
+    def work(self, layer: ResolvedLayer, working: Affine, area: Region) -> Work:
         try:
             frame = layer.matrix.inverse().box((0, 0, *self.frame))
         except ValueError:
@@ -327,7 +321,7 @@ class LayerPictures:
         if isinstance(layer.content, TreatmentContent):
             return Raster(empty(0, 0), area[0], area[1])
         painted = painted_box(layer.content, self.library, working.a / self._unit)
-        whole = _outer(working.box(painted), 1)
+        whole = outset(working.box(painted), 1)
         if isinstance(layer.content, BackdropContent):
             whole = area
         if layer.slices is not None:
@@ -378,7 +372,7 @@ class LayerPictures:
             result = laid_in(Raster(rest, raster.left, raster.top), area)
         for state, way, far in moving:
             self._lay_piece(result, area, raster, state, way, far, working)
-        return _tight(Raster(result, area[0], area[1]))
+        return tight(Raster(result, area[0], area[1]))
 
     def _lay_piece(
         self,
@@ -392,7 +386,7 @@ class LayerPictures:
     ) -> None:
         """Lays one piece where it is onto a result that covers an area, smeared along its way."""
         form = state.piece.outline
-        part = meet(_outer(working.box(form.bounds), 1), region_of(raster))
+        part = meet(outset(working.box(form.bounds), 1), region_of(raster))
         piece = cut(raster, part)
         if piece.pixels.size == 0:
             return
@@ -400,9 +394,9 @@ class LayerPictures:
         scale_by(pixels, covers.covered(form.skia_path, skia_matrix(working), part))
         if state.opacity < 1:
             fade(pixels, state.opacity)
-        tight = _tight(Raster(pixels, piece.left, piece.top))
+        small = tight(Raster(pixels, piece.left, piece.top))
         wide = grown(area, far / 2 + 1)
-        there = _warped(tight, working @ state.matrix @ working.inverse(), wide)
+        there = warped(small, working @ state.matrix @ working.inverse(), wide)
         if there.pixels.size and far >= 1:
             around = grown(region_of(there), far / 2 + 1)
             turned = math.degrees(math.atan2(way[1], way[0]))
@@ -417,61 +411,10 @@ class LayerPictures:
     def _masked(self, raster: Raster, layer: ResolvedLayer, working: Affine) -> Raster:
         if raster.pixels.size == 0:
             return raster
-        coverage = self.mask_coverage(layer, working, region_of(raster))
+        coverage = mask_coverage(layer, working, region_of(raster))
         pixels = raster.pixels.copy()
         scale_by(pixels, coverage)
         return Raster(pixels, raster.left, raster.top)
-
-    def mask_coverage(self, layer: ResolvedLayer, working: Affine, region: Region) -> np.ndarray:
-        """What a layer's masks let through over a region of working pixels.
-
-        The first mask acts on an empty sheet where it adds, on a full one where it takes away.
-        """
-        height, width = region[3] - region[1], region[2] - region[0]
-        result: np.ndarray | None = None
-        for mask in layer.masks:
-            own = self._one_mask(mask, layer, working, region)
-            if result is None:
-                start = 255 if mask.mode in ("minus", "intersect") else 0
-                result = np.full((height, width), start, np.uint8)
-            result = covers.joined(result, own, mask.mode)
-        assert result is not None
-        return result
-
-    def _one_mask(
-        self, mask: ResolvedMask, layer: ResolvedLayer, working: Affine, region: Region
-    ) -> np.ndarray:
-        matrix = working @ mask.matrix
-        if mask.in_scene:
-            try:
-                matrix = working @ layer.matrix.inverse() @ mask.matrix
-            except ValueError:
-                return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
-        scale = matrix.mean_scale
-        if mask.half_plane:
-            coverage = self._half_plane(mask, matrix, scale, region)
-        else:
-            path = from_svg_path(mask.path).skia_path
-            feather = (mask.feather[0] * scale, mask.feather[1] * scale)
-            coverage = covers.feathered(path, skia_matrix(matrix), region, mask.grow, feather)
-        if mask.inverted:
-            coverage = 255 - coverage
-        return covers.scaled(coverage, mask.opacity)
-
-    def _half_plane(
-        self, mask: ResolvedMask, matrix: Affine, scale: float, region: Region
-    ) -> np.ndarray:
-        """The kept side lies towards the mask's own x axis."""
-        nx, ny = matrix.d, -matrix.c  # the normal of the image of the y axis
-        if matrix.determinant < 0:
-            nx, ny = -nx, -ny
-        size = math.hypot(nx, ny)
-        if size < 1e-9:
-            return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
-        nx, ny = nx / size, ny / size
-        x, y = matrix.e - nx * mask.grow * scale, matrix.f - ny * mask.grow * scale
-        soft = math.hypot(nx * mask.feather[0], ny * mask.feather[1]) * scale / 2
-        return covers.half_plane((x, y), (nx, ny), region, soft)
 
     # Motion blur
 
@@ -570,13 +513,6 @@ def _linear(layer: ResolvedLayer) -> tuple[float, ...]:
     return tuple(round(v, 9) for v in layer.matrix.as_tuple()[:4])
 
 
-def _outer(box: Box, by: int) -> Region:
-    return (
-        math.floor(box[0]) - by, math.floor(box[1]) - by, math.ceil(box[2]) + by,
-        math.ceil(box[3]) + by,
-    )  # fmt: skip
-
-
 def _slice_reach(layer: ResolvedLayer, scale: float, box: Box) -> float:
     """How far pieces may be from their places, working px."""
     slices = layer.slices
@@ -598,72 +534,3 @@ def _rests(state: PieceState, box: Box, scale: float) -> bool:
     left, top, right, bottom = box
     corners = ((left, top), (right, top), (right, bottom), (left, bottom))
     return all(math.dist(state.matrix(p), p) * scale < 0.05 for p in corners)
-
-
-def _tight(raster: Raster) -> Raster:
-    """A raster without the empty rows and columns about it."""
-    alpha = raster.pixels[:, :, 3]
-    rows = np.flatnonzero(alpha.max(axis=1)) if alpha.size else np.zeros(0, int)
-    if not len(rows):
-        return Raster(empty(0, 0), raster.left, raster.top)
-    columns = np.flatnonzero(alpha[rows[0] : rows[-1] + 1].max(axis=0))
-    y0, y1, x0, x1 = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
-    part = np.ascontiguousarray(raster.pixels[y0:y1, x0:x1])
-    return Raster(part, raster.left + int(x0), raster.top + int(y0))
-
-
-def _warped(raster: Raster, matrix: Affine, region: Region) -> Raster:
-    """A raster under an affine map of its frame, within a region."""
-    if raster.pixels.size == 0:
-        return Raster(empty(0, 0), region[0], region[1])
-    placed = matrix @ Affine.shift(raster.left, raster.top)
-    found = MipPyramid(raster.pixels).draw(placed.as_tuple(), region)
-    return found or Raster(empty(0, 0), region[0], region[1])
-
-
-def _in_perspective(raster: Raster, there: Projective, region: Region) -> Raster:
-    """A raster seen in perspective, within a region. Where it is shrunk a lot it is computed
-    twice as large and averaged, so that its edges stay smooth."""
-    left, top, right, bottom = region_of(raster)
-    box = (float(left), float(top), float(right), float(bottom))
-    outer = region
-    if raster.pixels.size == 0:
-        return Raster(empty(0, 0), region[0], region[1])
-    least = 1.0
-    if there.in_front(box):
-        xs, ys = zip(*there.corners(box), strict=True)
-        outer = meet(_outer((min(xs), min(ys), max(xs), max(ys)), 1), region)
-        least = min(
-            there.scales(p)[1] for p in ((left, top), (right, top), (right, bottom), (left, bottom))
-        )
-    width, height = outer[2] - outer[0], outer[3] - outer[1]
-    if width <= 0 or height <= 0:
-        return Raster(empty(0, 0), region[0], region[1])
-    factor = 1 if least > 0.5 else 2 if least > 0.2 else 3
-    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
-    pre = np.array([[1, 0, left - 1 + 0.5], [0, 1, top - 1 + 0.5], [0, 0, 1]], np.float64)
-    post = np.array(
-        [
-            [factor, 0, -outer[0] * factor - 0.5],
-            [0, factor, -outer[1] * factor - 0.5],
-            [0, 0, 1],
-        ],
-        np.float64,
-    )
-    matrix = post @ there.array @ pre
-    size = (width * factor, height * factor)
-    back = np.linalg.inv(matrix)
-    pixels = cv2.warpPerspective(
-        source, back, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_CONSTANT,
-    )  # fmt: skip
-    if not there.in_front(box):
-        # What lies behind the eye would come through upside down.
-        x = (np.arange(size[0]))[None, :]
-        y = (np.arange(size[1]))[:, None]
-        w = back[2, 0] * x + back[2, 1] * y + back[2, 2]
-        middle = back @ np.array([size[0] / 2, size[1] / 2, 1.0])
-        pixels[(w * np.sign(middle[2] or 1.0)) <= 0] = 0
-    if factor > 1:
-        pixels = cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA)
-    return Raster(np.ascontiguousarray(pixels), outer[0], outer[1])

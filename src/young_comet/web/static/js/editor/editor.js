@@ -4,6 +4,7 @@
 import { Live, api } from "../api.js";
 import { complain, newId, note, sentence } from "../common.js";
 import { applyPatch } from "./patch.js";
+import { SceneReader } from "./scene_reader.js";
 
 const remembered = (name, fallback) => {
   try {
@@ -15,7 +16,7 @@ const remembered = (name, fallback) => {
 
 const MAX_ASKED = 2;
 
-export class Editor extends EventTarget {
+export class Editor extends SceneReader {
   constructor(projectId, sceneId) {
     super();
     this.projectId = projectId;
@@ -92,155 +93,7 @@ export class Editor extends EventTarget {
     if (!this.scene) location.href = `/projects/${this.projectId}`;
   }
 
-  // The document
-
-  get scene() {
-    return this.project.scenes.find((scene) => scene.id === this.sceneId);
-  }
-
-  /** Layers from below up. */
-  get layers() {
-    return this.scene.layers;
-  }
-
-  layer(id) {
-    return this.layers.find((layer) => layer.id === id);
-  }
-
-  get selectedLayers() {
-    return this.layers.filter((layer) => this.selected.has(layer.id));
-  }
-
-  /** The declaration of a layer's property: of its kind, or of a part, mask or effect. */
-  spec(layer, property) {
-    const own = this.kinds[layer.kind].byId[property];
-    if (own) return own;
-    const [family, id] = property.split(".");
-    if (family === "effect") {
-      const effect = layer.effects.find((each) => each.id === id);
-      return effect && this.memberSpecs("effect", id, this.effects[effect.kind]?.specs || []).byId[property];
-    }
-    if (family === "mask") return this.memberSpecs("mask", id, this.catalog.mask_specs).byId[property];
-    if (family === "part") return this.memberSpecs("part", id, this.catalog.part_specs).byId[property];
-    return undefined;
-  }
-
-  /** Declarations with the ids that they have on a layer. */
-  memberSpecs(family, id, specs) {
-    const name = `${family}.${id}.`;
-    let found = this.members.get(name);
-    if (!found || found.from !== specs) {
-      const rename = (spec) => ({
-        ...spec,
-        id: name + spec.id,
-        shown_when: spec.shown_when && [name + spec.shown_when[0], spec.shown_when[1]],
-        parts: spec.parts && spec.parts.map(rename),
-      });
-      const list = specs.map(rename);
-      const all = list.flatMap((spec) => [spec, ...(spec.parts || [])]);
-      found = { from: specs, list, byId: Object.fromEntries(all.map((spec) => [spec.id, spec])) };
-      this.members.set(name, found);
-    }
-    return found;
-  }
-
-  /** Declarations of a mask, effect or part, split points as their parts. */
-  specsOfMember(layer, family, member) {
-    const source = { effect: this.effects[member.kind]?.specs || [], mask: this.catalog.mask_specs, part: this.catalog.part_specs }[family];
-    let { list } = this.memberSpecs(family, member.id, source);
-    if (member.form === "half-plane") list = list.filter((spec) => !/\.(path|scale)$/.test(spec.id));
-    return list.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
-  }
-
-  property(layer, property) {
-    return layer.properties[property];
-  }
-
-  /** Whether a point of the layer is taken apart into x and y. */
-  isSplit(layer, property) {
-    return `${property}.x` in layer.properties || `${property}.y` in layer.properties;
-  }
-
-  /** The declarations of a layer in the order of its fields, split points as their parts. */
-  specsOf(layer) {
-    return this.kinds[layer.kind].specs.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
-  }
-
-  isKeyed(layer, property) {
-    if (layer.properties[property]?.keys.length) return true;
-    return [`${property}.x`, `${property}.y`].some((part) => layer.properties[part]?.keys.length);
-  }
-
-  /** Scene times (s) of all keys of a layer. */
-  keyTimes(layer) {
-    return Object.values(layer.properties).flatMap((property) => property.keys.map((key) => layer.start_s + key.time_s));
-  }
-
-  keyOf(entry) {
-    return this.layer(entry.layer)?.properties[entry.property]?.keys.find((key) => key.id === entry.key);
-  }
-
-  keyTime(entry) {
-    return this.layer(entry.layer).start_s + this.keyOf(entry).time_s;
-  }
-
-  /** Chosen keys, in the order of their times. */
-  get chosenKeys() {
-    const timed = [];
-    for (const entry of this.keys.values()) {
-      const key = this.keyOf(entry);
-      if (key) timed.push([this.layer(entry.layer).start_s + key.time_s, entry]);
-    }
-    return timed.sort((a, b) => a[0] - b[0]).map(([, entry]) => entry);
-  }
-
-  easingText(easing) {
-    if (!easing.startsWith("easing:")) return easing;
-    return this.project.easings.find((each) => each.id === easing.slice(7))?.easing ?? "linear";
-  }
-
-  /** The value at the playhead in its JSON form; animated ones come from the server. */
-  value(layer, property) {
-    const computed = this.view[layer.id]?.values?.[property];
-    const own = layer.properties[property];
-    if (own === undefined && this.isSplit(layer, property) && computed !== undefined) return computed;
-    if (computed !== undefined && (own === undefined || own.keys.length)) return computed;
-    if (own && !own.keys.length) return own.value;
-    if (property === "position") return [this.scene.width / 2, this.scene.height / 2];
-    if (property === "position.x") return this.scene.width / 2;
-    if (property === "position.y") return this.scene.height / 2;
-    return this.spec(layer, property).default;
-  }
-
-  colourOf(text) {
-    if (typeof text === "string" && text.startsWith("ink:")) {
-      const ink = this.project.inks.find((each) => each.id === text.slice(4));
-      return ink ? ink.colour : "#ff00ff";
-    }
-    return text;
-  }
-
   // Time
-
-  get rate() {
-    return this.scene.rate;
-  }
-
-  timeOf(frame) {
-    return (frame * this.rate.den) / this.rate.num;
-  }
-
-  frameAt(time) {
-    return Math.round((time * this.rate.num) / this.rate.den);
-  }
-
-  get frameCount() {
-    return Math.max(1, this.frameAt(this.scene.length_s));
-  }
-
-  get time() {
-    return this.timeOf(this.frame);
-  }
 
   goTo(frame, { quiet = false } = {}) {
     const next = Math.min(this.frameCount - 1, Math.max(0, Math.round(frame)));

@@ -13,6 +13,20 @@ export function fieldMethods(editor) {
   const plainTargets = (field) => editor.selectedLayers.map((layer) => ({ layer: layer.id, property: field.id }));
 
   const methods = {
+    waiting: false,
+
+    /** Soon, but while something is dragged only a few times a second: the stage comes first. */
+    schedule() {
+      if (this.waiting) return;
+      this.waiting = true;
+      const later = () => {
+        this.waiting = false;
+        this.update();
+      };
+      if (editor.drafts.length) setTimeout(later, 250);
+      else requestAnimationFrame(later);
+    },
+
     // Keys
     toggleKey(field) {
       const layers = editor.selectedLayers;

@@ -15,7 +15,7 @@ export function registerLooksPanel(editor) {
   const held = (name) => JSON.parse(localStorage.getItem(name) || "null");
 
   Alpine.data("looksPanel", () => ({
-    waiting: false, count: 0, sections: [], masks: [], maskNote: "", effects: [], outlined: [], sets: [],
+    count: 0, sections: [], masks: [], maskNote: "", effects: [], outlined: [], sets: [],
     hasSets: false, hasEffects: false, noEffects: true, canPaste: false, drawing: "",
 
     init() {
@@ -30,17 +30,6 @@ export function registerLooksPanel(editor) {
         this.update();
       });
       if (editor.project) this.update();
-    },
-    /** Soon, but while something is dragged only a few times a second: the stage comes first. */
-    schedule() {
-      if (this.waiting) return;
-      this.waiting = true;
-      const later = () => {
-        this.waiting = false;
-        this.update();
-      };
-      if (editor.drafts.length) setTimeout(later, 250);
-      else requestAnimationFrame(later);
     },
     update() {
       if (!editor.kinds) return;

@@ -1,9 +1,6 @@
 // Motion paths on the stage: keys and handles dragged, points put in and taken out, paths drawn.
 import { note } from "../common.js";
-
-const plus = (a, b) => [a[0] + b[0], a[1] + b[1]];
-const minus = (a, b) => [a[0] - b[0], a[1] - b[1]];
-const round = (value) => Math.round(value * 100) / 100;
+import { minus, plus, round } from "./points.js";
 
 /** SVG of the paths of the chosen layers: dots a frame, keys, and handles of chosen keys. */
 export function waysSvg(overlay) {

@@ -9,11 +9,11 @@ const KIND_LABEL = { treatment: "treatment", backdrop: "backdrop", shape: "shape
 export function registerSelectionPanel(editor) {
   const folded = new Set(["Drawn part", "Perspective", "Slices"]);
   const fields = fieldMethods(editor);
-  const { targets, plainTargets } = fields;
+  const { plainTargets } = fields;
   let openPart = null;
 
   Alpine.data("selectionPanel", () => ({
-    waiting: false, count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
+    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
     moving: false, even: false, canFly: false, flown: false, tolerance: "8", flySpeed: "1", flyBeats: "3", duration: "2", shapes: [], frozen: false, isClip: false, playedIn: "",
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
     colours: [], parts: [], isDrawing: false,
@@ -26,17 +26,6 @@ export function registerSelectionPanel(editor) {
         this.update();
       });
       if (editor.project) this.update();
-    },
-    /** Soon, but while something is dragged only a few times a second: the stage comes first. */
-    schedule() {
-      if (this.waiting) return;
-      this.waiting = true;
-      const later = () => {
-        this.waiting = false;
-        this.update();
-      };
-      if (editor.drafts.length) setTimeout(later, 250);
-      else requestAnimationFrame(later);
     },
     update() {
       if (!editor.kinds) return;

@@ -2,11 +2,9 @@
 // masks, places of effects. Every drag gives edits; the server works out what becomes of a path.
 import { api } from "../api.js";
 import { complain, newId, note } from "../common.js";
-import { editedShapes, invert, map, maskCorners, placesOf } from "./shapes_overlay.js";
+import { invert, map, minus, plus, round } from "./points.js";
+import { editedShapes, maskCorners, placesOf } from "./shapes_overlay.js";
 
-const minus = (a, b) => [a[0] - b[0], a[1] - b[1]];
-const plus = (a, b) => [a[0] + b[0], a[1] + b[1]];
-const round = (value) => Math.round(value * 100) / 100;
 const QUARTER = 0.5522847498;
 
 export class ShapePointing {

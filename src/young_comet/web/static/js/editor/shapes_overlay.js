@@ -1,15 +1,9 @@
 // What is drawn over the stage for paths that are edited: outlines of masks, points and handles,
 // the box of a mask, half planes, places of effects.
 
-const esc = (number) => Math.round(number * 10) / 10;
-export const map = ([a, b, c, d, e, f], [x, y]) => [a * x + c * y + e, b * x + d * y + f];
-export const turn = ([a, b, c, d], [x, y]) => [a * x + c * y, b * x + d * y];
+import { map, turn } from "./points.js";
 
-export function invert([a, b, c, d, e, f], [x, y]) {
-  const det = a * d - b * c;
-  if (Math.abs(det) < 1e-9) return null;
-  return [(d * (x - e) - c * (y - f)) / det, (a * (y - f) - b * (x - e)) / det];
-}
+const esc = (number) => Math.round(number * 10) / 10;
 
 /** The one selected layer's paths, with what is being edited. */
 export function editedShapes(editor) {

@@ -1,0 +1,74 @@
+"""What every generator has: where it draws, how it is laid on the layer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from ..model.specs import PropertySpec
+from ..pixels.blend import BLEND_MODES, blend, keep_alpha, scale_by
+from ..pixels.raster import Raster
+from .base import (
+    Params,
+    Region,
+    Work,
+    choice,
+    colour,
+    join,
+    laid_in,
+    meet,
+    own_pixels,
+    percent,
+    place,
+    region_of,
+)
+
+Make = Callable[[Params, Work, Region], np.ndarray]
+
+_COVERS = (("layer", "The layer's form"), ("box", "The layer's box"), ("frame", "The whole frame"))
+
+_MODES = tuple((m, m.replace("-", " ").capitalize()) for m in BLEND_MODES)
+
+
+def laid_on(cover: str = "layer", mode: str = "normal") -> tuple[PropertySpec, ...]:
+    """The parameters that every generator has: where it draws and how."""
+    return (
+        choice("cover", "Covers", _COVERS, cover), choice("mode", "Blended", _MODES, mode),
+        percent("opacity", "Opacity", 100),
+    )  # fmt: skip
+
+
+def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
+    """An effect from a function that makes a picture over a region."""
+
+    def draw(raster: Raster, p: Params, work: Work) -> Raster:
+        cover = p["cover"]
+        if cover == "layer":
+            region = region_of(raster)
+        else:
+            region = meet(work.content if cover == "box" else work.region(work.frame), work.area)
+        if region[2] <= region[0] or region[3] <= region[1] or p["opacity"] <= 0:
+            return raster
+        made = np.ascontiguousarray(make(p, work, region))
+        if cover == "layer":
+            scale_by(made, np.ascontiguousarray(raster.pixels[:, :, 3]))
+            kept = raster.pixels.copy() if p["mode"] == "plus-lighter" else raster.pixels
+            pixels = own_pixels(raster, work)
+            blend(pixels, made, p["mode"], p["opacity"] / 100)
+            if p["mode"] == "plus-lighter":
+                keep_alpha(pixels, kept)
+            return Raster(pixels, raster.left, raster.top)
+        both = join(region_of(raster), region)
+        same = region_of(raster) == both and region == both
+        result = own_pixels(raster, work) if same else laid_in(raster, both)
+        top = made if same else laid_in(Raster(made, region[0], region[1]), both)
+        blend(result, top, p["mode"], p["opacity"] / 100)
+        return Raster(result, both[0], both[1])
+
+    return draw
+
+
+OFFSET = place("offset", "Origin")
+
+GROUND = colour("ground", "Ground", "#00000000")

@@ -1,0 +1,123 @@
+"""The small languages within SVG: numbers, lengths, transforms, style sheets."""
+
+from __future__ import annotations
+
+import math
+import re
+from xml.etree.ElementTree import Element
+
+from ..geometry.affine import Affine
+from .svg import _UNITS
+
+_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+
+_TRANSFORM = re.compile(r"(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)")
+
+_RULE = re.compile(r"([^{}]+)\{([^{}]*)\}")
+
+_COMMENT = re.compile(r"/\*.*?\*/", re.DOTALL)
+
+
+def tag_of(element: Element) -> str:
+    return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""
+
+
+def numbers(text: str) -> list[float]:
+    return [float(n) for n in _NUMBER.findall(text)]
+
+
+def length(text: str | None, default: float = 0.0) -> float:
+    match = re.fullmatch(r"\s*([0-9.eE+-]+)\s*([a-z%]*)\s*", text or "")
+    if not match:
+        return default
+    try:
+        value = float(match[1])
+    except ValueError:
+        return default
+    return value * _UNITS.get(match[2], 1.0) if math.isfinite(value) else default
+
+
+def coordinate(text: str, whole: float) -> float:
+    if text.strip().endswith("%"):
+        return share(text) * whole
+    return length(text)
+
+
+def share(text: str) -> float:
+    """A number or a percentage as a fraction."""
+    found = numbers(text)
+    if not found:
+        return 1.0
+    return found[0] / 100 if text.strip().endswith("%") else found[0]
+
+
+def transform_of(text: str) -> Affine:
+    result = Affine()
+    for name, arguments in _TRANSFORM.findall(text or ""):
+        v = numbers(arguments)
+        if name == "matrix" and len(v) == 6:
+            result = result @ Affine(*v)
+        elif name == "translate" and v:
+            result = result @ Affine.shift(v[0], v[1] if len(v) > 1 else 0.0)
+        elif name == "scale" and v:
+            result = result @ Affine.scaling(v[0], v[1] if len(v) > 1 else v[0])
+        elif name == "rotate" and v:
+            about = (v[1], v[2]) if len(v) > 2 else (0.0, 0.0)
+            turn = Affine.shift(*about) @ Affine.rotation(v[0]) @ Affine.shift(-about[0], -about[1])
+            result = result @ turn
+        elif name == "skewX" and v:
+            result = result @ Affine.skewing(v[0], 0.0)
+        elif name == "skewY" and v:
+            result = result @ Affine.skewing(0.0, v[0])
+    return result
+
+
+def view_matrix(element: Element, width: float, height: float) -> Affine:
+    """The viewBox fitted into a size as preserveAspectRatio says (SVG 2, 8.6)."""
+    view = numbers(element.get("viewBox", ""))
+    if len(view) != 4 or view[2] <= 0 or view[3] <= 0:
+        return Affine()
+    sx, sy = width / view[2], height / view[3]
+    words = element.get("preserveAspectRatio", "xMidYMid meet").split()
+    align = words[0] if words else "xMidYMid"
+    if align != "none":
+        sx = sy = max(sx, sy) if "slice" in words else min(sx, sy)
+    spare_x, spare_y = width - view[2] * sx, height - view[3] * sy
+    kx = 0.0 if "xMin" in align else 1.0 if "xMax" in align else 0.5
+    ky = 0.0 if "YMin" in align else 1.0 if "YMax" in align else 0.5
+    shift = Affine.shift(spare_x * kx - view[0] * sx, spare_y * ky - view[1] * sy)
+    return shift @ Affine.scaling(sx, sy)
+
+
+def style_rules(root: Element) -> list[tuple[str, dict[str, str]]]:
+    """Simple selectors of all style sheets with their declarations, weak ones first."""
+    rules = []
+    for element in root.iter():
+        if tag_of(element) != "style":
+            continue
+        for selectors, body in _RULE.findall(_COMMENT.sub("", element.text or "")):
+            declared = declarations(body)
+            rules += [(selector.strip(), declared) for selector in selectors.split(",")]
+    weight = {"#": 2, ".": 1}
+    return sorted(rules, key=lambda rule: weight.get(rule[0][:1], 1 if "." in rule[0] else 0))
+
+
+def declarations(text: str) -> dict[str, str]:
+    found = {}
+    for part in text.split(";"):
+        name, colon, value = part.partition(":")
+        if colon:
+            found[name.strip().lower()] = value.replace("!important", "").strip()
+    return found
+
+
+def matches(selector: str, tag: str, element_id: str, classes: set[str]) -> bool:
+    match = re.fullmatch(r"([a-zA-Z]*|\*)((?:[.#][\w-]+)*)", selector)
+    if not match or not selector:
+        return False
+    if match[1] not in ("", "*", tag):
+        return False
+    for kind, name in re.findall(r"([.#])([\w-]+)", match[2]):
+        if (kind == "." and name not in classes) or (kind == "#" and name != element_id):
+            return False
+    return True

@@ -1,0 +1,68 @@
+"""What a layer's masks let through."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..effects.base import Region
+from ..geometry.affine import Affine
+from ..geometry.outline import from_svg_path, skia_matrix
+from ..pixels import coverage as covers
+from .resolved import (
+    ResolvedLayer,
+    ResolvedMask,
+)
+
+
+def mask_coverage(layer: ResolvedLayer, working: Affine, region: Region) -> np.ndarray:
+    """What a layer's masks let through over a region of working pixels.
+
+    The first mask acts on an empty sheet where it adds, on a full one where it takes away.
+    """
+    height, width = region[3] - region[1], region[2] - region[0]
+    result: np.ndarray | None = None
+    for mask in layer.masks:
+        own = _one_mask(mask, layer, working, region)
+        if result is None:
+            start = 255 if mask.mode in ("minus", "intersect") else 0
+            result = np.full((height, width), start, np.uint8)
+        result = covers.joined(result, own, mask.mode)
+    assert result is not None
+    return result
+
+
+def _one_mask(
+    mask: ResolvedMask, layer: ResolvedLayer, working: Affine, region: Region
+) -> np.ndarray:
+    matrix = working @ mask.matrix
+    if mask.in_scene:
+        try:
+            matrix = working @ layer.matrix.inverse() @ mask.matrix
+        except ValueError:
+            return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
+    scale = matrix.mean_scale
+    if mask.half_plane:
+        coverage = _half_plane(mask, matrix, scale, region)
+    else:
+        path = from_svg_path(mask.path).skia_path
+        feather = (mask.feather[0] * scale, mask.feather[1] * scale)
+        coverage = covers.feathered(path, skia_matrix(matrix), region, mask.grow, feather)
+    if mask.inverted:
+        coverage = 255 - coverage
+    return covers.scaled(coverage, mask.opacity)
+
+
+def _half_plane(mask: ResolvedMask, matrix: Affine, scale: float, region: Region) -> np.ndarray:
+    """The kept side lies towards the mask's own x axis."""
+    nx, ny = matrix.d, -matrix.c  # the normal of the image of the y axis
+    if matrix.determinant < 0:
+        nx, ny = -nx, -ny
+    size = math.hypot(nx, ny)
+    if size < 1e-9:
+        return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
+    nx, ny = nx / size, ny / size
+    x, y = matrix.e - nx * mask.grow * scale, matrix.f - ny * mask.grow * scale
+    soft = math.hypot(nx * mask.feather[0], ny * mask.feather[1]) * scale / 2
+    return covers.half_plane((x, y), (nx, ny), region, soft)

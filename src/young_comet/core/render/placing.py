@@ -1,0 +1,91 @@
+"""Rasters put where they are seen: warped, in perspective, cut tight."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+
+from ..effects.base import Region, meet, region_of
+from ..geometry.affine import Affine, Box
+from ..geometry.projective import Projective
+from ..pixels.raster import Raster, empty
+from ..pixels.resample import MipPyramid
+
+
+def outset(box: Box, by: int) -> Region:
+    """The whole pixels about a box, grown by some."""
+    return (
+        math.floor(box[0]) - by, math.floor(box[1]) - by, math.ceil(box[2]) + by,
+        math.ceil(box[3]) + by,
+    )  # fmt: skip
+
+
+def tight(raster: Raster) -> Raster:
+    """A raster without the empty rows and columns about it."""
+    alpha = raster.pixels[:, :, 3]
+    rows = np.flatnonzero(alpha.max(axis=1)) if alpha.size else np.zeros(0, int)
+    if not len(rows):
+        return Raster(empty(0, 0), raster.left, raster.top)
+    columns = np.flatnonzero(alpha[rows[0] : rows[-1] + 1].max(axis=0))
+    y0, y1, x0, x1 = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
+    part = np.ascontiguousarray(raster.pixels[y0:y1, x0:x1])
+    return Raster(part, raster.left + int(x0), raster.top + int(y0))
+
+
+def warped(raster: Raster, matrix: Affine, region: Region) -> Raster:
+    """A raster under an affine map of its frame, within a region."""
+    if raster.pixels.size == 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    placed = matrix @ Affine.shift(raster.left, raster.top)
+    found = MipPyramid(raster.pixels).draw(placed.as_tuple(), region)
+    return found or Raster(empty(0, 0), region[0], region[1])
+
+
+def in_perspective(raster: Raster, there: Projective, region: Region) -> Raster:
+    """A raster seen in perspective, within a region. Where it is shrunk a lot it is computed
+    twice as large and averaged, so that its edges stay smooth."""
+    left, top, right, bottom = region_of(raster)
+    box = (float(left), float(top), float(right), float(bottom))
+    outer = region
+    if raster.pixels.size == 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    least = 1.0
+    if there.in_front(box):
+        xs, ys = zip(*there.corners(box), strict=True)
+        outer = meet(outset((min(xs), min(ys), max(xs), max(ys)), 1), region)
+        least = min(
+            there.scales(p)[1] for p in ((left, top), (right, top), (right, bottom), (left, bottom))
+        )
+    width, height = outer[2] - outer[0], outer[3] - outer[1]
+    if width <= 0 or height <= 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    factor = 1 if least > 0.5 else 2 if least > 0.2 else 3
+    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+    pre = np.array([[1, 0, left - 1 + 0.5], [0, 1, top - 1 + 0.5], [0, 0, 1]], np.float64)
+    post = np.array(
+        [
+            [factor, 0, -outer[0] * factor - 0.5],
+            [0, factor, -outer[1] * factor - 0.5],
+            [0, 0, 1],
+        ],
+        np.float64,
+    )
+    matrix = post @ there.array @ pre
+    size = (width * factor, height * factor)
+    back = np.linalg.inv(matrix)
+    pixels = cv2.warpPerspective(
+        source, back, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_CONSTANT,
+    )  # fmt: skip
+    if not there.in_front(box):
+        # What lies behind the eye would come through upside down.
+        x = (np.arange(size[0]))[None, :]
+        y = (np.arange(size[1]))[:, None]
+        w = back[2, 0] * x + back[2, 1] * y + back[2, 2]
+        middle = back @ np.array([size[0] / 2, size[1] / 2, 1.0])
+        pixels[(w * np.sign(middle[2] or 1.0)) <= 0] = 0
+    if factor > 1:
+        pixels = cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA)
+    return Raster(np.ascontiguousarray(pixels), outer[0], outer[1])
