@@ -68,6 +68,9 @@ class Context:
     def __init__(self) -> None:
         self.library = MediaLibrary(NoAssets())
 
+    def evaluator(self, project: Project, scene_id: str) -> SceneEvaluator:
+        return SceneEvaluator(project, scene_id, library=self.library)
+
     def bounds(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Any:
         evaluator = SceneEvaluator(project, scene_id)
         found = next(la for la in evaluator.scene.layers if la.id == layer_id)
@@ -95,3 +98,7 @@ def png(width: int = 40, height: int = 30, colour: tuple[int, ...] = (255, 122, 
     target = io.BytesIO()
     Image.new(mode, (width, height), colour).save(target, "PNG")
     return target.getvalue()
+
+
+CONTEXT = Context()
+LIBRARY = CONTEXT.library

@@ -17,7 +17,8 @@ from young_comet.core.geometry.contours import (
 )
 from young_comet.core.geometry.morph import best_start, morph
 from young_comet.core.geometry.outline import centred, ellipse, from_svg_path, rectangle
-from young_comet.core.geometry.projective import Projective, seen_tilted
+from young_comet.core.geometry.projective import Projective
+from young_comet.core.geometry.spatial import Space
 from young_comet.core.media import draw_svg, layer_parts, read_cube, shapes_of
 from young_comet.core.model import Part, Property
 from young_comet.core.pixels import noise, tone
@@ -173,12 +174,12 @@ def test_a_contour_without_partner_grows_from_its_middle():
 
 
 def test_a_plane_seen_straight_on_is_flat():
-    lens = seen_tilted((50.0, 40.0), 0, 0, Affine(), (100.0, 100.0), 500.0)
+    lens = Space.tilted((50.0, 40.0), 0, 0, Affine()).seen((100.0, 100.0), 500.0)
     assert lens((10.0, 5.0)) == pytest.approx((60.0, 45.0))
     back = lens.inverse()
     assert back(lens((7.0, -3.0))) == pytest.approx((7.0, -3.0))
     with pytest.raises(ValueError, match="inverse"):
-        seen_tilted((100.0, 100.0), 0, 90, Affine(), (100.0, 100.0), 500.0).inverse()
+        Space.tilted((100.0, 100.0), 0, 90, Affine()).seen((100.0, 100.0), 500.0).inverse()
     assert Projective.of(Affine.scaling(2, 3)).scales((5.0, 5.0)) == pytest.approx((3, 2))
 
 

@@ -22,7 +22,7 @@ def load_kernels() -> None:
         cover = np.ascontiguousarray(coverage[: part.shape[0]])
         blend.scale_by(part, cover)
         blend.fade(part, 0.5)
-        blend.darken(part, cover)
+        blend.multiply_by(part, blend.darkening(cover))
         blend.hold_within(part)
         blend.keep_alpha(part, part.copy())
         blend.blend_towards(part, part.copy(), cover)

@@ -8,13 +8,25 @@ from itertools import pairwise
 from typing import Any
 
 from ...errors import DocumentError
+from ..expressions import ExpressionError, compile_expression
 from ..geometry.contours import parse_contours
-from ..model.document import Effect, EffectSet, Keyframe, Layer, Project, Property, Scene
+from ..model.document import (
+    Effect,
+    EffectSet,
+    Keyframe,
+    Layer,
+    Project,
+    Property,
+    SavedMove,
+    Scene,
+    SetEffect,
+)
 from ..model.specs import Kind, PropertySpec
 from ..pixels.colour import parse_colour
 from ..timing import parse_easing
-from .kinds import layer_kind
-from .properties import effect_kind, effect_specs, spec_of
+from .kinds import MOVABLE, layer_kind
+from .links import check_links, check_nesting
+from .properties import effect_kind, effect_specs, move_kind, spec_of
 
 MAX_TEXT = 10_000
 MAX_PATH = 400_000
@@ -153,6 +165,10 @@ def _spots(value: Any, field: str) -> tuple[tuple[float, float, float, str], ...
 
 def check_property(spec: PropertySpec, prop: Property, field: str) -> Property:
     """The property with canonical values, its keys in order; the same object if it is so."""
+    if prop.expression:
+        if not spec.expressive:
+            raise DocumentError("this property cannot have an expression", field=field)
+        check_expression(prop.expression, field)
     if not prop.keys:
         value = normalise(spec, prop.value, field)
         same = _same(value, prop.value) and prop.flown is None
@@ -204,6 +220,15 @@ def check_easing(text: str) -> str:
     return text
 
 
+def check_expression(text: str, field: str) -> None:
+    """Raises DocumentError where a text is no expression."""
+    try:
+        compile_expression(text)
+    except ExpressionError as error:
+        message = str(error).removeprefix("expression: ")
+        raise DocumentError(message, field=f"{field} / expression") from error
+
+
 def check_layer(layer: Layer) -> Layer:
     """The layer with canonical properties; unknown ones are refused."""
     where = f"layer {layer.name!r}"
@@ -213,6 +238,12 @@ def check_layer(layer: Layer) -> Layer:
         raise DocumentError("only a shape layer has parts", field=where)
     _unique([mask.id for mask in layer.masks], "mask")
     _unique([effect.id for effect in layer.effects], "effect")
+    _unique([move.id for move in layer.moves], "move")
+    for move in layer.moves:
+        kind = move_kind(move.kind, f"{where} / move")
+        if move.phase not in kind.phases:
+            expected = " or ".join(kind.phases)
+            raise DocumentError.expected(f"{where} / {kind.label}", expected, move.phase)
     for effect in layer.effects:
         effect_kind(effect.kind, f"{where} / effect")
     for mask in layer.masks:
@@ -231,7 +262,9 @@ def check_layer(layer: Layer) -> Layer:
     return layer.model_copy(update={"properties": properties})
 
 
-def check_scene(scene: Scene) -> Scene:
+def check_scene(scene: Scene, *, links: bool = True) -> Scene:
+    """The scene in canonical form. ``links`` False leaves out whether what refers to each other
+    fits together: for a part of a scene."""
     if len(scene.layers) > MAX_LAYERS:
         raise DocumentError(f"expected at most {MAX_LAYERS} layers", field=f"scene {scene.name!r}")
     scene.rate.rate  # noqa: B018 - raises for a rate out of range
@@ -242,12 +275,15 @@ def check_scene(scene: Scene) -> Scene:
         if layer.group is not None and layer.group not in groups:
             raise DocumentError.expected(f"layer {layer.name!r} / group", "a group", layer.group)
     _unique([mark.id for mark in scene.marks], "mark")
+    _unique([slot.id for slot in scene.slots], "slot")
     marks = tuple(sorted(scene.marks, key=lambda mark: mark.time_s))
     if len(marks) > MAX_MARKS:
         raise DocumentError(f"expected at most {MAX_MARKS} marks", field=f"scene {scene.name!r}")
     if scene.range_s is not None and scene.range_s[1] - scene.range_s[0] < 1e-6:
         raise DocumentError("the end must come after the start", field="working range")
     layers = tuple(check_layer(la) for la in scene.layers)
+    if links:
+        check_links(scene)
     return scene.model_copy(update={"layers": layers, "marks": marks})
 
 
@@ -261,19 +297,39 @@ def check_project(project: Project) -> Project:
         parse_easing(easing.easing)
     check_easing(project.settings.new_key_easing)
     _unique([each.id for each in project.effect_sets], "effect set")
+    _unique([each.id for each in project.saved_moves], "saved move")
+    check_nesting(project)
     return project.model_copy(
         update={
             "scenes": tuple(check_scene(scene) for scene in project.scenes),
             "effect_sets": tuple(check_set(each) for each in project.effect_sets),
+            "saved_moves": tuple(check_saved_move(each) for each in project.saved_moves),
         }
     )
 
 
+def check_saved_move(saved: SavedMove) -> SavedMove:
+    """A move of the artist's own with canonical values."""
+    field = f"saved move {saved.name!r}"
+    properties = {}
+    for name, prop in saved.properties.items():
+        spec = MOVABLE.get(name)
+        if spec is None:
+            raise DocumentError.expected(field, "one of " + ", ".join(MOVABLE), name)
+        properties[name] = check_property(spec, prop, f"{field} / {spec.label}")
+    effects = _checked_effects(saved.effects, field)
+    return saved.model_copy(update={"properties": properties, "effects": effects})
+
+
 def check_set(saved: EffectSet) -> EffectSet:
     """A set of effects with canonical values."""
+    field = f"effect set {saved.name!r}"
+    return saved.model_copy(update={"effects": _checked_effects(saved.effects, field)})
+
+
+def _checked_effects(listed: tuple[SetEffect, ...], field: str) -> tuple[SetEffect, ...]:
     effects = []
-    for each in saved.effects:
-        field = f"effect set {saved.name!r}"
+    for each in listed:
         effect_kind(each.kind, field)
         stand_in = Effect(id="set", kind=each.kind)
         specs = effect_specs(stand_in)
@@ -284,7 +340,7 @@ def check_set(saved: EffectSet) -> EffectSet:
                 raise DocumentError(f"{each.kind} has no parameter {name!r}", field=field)
             properties[name] = check_property(spec, prop, f"{field} / {spec.label}")
         effects.append(each.model_copy(update={"properties": properties}))
-    return saved.model_copy(update={"effects": tuple(effects)})
+    return tuple(effects)
 
 
 def _unique(ids: list[str], what: str) -> None:

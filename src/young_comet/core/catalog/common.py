@@ -272,6 +272,85 @@ DRAWN = (
 )  # fmt: skip
 
 
+_SIDES_X = (
+    ("none", "Free"), ("left", "Left edge"), ("centre", "Centre"), ("right", "Right edge"),
+    ("before", "Left of it"), ("after", "Right of it"),
+)  # fmt: skip
+_SIDES_Y = (
+    ("none", "Free"), ("top", "Top edge"), ("centre", "Centre"), ("bottom", "Bottom edge"),
+    ("before", "Above it"), ("after", "Below it"),
+)  # fmt: skip
+ALIGNED = (
+    PropertySpec(
+        "align.x", "Across", Kind.CHOICE, "none", "Kept aligned", options=_SIDES_X,
+        help="The position then counts from there, however the content or the frame changes",
+    ),
+    PropertySpec(
+        "align.y", "Down", Kind.CHOICE, "none", "Kept aligned", options=_SIDES_Y,
+        help="The position then counts from there, however the content or the frame changes",
+    ),
+    PropertySpec(
+        "align.to", "To", Kind.CHOICE, "frame", "Kept aligned",
+        options=(("frame", "The frame"), ("safe", "The safe area"), ("layer", "A layer")),
+    ),
+    PropertySpec(
+        "align.layer", "Layer", Kind.LAYER, "", "Kept aligned",
+        shown_when=("align.to", ("layer",)),
+    ),
+)  # fmt: skip
+
+FITTED = (
+    PropertySpec(
+        "fit.layer", "Fits around", Kind.LAYER, "", "Shape", help="It grows with that layer",
+        shown_when=("shape.kind", ("rectangle", "ellipse")),
+    ),
+    PropertySpec(
+        "fit.axes", "Fits", Kind.CHOICE, "both", "Shape",
+        options=(("both", "Width and height"), ("width", "Width"), ("height", "Height")),
+        shown_when=("shape.kind", ("rectangle", "ellipse")), hint="fitting",
+    ),
+    PropertySpec(
+        "fit.margin", "Margin", Kind.POINT, (24.0, 12.0), "Shape", unit="px", minimum=-20000,
+        maximum=20000, shown_when=("shape.kind", ("rectangle", "ellipse")), hint="fitting",
+    ),
+)  # fmt: skip
+
+COPIES = (
+    PropertySpec(
+        "copies.count", "Drawn", Kind.NUMBER, 1.0, "Copies", unit="x", minimum=1, maximum=200,
+        whole=True, decimals=0, fixed=True, help="How often the layer is drawn",
+    ),
+    PropertySpec(
+        "copies.position", "Step", Kind.POINT, (40.0, 0.0), "Copies", unit="px", minimum=-1e5,
+        maximum=1e5, hint="copies",
+    ),
+    PropertySpec(
+        "copies.rotation", "Turned by", Kind.NUMBER, 0.0, "Copies", unit="°", minimum=-1e5,
+        maximum=1e5, hint="copies",
+    ),
+    PropertySpec(
+        "copies.scale", "Scaled by", Kind.POINT, (100.0, 100.0), "Copies", unit="%", minimum=0,
+        maximum=1000, hint="copies",
+    ),
+    PropertySpec(
+        "copies.delay", "Later by", Kind.NUMBER, 0.0, "Copies", unit="s", minimum=-600,
+        maximum=600, decimals=3, step=0.04, fixed=True, hint="copies",
+        help="Each copy does what the one before it did so many seconds ago",
+    ),
+    PropertySpec(
+        "copies.opacity", "Fainter to", Kind.NUMBER, 100.0, "Copies", unit="%", minimum=0,
+        maximum=100, hint="copies", help="Each has this much of the opacity of the one before",
+    ),
+    PropertySpec("copies.inked", "Changes ink", Kind.FLAG, False, "Copies", hint="copies"),
+    PropertySpec(
+        "copies.ink", "Towards", Kind.COLOUR, "#ffb44a", "Copies",
+        shown_when=("copies.inked", (True,)), help="The last copy has this colour",
+    ),
+    PropertySpec(
+        "copies.above", "Later ones above", Kind.FLAG, False, "Copies", hint="copies",
+    ),
+)  # fmt: skip
+
 _PLAYED_AGAIN = ("loop", "there-and-back")
 TIME = (
     PropertySpec(

@@ -6,7 +6,19 @@ from dataclasses import dataclass
 
 from ...errors import DocumentError
 from ..model.specs import Kind, PropertySpec
-from .common import BLENDING, DRAWN, OPACITY, PLACE, SLICES, TIME, paint_specs, stroke_specs
+from .common import (
+    ALIGNED,
+    BLENDING,
+    COPIES,
+    DRAWN,
+    FITTED,
+    OPACITY,
+    PLACE,
+    SLICES,
+    TIME,
+    paint_specs,
+    stroke_specs,
+)
 
 
 @dataclass(frozen=True)
@@ -100,12 +112,15 @@ SHAPE = LayerKind(
             hint="path", shown_when=("shape.kind", ("path",)),
             help="SVG path data; (0, 0) is the layer's origin",
         ),
+        *FITTED,
         PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
         *paint_specs("#ff7a45", _EMBER),
         *stroke_specs(0.0),
         *DRAWN,
         *BLENDING,
         *SLICES,
+        *COPIES,
+        *ALIGNED,
     ),
 )  # fmt: skip
 
@@ -139,6 +154,8 @@ TEXT = LayerKind(
         *stroke_specs(0.0),
         *BLENDING,
         *SLICES,
+        *COPIES,
+        *ALIGNED,
     ),
 )  # fmt: skip
 
@@ -157,6 +174,8 @@ PICTURE = LayerKind(
         ),
         *BLENDING,
         *SLICES,
+        *COPIES,
+        *ALIGNED,
     ),
 )  # fmt: skip
 
@@ -169,11 +188,56 @@ CLIP = LayerKind(
         *TIME,
         *BLENDING,
         *SLICES,
+        *COPIES,
+        *ALIGNED,
+    ),
+)  # fmt: skip
+
+CARRIER = LayerKind(
+    "carrier", "Carrier", "carrier",
+    (*(spec for spec in PLACE if spec.id != "opacity"), *ALIGNED),
+)  # fmt: skip
+
+SCENE = LayerKind(
+    "scene", "Scene", "scene",
+    (
+        *PLACE,
+        PropertySpec("scene.id", "Scene", Kind.SCENE, "", "Scene"),
+        PropertySpec(
+            "scene.ground", "With its ground", Kind.FLAG, True, "Scene",
+            help="Off: only its layers, on what lies below",
+        ),
+        PropertySpec(
+            "scene.sharp", "Keep sharp", Kind.FLAG, True, "Scene",
+            help="Drawn anew at the size that it has here, so that nothing blurs when enlarged",
+        ),
+        PropertySpec(
+            "scene.through", "See-through", Kind.FLAG, False, "Scene",
+            help="Its layers take part in this stack: blending and treatments reach what lies "
+            "below. Masks, effects and blending of this layer then do nothing",
+        ),
+        *TIME,
+        *BLENDING,
+        *SLICES,
+        *COPIES,
+        *ALIGNED,
     ),
 )  # fmt: skip
 
 LAYER_KINDS: dict[str, LayerKind] = {
-    kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE, CLIP, TREATMENT)
+    kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE, CLIP, TREATMENT, CARRIER, SCENE)
+}
+
+
+# What a saved move can hold: the properties that moves work on.
+MOVABLE: dict[str, PropertySpec] = {
+    spec.id: spec
+    for kind, names in (
+        (SHAPE, ("position", "rotation", "scale", "opacity", "tilt", "turn", "drawn.to")),
+        (TEXT, ("text.tracking",)),
+    )
+    for spec in kind.specs
+    if spec.id in names
 }
 
 

@@ -10,8 +10,9 @@ from functools import lru_cache
 
 from ...errors import DocumentError
 from ..effects import EFFECTS, EffectKind
-from ..model.document import Effect, Layer, Mask, Part
+from ..model.document import Effect, Layer, Mask, Move, Part
 from ..model.specs import PropertySpec
+from ..moves import MOVES, MoveKind
 from .common import MASK, PART_SPECS
 from .kinds import layer_kind
 
@@ -54,6 +55,28 @@ def _part_specs(part_id: str) -> dict[str, PropertySpec]:
     return {spec.id: spec for spec in specs}
 
 
+@lru_cache(maxsize=8192)
+def _move_specs(move_id: str, kind_id: str) -> dict[str, PropertySpec]:
+    kind = MOVES.get(kind_id)
+    if kind is None:
+        return {}
+    prefix = f"move.{move_id}."
+    specs = [spec.under(prefix, f"move:{move_id}") for spec in kind.specs]
+    return {spec.id: spec for spec in specs}
+
+
+def move_kind(kind_id: str, where: str = "move") -> MoveKind:
+    """The move of that id, or DocumentError."""
+    if kind := MOVES.get(kind_id):
+        return kind
+    raise DocumentError.expected(where, "a move of the catalog", kind_id)
+
+
+def move_specs(move: Move) -> dict[str, PropertySpec]:
+    """A move's declarations by their full ids."""
+    return _move_specs(move.id, move.kind)
+
+
 def part_specs(part: Part) -> dict[str, PropertySpec]:
     """The declarations of a drawing's path by their full ids."""
     return _part_specs(part.id)
@@ -76,6 +99,12 @@ def find_spec(layer: Layer, property_id: str) -> PropertySpec | None:
         for effect in layer.effects:
             if effect.id == member:
                 return effect_specs(effect).get(property_id)
+        return None
+    if property_id.startswith("move."):
+        member = property_id.split(".", 2)[1]
+        for move in layer.moves:
+            if move.id == member:
+                return move_specs(move).get(property_id)
         return None
     if property_id.startswith("part."):
         member = property_id.split(".", 2)[1]
@@ -117,6 +146,8 @@ def specs_of(layer: Layer) -> list[PropertySpec]:
                 result += _split(layer, spec)
     for effect in layer.effects:
         result += effect_specs(effect).values()
+    for move in layer.moves:
+        result += move_specs(move).values()
     return result
 
 
@@ -124,3 +155,16 @@ def _split(layer: Layer, spec: PropertySpec) -> list[PropertySpec]:
     if spec.split and parts_of(layer, spec.id):
         return list(spec.parts())
     return [spec]
+
+
+def lane_label(layer: Layer, spec: PropertySpec) -> str:
+    """A property's name, with that of its mask, effect or part: ``Glow: Size``."""
+    family, _, rest = spec.id.partition(".")
+    member = rest.split(".")[0]
+    names = {
+        "mask": {mask.id: mask.name for mask in layer.masks},
+        "part": {part.id: part.name for part in layer.parts},
+        "move": {m.id: move_kind(m.kind).label for m in layer.moves},
+        "effect": {e.id: e.name or effect_kind(e.kind).label for e in layer.effects},
+    }.get(family, {})
+    return f"{names[member]}: {spec.label}" if member in names else spec.label

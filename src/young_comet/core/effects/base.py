@@ -213,13 +213,20 @@ def own_pixels(raster: Raster, work: Work) -> np.ndarray:
     return raster.pixels if work.owned else raster.pixels.copy()
 
 
+def in_blocks(region: Region) -> Region:
+    """The region with a width and height of whole blocks, as blurs take them: then they need
+    not add what is missing to the last block, and take it off again."""
+    left, top, right, bottom = region
+    return (left, top, right + (left - right) % 16, bottom + (top - bottom) % 16)
+
+
 def room_for(raster: Raster, by: float, work: Work) -> Region:
     """The raster's region grown by a reach, as far as it is needed. A fresh raster may have room
     about what is painted already."""
     own = region_of(raster)
     if work.fresh:
         own = meet(own, work.region(work.painted, 1))
-    return meet(grown(own, by), work.area)
+    return meet(in_blocks(grown(own, by)), work.area)
 
 
 # Declarations

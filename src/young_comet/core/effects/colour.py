@@ -12,8 +12,9 @@ from ..pixels.blend import (
     BLEND_MODES,
     blend,
     blend_towards,
-    darken,
+    darkening,
     lay_tinted,
+    multiply_by,
     scale_by,
     tinted,
 )
@@ -45,24 +46,32 @@ def _same_place(raster: Raster, pixels: np.ndarray) -> Raster:
     return Raster(pixels, raster.left, raster.top)
 
 
+def _looked_up(
+    raster: Raster, work: Work, red: np.ndarray, green: np.ndarray, blue: np.ndarray
+) -> Raster:
+    """Each channel through its table, over the raster's own pixels where that may be."""
+    into = raster.pixels if work.owned else None
+    return _same_place(raster, tone.with_tables(raster.pixels, red, green, blue, into))
+
+
 def _levels(raster: Raster, p: Params, work: Work) -> Raster:
     low, high = p["black"] / 255, p["white"] / 255
     spread = high - low if abs(high - low) > 1e-4 else 1e-4
     t = np.clip((_RAMP - low) / spread, 0, 1) ** (1 / p["gamma"])
     t = p["out-black"] / 255 + t * (p["out-white"] - p["out-black"]) / 255
     chosen = p["channel"]
-    tables = [t if chosen in ("rgb", c) else _RAMP for c in ("red", "green", "blue")]
-    return _same_place(raster, tone.with_tables(raster.pixels, *tables))
+    red, green, blue = (t if chosen in ("rgb", c) else _RAMP for c in ("red", "green", "blue"))
+    return _looked_up(raster, work, red, green, blue)
 
 
 def _curves(raster: Raster, p: Params, work: Work) -> Raster:
     """The curve of a channel first, then the one of all three."""
     whole = tone.as_bytes(np.clip(tone.curve_table(p["rgb"]), 0, 1))
-    tables = []
-    for channel in ("red", "green", "blue"):
-        own = tone.as_bytes(np.clip(tone.curve_table(p[channel]), 0, 1))
-        tables.append(whole[own])
-    return _same_place(raster, tone.with_tables(raster.pixels, *tables))
+    red, green, blue = (
+        whole[tone.as_bytes(np.clip(tone.curve_table(p[channel]), 0, 1))]
+        for channel in ("red", "green", "blue")
+    )
+    return _looked_up(raster, work, red, green, blue)
 
 
 def _brightness(raster: Raster, p: Params, work: Work) -> Raster:
@@ -71,7 +80,7 @@ def _brightness(raster: Raster, p: Params, work: Work) -> Raster:
     if b == 1 and c == 1:
         return raster
     t = np.clip(_RAMP * b, 0, 1) * c + 0.5 - 0.5 * c
-    return _same_place(raster, tone.with_tables(raster.pixels, t, t, t))
+    return _looked_up(raster, work, t, t, t)
 
 
 def saturation_matrix(s: float) -> np.ndarray:
@@ -164,7 +173,7 @@ def _invert(raster: Raster, p: Params, work: Work) -> Raster:
     if p["what"] == "colour":
         k = p["amount"] / 100
         t = _RAMP * (1 - 2 * k) + k  # invert() of Filter Effects 1
-        return _same_place(raster, tone.with_tables(raster.pixels, t, t, t))
+        return _looked_up(raster, work, t, t, t)
     # What was transparent becomes the ink, within the layer's own box.
     k = p["amount"] / 100
     left, top, right, bottom = meet(work.content, work.area)
@@ -210,7 +219,7 @@ def _posterise(raster: Raster, p: Params, work: Work) -> Raster:
     """Discrete steps as feComponentTransfer's discrete tables give them."""
     n = max(2, round(p["levels"]))
     t = np.minimum(np.floor(_RAMP * n), n - 1) / (n - 1)
-    return _same_place(raster, tone.with_tables(raster.pixels, t, t, t))
+    return _looked_up(raster, work, t, t, t)
 
 
 def _threshold(raster: Raster, p: Params, work: Work) -> Raster:
@@ -233,12 +242,15 @@ def _vignette(raster: Raster, p: Params, work: Work) -> Raster:
     region = region_of(raster)
     names = ("amount", "size", "softness", "roundness", "centre")
     key = ("vignette", region, work.origin, work.scale, work.box, *(p[n] for n in names))
-    strength = work.keep(key, lambda: _vignette_strength(region, p, work))
     pixels = own_pixels(raster, work)
     if p["colour"][:3] == (0.0, 0.0, 0.0) and p["colour"][3] == 1.0:
         # Black needs no alpha of its own: the colours are scaled down.
-        darken(pixels, strength)
+        factors = work.keep(
+            (*key, "factors"), lambda: darkening(_vignette_strength(region, p, work))
+        )
+        multiply_by(pixels, factors)
         return _same_place(raster, pixels)
+    strength = work.keep(key, lambda: _vignette_strength(region, p, work))
     alpha = np.ascontiguousarray(pixels[:, :, 3])
     lay_tinted(pixels, strength, p["colour"])
     scale_by_ratio(pixels, alpha)

@@ -86,9 +86,13 @@ def _rays(p: Params, work: Work, region: Region) -> np.ndarray:
     strength = np.append(strength, strength[:1]).astype(np.float32)
     polar = cv2.convertScaleAbs(strength[:, None] * rows.astype(np.float32)[None, :], alpha=255)
 
+    # Light is soft: it is read at every second pixel, on a grid that the frame's corner fixes.
+    gx, gy = region[0] // 2 - 1, region[1] // 2 - 1
+    grid = (gx, gy, region[2] // 2 + 2, region[3] // 2 + 2)
+
     def maps() -> np.ndarray:
-        """Distance and turn of every pixel, in steps of the polar picture."""
-        x, y = places(region)
+        """Distance and turn of every second pixel, in steps of the polar picture."""
+        x, y = (v * 2 for v in places(grid))
         shape = (y.shape[0], x.shape[1])
         wide_x = np.ascontiguousarray(np.broadcast_to(x - np.float32(cx), shape))
         wide_y = np.ascontiguousarray(np.broadcast_to(y - np.float32(cy), shape))
@@ -101,6 +105,10 @@ def _rays(p: Params, work: Work, region: Region) -> np.ndarray:
     light = cv2.remap(
         polar, radii, turns_, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=0
     )
+    size = (region[2] - region[0], region[3] - region[1])
+    light = cv2.resize(light, None, fx=2, fy=2, interpolation=cv2.INTER_LINEAR)
+    x0, y0 = region[0] - 2 * gx, region[1] - 2 * gy
+    light = np.ascontiguousarray(light[y0 : y0 + size[1], x0 : x0 + size[0]])
     return tinted(light, p["colour"])
 
 

@@ -51,6 +51,9 @@ def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
         if region[2] <= region[0] or region[3] <= region[1] or p["opacity"] <= 0:
             return raster
         made = np.ascontiguousarray(make(p, work, region))
+        # Over nothing every way of blending gives what is laid on.
+        if raster.pixels.size == 0 and p["opacity"] >= 100:
+            return Raster(made, region[0], region[1])
         if cover == "layer":
             scale_by(made, np.ascontiguousarray(raster.pixels[:, :, 3]))
             kept = raster.pixels.copy() if p["mode"] == "plus-lighter" else raster.pixels

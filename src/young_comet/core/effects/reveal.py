@@ -76,6 +76,12 @@ def _linear(p: Params, work: Work, region: Region) -> np.ndarray:
     return (along - np.float32(start)) / np.float32(max(1.0, end - start))
 
 
+def _centre_line(p: Params, work: Work, region: Region) -> np.ndarray:
+    along, start, end = _along(p, work, region)
+    half = np.float32(max(1.0, end - start) / 2)
+    return np.abs(along - np.float32((start + end) / 2)) / half
+
+
 def _blinds(p: Params, work: Work, region: Region) -> np.ndarray:
     along, start, end = _along(p, work, region)
     count = max(1, round(p["count"]))
@@ -160,6 +166,10 @@ REVEALS = (
             angle("angle", "Angle", 0), SOFTNESS, INVERTED,
         ),
         wipe(_iris),
+    ),
+    EffectKind(
+        "centre-wipe", "Centre wipe", "reveal", "Opens from its centre line to both sides.",
+        (SHOWN, angle("angle", "Along", 0), SOFTNESS, INVERTED), wipe(_centre_line),
     ),
     EffectKind(
         "blinds-wipe", "Blinds wipe", "reveal", "Many narrow edges at once.",

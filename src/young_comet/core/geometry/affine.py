@@ -54,10 +54,14 @@ class Affine:
 
         Points are scaled, then skewed, then rotated, about the pivot.
         """
-        result = cls.shift(*position) @ cls.rotation(rotation_deg)
+        turned = cls.rotation(rotation_deg)
+        a, b, c, d = turned.a, turned.b, turned.c, turned.d
         if skew != (0.0, 0.0):
-            result = result @ cls.skewing(*skew)
-        return result @ cls.scaling(*scale) @ cls.shift(-pivot[0], -pivot[1])
+            leant = turned @ cls.skewing(*skew)
+            a, b, c, d = leant.a, leant.b, leant.c, leant.d
+        (sx, sy), (px, py) = scale, pivot
+        a, b, c, d = a * sx, b * sx, c * sy, d * sy
+        return cls(a, b, c, d, position[0] - a * px - c * py, position[1] - b * px - d * py)
 
     def __matmul__(self, other: Affine) -> Affine:
         """First ``other``, then ``self``."""

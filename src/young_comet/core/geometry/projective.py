@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -74,31 +73,3 @@ class Projective:
         local = Affine(a, b, c, d)
         longest = local.max_scale
         return longest, abs(local.determinant) / longest if longest > 1e-12 else 0.0
-
-
-def seen_tilted(
-    position: Point, tilt_deg: float, turn_deg: float, flat: Affine, eye: Point, distance: float
-) -> Projective:
-    """A layer's plane turned about x (tilt) and y (turn) through its position, seen by an eye
-    at a distance in front of a point of the frame.
-
-    ``flat`` maps the layer into the plane before it is turned, its pivot to (0, 0). As CSS
-    Transforms 2 has it: rotateY(turn) rotateX(tilt) under perspective(distance).
-    """
-    ct, st = math.cos(math.radians(tilt_deg)), math.sin(math.radians(tilt_deg))
-    cy, sy = math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
-    # rotateX: (x, y, 0) -> (x, ct y, st y); rotateY: x' = cy x + sy z, z' = -sy x + cy z.
-    # z points at the eye; a point at depth z is enlarged by d / (d - z).
-    plane = np.array([[cy, sy * st, 0.0], [0.0, ct, 0.0], [-sy, cy * st, 0.0]])
-    px, py = position[0] - eye[0], position[1] - eye[1]
-    d = distance
-    # w = 1 - z / d; x = eye + (p + X) / w.
-    spatial = np.array(
-        [
-            [plane[0, 0], plane[0, 1], px],
-            [plane[1, 0], plane[1, 1], py],
-            [-plane[2, 0] / d, -plane[2, 1] / d, 1.0],
-        ]
-    )
-    back = np.array([[1, 0, eye[0]], [0, 1, eye[1]], [0, 0, 1]], np.float64)
-    return Projective.from_array(back @ spatial @ Projective.of(flat).array)

@@ -14,7 +14,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from ..timing import Rate
 
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 
 MAX_NAME = 200
 MAX_LENGTH_S = 3600.0
@@ -22,6 +22,7 @@ MAX_LENGTH_S = 3600.0
 Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$")]
 Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]
 Seconds = Annotated[float, Field(ge=-MAX_LENGTH_S, le=MAX_LENGTH_S, allow_inf_nan=False)]
+PhaseLength = Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$")]
 
@@ -77,6 +78,7 @@ class Repeat(Frozen):
 class Property(Frozen):
     """A value, or keyframes in the order of their times. With keys the value is not used.
 
+    An ``expression`` works on top of what value or keys give, which it knows as ``keyed``.
     ``pace`` "even" takes a point along its whole path at one speed. ``flown`` keeps the way a
     hand has flown the layer, as (scene time s, x, y), so that it can be fitted anew; it goes
     when the keys are changed otherwise.
@@ -87,6 +89,7 @@ class Property(Frozen):
     repeat: Repeat | None = None
     pace: Literal["keys", "even"] = "keys"
     flown: tuple[tuple[Finite, Finite, Finite], ...] | None = None
+    expression: Annotated[str, Field(max_length=2000)] = ""
 
     def with_keys(self, keys: Iterable[Keyframe]) -> Property:
         """The same property with other keys, in the order of their times."""
@@ -133,22 +136,59 @@ class Effect(Frozen):
     on: bool = True
 
 
+class Move(Frozen):
+    """A ready-made animation that a layer wears in one of its phases, on top of its own keys; its
+    parameters are properties ``move.ID.NAME``."""
+
+    id: Id
+    kind: str
+    phase: Literal["arrive", "dwell", "leave"]
+    on: bool = True
+
+
+class Tie(Frozen):
+    """A moment that another one hangs on, and the distance from it in seconds.
+
+    Of a layer: its start, the moment at which it has arrived, at which it begins to leave, its
+    end. Of the scene: its start or end. A mark has but one.
+    """
+
+    to: Literal["layer", "mark", "scene"]
+    id: Id | None = None
+    moment: Literal["start", "arrived", "leaves", "end"] = "start"
+    offset_s: Seconds = 0.0
+
+
 class Layer(Frozen):
     """One item of the stack. ``properties`` holds only what differs from the default, also of
     its parts (the paths of a drawing, the lowest first), masks and effects, which are worked
-    through in their order."""
+    through in their order. A layer that ``rides`` on another has its place in that layer's
+    space. ``arrive_s`` and ``leave_s`` are how long it takes to arrive and to leave; start and
+    end may be tied to other moments (``ties.settle`` keeps them there). ``slots`` are what a
+    scene layer sets of its inner scene, by the ids of its slots. A linked copy (``copy_of``)
+    shares properties with its original but for its ``own`` ones (``linked.settle_copies``).
+    """
 
     id: Id
     name: Name
     kind: str
     start_s: Seconds
     end_s: Seconds
+    arrive_s: PhaseLength = 0.0
+    leave_s: PhaseLength = 0.0
+    start_tie: Tie | None = None
+    end_tie: Tie | None = None
     hidden: bool = False
     locked: bool = False
     group: Id | None = None
+    rides: Id | None = None
+    copy_of: Id | None = None
+    own: Annotated[tuple[str, ...], Field(max_length=4000)] = ()
+    slots: dict[Id, Value] = Field(default_factory=dict)
     parts: Annotated[tuple[Part, ...], Field(max_length=400)] = ()
     masks: Annotated[tuple[Mask, ...], Field(max_length=100)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=100)] = ()
+    moves: Annotated[tuple[Move, ...], Field(max_length=60)] = ()
     properties: dict[str, Property] = Field(default_factory=dict)
 
 
@@ -176,6 +216,18 @@ class Mark(Frozen):
     id: Id
     name: Name
     time_s: Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
+    tie: Tie | None = None
+
+
+class Slot(Frozen):
+    """Something of a scene that each place of use may set by itself: a property of one of its
+    layers, or an ink."""
+
+    id: Id
+    name: Name
+    layer: Id | None = None
+    property: Annotated[str, Field(max_length=200)] | None = None
+    ink: Id | None = None
 
 
 class Shutter(Frozen):
@@ -193,7 +245,8 @@ class Scene(Frozen):
     ``viewing_distance_px`` is how far the eye is from the frame: the perspective of layers that
     are tilted or turned; 0 is the frame's width and half again. ``range_s`` is the working
     range (start, end) that playing and rendering keep to; None is the whole scene. Marks are in
-    the order of their times.
+    the order of their times. A scene that ``ends_with_last`` is as long as the last of its
+    layers that has a place of its own.
     """
 
     id: Id
@@ -209,6 +262,8 @@ class Scene(Frozen):
     range_s: tuple[Seconds, Seconds] | None = None
     shutter: Shutter = Shutter()
     viewing_distance_px: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
+    ends_with_last: bool = False
+    slots: Annotated[tuple[Slot, ...], Field(max_length=200)] = ()
 
     @property
     def working_range(self) -> tuple[float, float]:
@@ -284,6 +339,23 @@ class EffectSet(Frozen):
     effects: Annotated[tuple[SetEffect, ...], Field(min_length=1, max_length=100)]
 
 
+class SavedMove(Frozen):
+    """A move of the artist's own: what a layer did in a phase, as properties with keys whose
+    times count from the phase's start, and effects. It is worn as the kind ``own:ID``.
+
+    A phase of another length stretches it, or (``stretch`` off) its keys keep their times: what
+    arrives then ends with its phase, what leaves begins with it.
+    """
+
+    id: Id
+    name: Name
+    phase: Literal["arrive", "leave"]
+    length_s: Annotated[float, Field(gt=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
+    stretch: bool = True
+    properties: dict[str, Property] = Field(default_factory=dict)
+    effects: Annotated[tuple[SetEffect, ...], Field(max_length=100)] = ()
+
+
 class Settings(Frozen):
     """Choices of the whole project."""
 
@@ -293,7 +365,7 @@ class Settings(Frozen):
 class Project(Frozen):
     """The whole document."""
 
-    schema_version: Literal[3] = 3
+    schema_version: Literal[4] = 4
     id: Id
     name: Name
     scenes: tuple[Scene, ...] = ()
@@ -301,4 +373,5 @@ class Project(Frozen):
     inks: tuple[Ink, ...] = ()
     easings: tuple[SavedEasing, ...] = ()
     effect_sets: tuple[EffectSet, ...] = ()
+    saved_moves: Annotated[tuple[SavedMove, ...], Field(max_length=500)] = ()
     settings: Settings = Settings()

@@ -36,9 +36,11 @@ def _centred_paths(scene: Any) -> Any:
 # Version 2 added fields with defaults only: how keys join, repeats, marks, saved easings, clips.
 # Version 3 added masks, effects, effect sets, the shutter, the viewing distance; paths that can
 # have keys.
+# Version 4 added fields with defaults only: rides, expressions, ties, moves, slots.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda data: data,
     2: _to_3,
+    3: lambda data: data,
 }
 
 

@@ -13,7 +13,8 @@ class Kind(StrEnum):
     The JSON forms: a number; a point ``[x, y]``; a colour ``"#rrggbb[aa]"`` or ``"ink:ID"``;
     stops ``[[offset 0..1, colour], ...]``; a path as SVG path data; a curve as points ``[[x, y],
     ...]`` in 0..1 with rising x; spots ``[[x, y, softness, colour], ...]``, the numbers in
-    percent; text, choice, asset id, font id and layer id as strings; a flag as true or false.
+    percent; text, choice, asset id, font id, layer id and scene id as strings; a flag as true or
+    false.
     """
 
     NUMBER = "number"
@@ -29,6 +30,7 @@ class Kind(StrEnum):
     ASSET = "asset"
     FONT = "font"
     LAYER = "layer"
+    SCENE = "scene"
 
     @property
     def can_mix(self) -> bool:
@@ -36,6 +38,7 @@ class Kind(StrEnum):
         return self in _MIXED
 
 
+_RECKONED = frozenset((Kind.NUMBER, Kind.POINT, Kind.COLOUR))
 _MIXED = frozenset(
     (Kind.NUMBER, Kind.POINT, Kind.COLOUR, Kind.STOPS, Kind.PATH, Kind.CURVE, Kind.SPOTS)
 )
@@ -74,6 +77,12 @@ class PropertySpec:
     @property
     def animatable(self) -> bool:
         return self.kind.can_mix and not self.fixed
+
+    @property
+    def expressive(self) -> bool:
+        """Whether an expression may work on it."""
+        written = self.kind is Kind.TEXT and self.hint == "lines"
+        return written or (self.animatable and self.kind in _RECKONED)
 
     def parts(self) -> tuple[PropertySpec, PropertySpec]:
         """Declarations of a point's two coordinates as numbers, ``ID.x`` and ``ID.y``."""

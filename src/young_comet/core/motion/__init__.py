@@ -1,5 +1,6 @@
 """Courses of motion: keys that fit them, taken apart, joined, put in and taken out."""
 
+from .carried import PlaceValues, taken_over
 from .dimensions import join_tracks, split_track
 from .fitting import FittedKey, fit_motion, fit_values
 from .flight import fit_flight
@@ -7,6 +8,7 @@ from .paths import insert_key, keyframes, path_keys, rounded_handles, segment_pa
 
 __all__ = [
     "FittedKey",
+    "PlaceValues",
     "fit_flight",
     "fit_motion",
     "fit_values",
@@ -18,4 +20,5 @@ __all__ = [
     "segment_path",
     "split_track",
     "take_key",
+    "taken_over",
 ]

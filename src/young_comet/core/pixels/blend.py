@@ -48,20 +48,27 @@ def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
 
 
 @numba.njit(nogil=True, cache=True)
-def _scale(pixels: np.ndarray, coverage: np.ndarray) -> None:
+def _scale(pixels: np.ndarray, coverage: np.ndarray, out: np.ndarray) -> None:
     width = coverage.shape[1]
     for y in range(coverage.shape[0]):
-        row, cover = pixels[y].reshape(width * 4), coverage[y]
+        row, cover, into = pixels[y].reshape(width * 4), coverage[y], out[y].reshape(width * 4)
         for x in range(width):
             k = np.uint32(cover[x])
             for c in range(4):
                 p = np.uint32(row[4 * x + c]) * k + np.uint32(128)
-                row[4 * x + c] = (p + (p >> np.uint32(8))) >> np.uint32(8)
+                into[4 * x + c] = (p + (p >> np.uint32(8))) >> np.uint32(8)
 
 
 def scale_by(pixels: np.ndarray, coverage: np.ndarray) -> None:
     """Every channel times a coverage (h, w) / 255, in place."""
-    _scale(pixels, coverage)
+    _scale(pixels, coverage, pixels)
+
+
+def scaled(pixels: np.ndarray, coverage: np.ndarray) -> np.ndarray:
+    """New pixels, every channel times a coverage (h, w) / 255."""
+    out = np.empty_like(pixels)
+    _scale(pixels, coverage, out)
+    return out
 
 
 @numba.njit(nogil=True, cache=True)
@@ -108,16 +115,26 @@ def looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
 
 
 @numba.njit(nogil=True, cache=True)
-def darken(pixels: np.ndarray, strength: np.ndarray) -> None:
-    """Colours, not alpha, times 1 - strength (h, w) / 255, in place."""
-    width = strength.shape[1]
-    for y in range(strength.shape[0]):
-        row, dark = pixels[y].reshape(width * 4), strength[y]
-        for x in range(width):
-            k = np.uint32(255) - np.uint32(dark[x])
-            for c in range(3):
-                p = np.uint32(row[4 * x + c]) * k + np.uint32(128)
-                row[4 * x + c] = (p + (p >> np.uint32(8))) >> np.uint32(8)
+def _times(pixels: np.ndarray, factors: np.ndarray) -> None:
+    length = pixels.shape[1] * 4
+    for y in range(pixels.shape[0]):
+        row, factor = pixels[y].reshape(length), factors[y].reshape(length)
+        for i in range(length):
+            p = np.uint32(row[i]) * np.uint32(factor[i]) + np.uint32(128)
+            row[i] = (p + (p >> np.uint32(8))) >> np.uint32(8)
+
+
+def multiply_by(pixels: np.ndarray, factors: np.ndarray) -> None:
+    """Every channel times its own factor (h, w, 4) / 255, in place."""
+    _times(pixels, factors)
+
+
+def darkening(strength: np.ndarray) -> np.ndarray:
+    """Factors (h, w, 4) that leave 1 - strength (h, w) / 255 of the colours and all of the
+    alpha."""
+    factors = np.full((*strength.shape, 4), 255, np.uint8)
+    factors[:, :, :3] = 255 - strength[:, :, None]
+    return factors
 
 
 @numba.njit(nogil=True, cache=True)

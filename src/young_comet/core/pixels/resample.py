@@ -19,7 +19,7 @@ class MipPyramid:
 
     def __init__(self, pixels: np.ndarray) -> None:
         # One transparent pixel around it, so that turned edges are smooth.
-        self._levels = [np.pad(pixels, ((1, 1), (1, 1), (0, 0)))]
+        self._levels = [_padded(pixels)]
         self.width, self.height = int(pixels.shape[1]), int(pixels.shape[0])
 
     @property
@@ -84,8 +84,12 @@ class MipPyramid:
             last = self._levels[-1][1:-1, 1:-1]
             size = (max(1, last.shape[1] // 2), max(1, last.shape[0] // 2))
             half = cv2.resize(last, size, interpolation=cv2.INTER_AREA)
-            self._levels.append(np.pad(half, ((1, 1), (1, 1), (0, 0))))
+            self._levels.append(_padded(half))
         return self._levels[index]
+
+
+def _padded(pixels: np.ndarray) -> np.ndarray:
+    return cv2.copyMakeBorder(pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
 
 
 def resized(pixels: np.ndarray, width: int, height: int) -> np.ndarray:

@@ -16,11 +16,10 @@ LUMA = (0.2126, 0.7152, 0.0722)
 
 
 @numba.njit(nogil=True, cache=True)
-def _tables(pixels: np.ndarray, tables: np.ndarray) -> np.ndarray:
+def _tables(pixels: np.ndarray, tables: np.ndarray, out: np.ndarray) -> None:
     width = pixels.shape[1]
-    out = np.empty((pixels.shape[0], width * 4), np.uint8)
     for y in range(pixels.shape[0]):
-        row, into = pixels[y].reshape(width * 4), out[y]
+        row, into = pixels[y].reshape(width * 4), out[y].reshape(width * 4)
         for x in range(width):
             a = np.uint32(row[4 * x + 3])
             into[4 * x + 3] = row[4 * x + 3]
@@ -36,12 +35,20 @@ def _tables(pixels: np.ndarray, tables: np.ndarray) -> np.ndarray:
                     value = np.uint32(tables[c, min(np.uint32(255), straight)]) * a
                     value += np.uint32(128)
                     into[4 * x + c] = (value + (value >> np.uint32(8))) >> np.uint32(8)
-    return out.reshape(pixels.shape)
 
 
-def with_tables(pixels: np.ndarray, red: np.ndarray, green: np.ndarray, blue: np.ndarray):  # type: ignore[no-untyped-def]
-    """Each channel looked up in a table of 256 (0..1 as floats, or uint8)."""
-    return _tables(pixels, np.stack([as_bytes(blue), as_bytes(green), as_bytes(red)]))
+def with_tables(
+    pixels: np.ndarray,
+    red: np.ndarray,
+    green: np.ndarray,
+    blue: np.ndarray,
+    into: np.ndarray | None = None,
+) -> np.ndarray:
+    """Each channel looked up in a table of 256 (0..1 as floats, or uint8). The result is a new
+    picture, or ``into``, which may be the picture itself."""
+    out = np.empty_like(pixels) if into is None else into
+    _tables(pixels, np.stack([as_bytes(blue), as_bytes(green), as_bytes(red)]), out)
+    return out
 
 
 def as_bytes(table: np.ndarray) -> np.ndarray:

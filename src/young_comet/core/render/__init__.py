@@ -9,7 +9,7 @@ from .onion import with_onion
 from .pick import colour_at, layers_at
 from .renderer import Renderer, output_size
 from .resolved import ResolvedFrame, ResolvedLayer
-from .samples import effect_sample
+from .samples import effect_sample, move_sample
 from .view import layer_bounds, paths_view, scene_view
 
 __all__ = [
@@ -32,6 +32,7 @@ __all__ = [
     "layer_bounds",
     "layers_at",
     "motion_path",
+    "move_sample",
     "output_size",
     "paths_view",
     "scene_view",

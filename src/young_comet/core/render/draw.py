@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, from_svg_path, skia_matrix
 from ..pixels.canvas import Canvas
 from ..pixels.resample import MipPyramid
+from ..typography.layout import TextLayout
 from .forms import form_box, form_outline, paint_in_box
 from .library import MediaLibrary
 from .resolved import (
@@ -16,9 +19,11 @@ from .resolved import (
     Content,
     DrawingContent,
     PictureContent,
+    SceneContent,
     ShapeContent,
     Surface,
     TextContent,
+    TextUnit,
     TreatmentContent,
 )
 
@@ -63,10 +68,27 @@ def painted_box(content: Content, library: MediaLibrary, fixed_scale: float) -> 
         box, surface = form_outline(content.form).bounds, content.surface
     elif isinstance(content, TextContent):
         layout = library.text(content.text, content.style)
-        box, surface = layout.outline.bounds, content.surface
+        box, surface = _with_units(layout.outline.bounds, content), content.surface
     else:
         return content_box(content, library)
     return _stroked(box, surface, fixed_scale)
+
+
+def _with_units(box: Box, content: TextContent) -> Box:
+    """A text's box grown by how far its units are on their way."""
+    if not content.units:
+        return box
+    size, far = content.style.size_px, 0.0
+    for unit in content.units:
+        reach = math.hypot(*unit.offset)
+        larger = max(abs(unit.scale[0]), abs(unit.scale[1]))
+        if unit.rotation_deg or larger > 1:
+            # Words and lines turn about their middles: they may reach as far as they are long.
+            reach += max(1.0, larger) * size * (unit.last - unit.first)
+        far = max(far, reach)
+    if content.cursor:
+        far = max(far, size * 0.2)
+    return (box[0] - far, box[1] - far, box[2] + far, box[3] + far)
 
 
 def _around(boxes: list[Box]) -> Box:
@@ -85,6 +107,17 @@ def _stroked(box: Box, surface: Surface, fixed_scale: float) -> Box:
     if surface.fixed_width:
         grow /= max(1e-6, fixed_scale)
     return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
+
+
+def unit_place(unit: TextUnit, box: Box) -> Affine:
+    """Where a unit of a text is: moved, turned and scaled about the middle of its letters."""
+    middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+    return (
+        Affine.shift(middle[0] + unit.offset[0], middle[1] + unit.offset[1])
+        @ Affine.rotation(unit.rotation_deg)
+        @ Affine.scaling(*unit.scale)
+        @ Affine.shift(-middle[0], -middle[1])
+    )
 
 
 class ContentPainter:
@@ -138,11 +171,60 @@ class ContentPainter:
                     part.surface, outline, outline, outline.bounds, matrix, opacity * part.opacity
                 )
         elif isinstance(content, TextContent):
-            layout = self._library.text(content.text, content.style)
-            edge = layout.merged_outline if content.surface.stroke else layout.outline
-            self._surface(content.surface, layout.outline, edge, layout.box, matrix, opacity)
+            self._text(content, matrix, opacity)
+        elif isinstance(content, SceneContent):
+            self._scene(content, matrix, opacity)
         else:
             assert isinstance(content, TreatmentContent)  # has no picture of its own
+
+    def _text(self, content: TextContent, matrix: Affine, opacity: float) -> None:
+        layout = self._library.text(content.text, content.style)
+        surface = content.surface
+        if not content.units:
+            edge = layout.merged_outline if surface.stroke else layout.outline
+            self._surface(surface, layout.outline, edge, layout.box, matrix, opacity)
+            return
+        moving = {index for unit in content.units for index in range(unit.first, unit.last)}
+        still = layout.outline_of(lambda cluster: cluster not in moving)
+        if not still.is_empty:
+            edge = still.merged() if surface.stroke else still
+            self._surface(surface, still, edge, layout.box, matrix, opacity)
+        for unit in content.units:
+            if unit.opacity <= 0 or not all(unit.scale):
+                continue
+            part = layout.outline_of(lambda cluster, u=unit: u.first <= cluster < u.last)  # type: ignore[misc]
+            if part.is_empty:
+                continue
+            edge = part.merged() if surface.stroke else part
+            there = matrix @ unit_place(unit, part.bounds)
+            self._surface(surface, part, edge, layout.box, there, opacity * unit.opacity)
+        if content.cursor:
+            self._cursor(content, layout, matrix, opacity)
+
+    def _cursor(
+        self, content: TextContent, layout: TextLayout, matrix: Affine, opacity: float
+    ) -> None:
+        """A thin bar after the last letter that is seen."""
+        hidden = {i for u in content.units if u.opacity <= 0 for i in range(u.first, u.last)}
+        x, baseline = layout.pen_after(lambda cluster: cluster not in hidden)
+        size = content.style.size_px
+        left, top, width = x + size * 0.04, baseline - size * 0.78, size * 0.07
+        bar = from_svg_path(f"M{left} {top}h{width}v{size * 0.94}h{-width}Z")
+        self._surface(content.surface, bar, bar, layout.box, matrix, opacity)
+
+    def _scene(self, content: SceneContent, matrix: Affine, opacity: float) -> None:
+        """A scene within a scene: composed where it is seen, or as a picture that is placed."""
+        from .compose import composed  # it draws with painters itself
+
+        region = (0, 0, *self._size)
+        if content.sharp:
+            view = matrix @ Affine.shift(-content.width / 2, -content.height / 2)
+            raster = composed(content.frame, self._library, view, region)
+            if raster.pixels.size:
+                self.canvas.picture(raster.pixels, raster.left, raster.top, opacity)
+            return
+        mips = self._library.scene(content)
+        self._picture(mips, (content.width, content.height), matrix, opacity)
 
     def _picture(
         self, mips: MipPyramid, size: tuple[float, float], matrix: Affine, opacity: float

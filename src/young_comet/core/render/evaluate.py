@@ -2,37 +2,29 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Container, Iterable
 from dataclasses import replace
 from typing import Any
 
-from ...errors import NotFoundError
-from ..catalog import find_spec, layer_kind, parts_of
-from ..catalog.check import dash_lengths
-from ..geometry.affine import Affine
-from ..geometry.projective import Projective, seen_tilted
-from ..model import (
-    Asset,
-    Layer,
-    Project,
-    PropertySpec,
-    Scene,
-    Track,
-)
-from ..pixels.canvas import Gradient, Paint, Stroke
-from ..pixels.colour import parse_colour
-from ..timing.playback import Playback
+from ...errors import DocumentError, NotFoundError
+from ..catalog import layer_kind
+from ..expressions import ExpressionError
+from ..geometry.affine import Affine, Box
+from ..model import Asset, Layer, Project, Track
+from ..moves import Pose
+from ..pixels.colour import Rgba, mix, parse_colour
 from ..timing.timebase import SAME_MOMENT_S
-from ..typography.layout import TextStyle
+from .contents import content_of
+from .draw import content_box
+from .library import MediaLibrary, NoAssets
 from .looks import effects_of, masks_of, shutter_of, slices_of
+from .moving import pose_of, text_units
+from .nested import MAX_DEPTH, scene_content, see_through, with_slots
+from .own_moves import OwnMove
+from .places import Places
 from .resolved import (
-    BackdropContent,
-    ClipContent,
     Content,
     DrawingContent,
-    PartContent,
-    PictureContent,
     ResolvedFrame,
     ResolvedLayer,
     ResolvedMatte,
@@ -40,112 +32,32 @@ from .resolved import (
     ShapeForm,
     Surface,
     TextContent,
-    TreatmentContent,
 )
-from .tracks import Names, TrackCache, names_of, resolve_value
+from .tracks import TrackCache, names_of
+from .values import Known, LayerValues
 
 _NOTHING = ResolvedLayer("", ShapeContent(ShapeForm("rectangle"), Surface(None)), Affine(), 0.0)
 
-
-class Known:
-    """What has been looked up of one layer of one state of a project: values that do not change
-    over time, and the tracks of those that do."""
-
-    __slots__ = ("fixed", "tracks")
-
-    def __init__(self) -> None:
-        self.fixed: dict[str, Any] = {}
-        self.tracks: dict[str, Track] = {}
-
-
-class LayerValues:
-    """The values of one layer's properties at one time (s from the layer's start)."""
-
-    def __init__(
-        self,
-        layer: Layer,
-        scene: Scene,
-        local_s: float,
-        names: Names,
-        cache: TrackCache,
-        known: Known | None = None,
-    ) -> None:
-        self.layer, self.scene, self.local_s = layer, scene, local_s
-        self._names, self._cache = names, cache
-        self._known = known or Known()
-
-    def __call__(self, property_id: str) -> Any:
-        known = self._known
-        if property_id in known.fixed:
-            return known.fixed[property_id]
-        if property_id in known.tracks:
-            return known.tracks[property_id].at(self.local_s)
-        spec = find_spec(self.layer, property_id)
-        if spec is None:
-            raise KeyError(property_id)
-        prop = self.layer.properties.get(property_id)
-        if prop is None and spec.split and (parts := parts_of(self.layer, property_id)):
-            return (self(parts[0]), self(parts[1]))
-        if prop is not None and prop.keys:
-            track = self._cache.track(prop, spec, self._names)
-            known.tracks[property_id] = track
-            return track.at(self.local_s)
-        raw = default_value(spec, self.scene) if prop is None else prop.value
-        value = resolve_value(spec, raw, self._names.inks)
-        known.fixed[property_id] = value
-        return value
-
-    def at(self, local_s: float) -> LayerValues:
-        """The same layer at another time."""
-        return LayerValues(self.layer, self.scene, local_s, self._names, self._cache, self._known)
-
-    def track(self, property_id: str) -> Track | None:
-        """The track of a keyed property, None where it has no keys."""
-        prop, spec = self.layer.properties.get(property_id), find_spec(self.layer, property_id)
-        if prop is None or spec is None or not prop.keys:
-            return None
-        return self._cache.track(prop, spec, self._names)
-
-    def travel_deg(self) -> float:
-        """The direction in which the position travels, clockwise from the right; 0 if it rests
-        for good."""
-        track = self.track("position")
-        if track is not None:
-            dx, dy = track.direction(self.local_s)
-        else:
-            dx, dy = self._split_direction()
-        return math.degrees(math.atan2(dy, dx)) if dx or dy else 0.0
-
-    def _split_direction(self) -> tuple[float, float]:
-        parts = parts_of(self.layer, "position")
-        tracks = [t for part in parts or () if (t := self.track(part)) is not None]
-        if not tracks:
-            return (0.0, 0.0)
-        start, end = min(t.start_s for t in tracks), max(t.end_s for t in tracks)
-        for reach in (0.002, 0.05, 0.25, 1.0, 5.0):
-            for a, b in ((-reach, reach), (0.0, reach), (-reach, 0.0)):
-                low = max(start, self.local_s + a)
-                high = (
-                    self.local_s + b if any(t.cycle for t in tracks) else min(end, self.local_s + b)
-                )
-                p, q = self.at(low)("position"), self.at(high)("position")
-                if math.hypot(q[0] - p[0], q[1] - p[1]) > 1e-6:
-                    return (q[0] - p[0], q[1] - p[1])
-        return (0.0, 0.0)
-
-
-def default_value(spec: PropertySpec, scene: Scene) -> Any:
-    """The declared default; a position without one is the middle of the frame."""
-    if spec.default is None:
-        middle = (scene.width / 2, scene.height / 2)
-        return {"position.x": middle[0], "position.y": middle[1]}.get(spec.id, middle)
-    return spec.default
+# Expressions may also read these of a layer: the size of what it shows (px, in its own space)
+# and when it is on (seconds of the scene).
+MEASURES = ("width", "height", "start", "end")
+_MEMO_LIMIT = 20_000
 
 
 class SceneEvaluator:
-    """Evaluates one scene of one state of a project."""
+    """Evaluates one scene of one state of a project.
 
-    def __init__(self, project: Project, scene_id: str, cache: TrackCache | None = None) -> None:
+    ``library`` measures texts for what depends on their size; without one, uploaded typefaces
+    count as the shipped one that stands in for them.
+    """
+
+    def __init__(
+        self,
+        project: Project,
+        scene_id: str,
+        cache: TrackCache | None = None,
+        library: MediaLibrary | None = None,
+    ) -> None:
         scene = next((s for s in project.scenes if s.id == scene_id), None)
         if scene is None:
             raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
@@ -157,6 +69,16 @@ class SceneEvaluator:
         self._known: dict[str, tuple[Layer, Known]] = {}
         self._cache = cache or TrackCache()
         self._ground = parse_colour(scene.ground) if scene.ground else None
+        self.library = library
+        self.places = Places(self)
+        self.memo: dict[Any, Any] = {}
+        # (layer, property) -> why its expression has no result, as of the last evaluation.
+        self.faults: dict[tuple[str, str], str] = {}
+        self._named: dict[str, Layer] | None = None
+        self._boxes: dict[Any, Box | None] = {}
+        self._own_moves: dict[str, tuple[OwnMove, str] | None] = {}
+        self._outer = frozenset((scene_id,))
+        self._inner: dict[tuple[str, str], SceneEvaluator] = {}
 
     def frame(
         self,
@@ -190,20 +112,88 @@ class SceneEvaluator:
             shown = layer
             if layer.id in bare:
                 shown = layer.model_copy(update={"effects": ()})
-            resolved = self.layer(shown, time_s)
-            if resolved is not None and resolved.opacity > 0:
-                layers.append(resolved)
+            layers += [each for each in self.drawn(shown, time_s) if each.opacity > 0]
         return ResolvedFrame(
             self.scene.width, self.scene.height, self._ground, tuple(layers), self.rate.fps
         )
 
-    def values(self, layer: Layer, time_s: float) -> LayerValues:
+    def drawn(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+        """All that a layer puts into the stack, the lowest first: its copies, or the layers of a
+        scene that is seen through."""
+        if layer.kind == "scene":
+            v = self.values(layer, time_s)
+            if v("scene.through"):
+                return see_through(self, v)
+        return self.copies(layer, time_s)
+
+    def text_units(self, v: LayerValues, content: TextContent) -> TextContent:
+        return text_units(self, v, content)
+
+    def scene_content(self, v: LayerValues) -> Content | None:
+        return scene_content(self, v)
+
+    def inside(self, layer: Layer, scene_id: str) -> SceneEvaluator | None:
+        """The evaluator of the scene that a layer shows, its slots filled; None where there is no
+        such scene, or it would lie within itself."""
+        if scene_id in self._outer or len(self._outer) >= MAX_DEPTH:
+            return None
+        scene = next((s for s in self.project.scenes if s.id == scene_id), None)
+        if scene is None:
+            return None
+        key = (scene_id, repr(sorted(layer.slots.items())))
+        if key not in self._inner:
+            project = with_slots(self.project, scene, layer.slots)
+            made = SceneEvaluator(project, scene_id, self._cache, self.library)
+            made._outer = self._outer | {scene_id}
+            self._inner[key] = made
+        return self._inner[key]
+
+    def copies(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+        """A layer as often as it is drawn, the lowest first."""
+        count = round(self.values(layer, time_s)("copies.count")) if _copied(layer) else 1
+        found = [self.layer(layer, time_s, nth=n) for n in range(count)]
+        shown = [each for each in found if each is not None]
+        above = count > 1 and self.values(layer, time_s)("copies.above")
+        return shown if above else shown[::-1]
+
+    def moving(self, layer: Layer, time_s: float, nth: int = 0) -> LayerValues:
+        """The layer's values with what its moves do on top: those of the picture."""
+        values = self.values(layer, time_s, nth)
+        values.moved = bool(layer.moves)
+        return values
+
+    def own_move(self, move_id: str) -> tuple[OwnMove, str] | None:
+        """One of the project's own moves with its phase; None where there is none of that id."""
+        if move_id not in self._own_moves:
+            saved = next((m for m in self.project.saved_moves if m.id == move_id), None)
+            self._own_moves[move_id] = (OwnMove(self, saved), saved.phase) if saved else None
+        return self._own_moves[move_id]
+
+    def pose(self, values: LayerValues) -> Pose:
+        """How the moves of a layer have it at a moment."""
+        key = ("pose", values.layer.id, values.local_s, values.nth)
+        if key not in self.memo:
+            self.memo[key] = pose_of(self, values.bare())
+        return self.memo[key]  # type: ignore[no-any-return]
+
+    def values(self, layer: Layer, time_s: float, nth: int = 0) -> LayerValues:
+        """The layer's values at a time; a copy's come so much later."""
         known = self._known.get(layer.id)
         if known is None or known[0] is not layer:
             known = (layer, Known())
             self._known[layer.id] = known
-        local_s = time_s - layer.start_s
-        return LayerValues(layer, self.scene, local_s, self.names, self._cache, known[1])
+        if len(self.memo) > _MEMO_LIMIT:
+            self.memo.clear()
+        made = LayerValues(
+            layer, self.scene, time_s - layer.start_s, self.names, self._cache, known[1], self
+        )
+        if not _copied(layer):
+            return made
+        count = round(made("copies.count"))
+        local_s = made.local_s - nth * made("copies.delay")
+        return LayerValues(
+            layer, self.scene, local_s, self.names, self._cache, known[1], self, nth, count
+        )
 
     def track(self, layer: Layer, property_id: str) -> Track | None:
         """The track of a keyed property, None where it has no keys."""
@@ -217,27 +207,33 @@ class SceneEvaluator:
         shutter: bool = True,
         moving_only: bool = False,
         visiting: frozenset[str] = frozenset(),
+        nth: int = 0,
     ) -> ResolvedLayer | None:
         """One layer, whether it is on or not; None if it has nothing to show (no picture).
 
         ``shutter`` False leaves motion blur out; ``moving_only`` also effects and mattes.
         ``visiting`` names layers that are being resolved already: a matte of one's own matte
-        counts as none.
+        counts as none. ``nth`` is the number of a copy.
         """
-        v = self.values(layer, time_s)
-        content = self._content(v)
+        v = self.moving(layer, time_s, nth)
+        content = content_of(self, v)
         if content is None:
             return None
+        opacity = v("opacity") / 100
+        if nth:
+            opacity *= (v("copies.opacity") / 100) ** nth
+        if v.count > 1 and v("copies.inked"):
+            content = _inked(content, v("copies.ink"), nth / (v.count - 1))
         placed = layer_kind(layer.kind).placed
         resolved = ResolvedLayer(
             layer.id,
             content,
             self.matrix(v),
-            v("opacity") / 100,
-            lens=self._lens(v) if placed else None,
-            masks=masks_of(self, v, time_s) if layer.masks else (),
+            opacity,
+            lens=self.places.lens(v) if placed else None,
+            masks=masks_of(self, v, time_s) if layer.masks or v.moved else (),
             effects=()
-            if moving_only or not layer.effects
+            if moving_only or not (layer.effects or v.moved)
             else effects_of(self, v, time_s, visiting),
             slices=slices_of(self, v) if placed else None,
             blend=v("blend"),
@@ -245,7 +241,8 @@ class SceneEvaluator:
             mattes=() if moving_only else self._mattes(v, time_s, visiting),
         )
         if shutter and placed and not moving_only:
-            return replace(resolved, shutter=shutter_of(self, v, time_s, resolved))
+            states = shutter_of(self, v, time_s, resolved)
+            return replace(resolved, shutter=states) if states else resolved
         return resolved
 
     def other(self, layer_id: str, time_s: float, visiting: frozenset[str]) -> ResolvedLayer | None:
@@ -261,7 +258,58 @@ class SceneEvaluator:
     def place_of(self, layer_id: str, time_s: float) -> Affine | None:
         """The matrix of a layer by its id."""
         found = self._layers.get(layer_id)
-        return None if found is None else self.matrix(self.values(found, time_s))
+        return None if found is None else self.matrix(self.moving(found, time_s))
+
+    def find(self, layer_id: str | None) -> Layer | None:
+        """A layer by its id."""
+        return self._layers.get(layer_id or "")
+
+    def content_box(self, v: LayerValues) -> Box | None:
+        """The box of what a layer shows, in its own space; None where it shows nothing."""
+        key = (v.layer.id, v.local_s, v.nth, v.moved)
+        if key not in self._boxes:
+            if len(self._boxes) > _MEMO_LIMIT:
+                self._boxes.clear()
+            content = content_of(self, v)
+            self._boxes[key] = (
+                None if content is None else content_box(content, self.library or _plain_library())
+            )
+        return self._boxes[key]
+
+    def mark_time(self, name: str) -> float:
+        """The second of a mark; ExpressionError where there is none of that name."""
+        for mark in self.scene.marks:
+            if mark.name == name:
+                return mark.time_s
+        raise ExpressionError(f"there is no mark {name!r}")
+
+    def named(self, name: str) -> Layer | None:
+        """The lowest layer of a name."""
+        if self._named is None:
+            self._named = {layer.name: layer for layer in reversed(self.scene.layers)}
+        return self._named.get(name)
+
+    def read(self, layer: str, property_id: str, time_s: float) -> Any:
+        """What an expression reads of a layer: a property or one of MEASURES, as numbers, lists
+        of numbers or texts. ExpressionError where there is nothing of that name."""
+        found = self.named(layer)
+        if found is None:
+            raise ExpressionError(f"there is no layer {layer!r}")
+        if property_id == "start":
+            return found.start_s
+        if property_id == "end":
+            return found.end_s
+        values = self.values(found, time_s)
+        if property_id in MEASURES:
+            box = self.content_box(values)
+            if box is None:
+                raise ExpressionError(f"{layer!r} shows nothing that has a size")
+            return box[2] - box[0] if property_id == "width" else box[3] - box[1]
+        try:
+            value = values(property_id)
+        except (KeyError, DocumentError):
+            raise ExpressionError(f"{layer!r} has no property {property_id!r}") from None
+        return value if isinstance(value, float | str | tuple) else float(value)
 
     def _mattes(
         self, v: LayerValues, time_s: float, visiting: frozenset[str]
@@ -298,46 +346,9 @@ class SceneEvaluator:
                 return below
         return None
 
-    def _lens(self, v: LayerValues) -> Projective | None:
-        tilt, turn = v("tilt"), v("turn")
-        if not tilt and not turn:
-            return None
-        position = v("position")
-        flat = Affine.shift(-position[0], -position[1]) @ self.matrix(v)
-        middle = (self.scene.width / 2, self.scene.height / 2)
-        return seen_tilted(position, tilt, turn, flat, middle, self.scene.eye_px)
-
     def matrix(self, v: LayerValues) -> Affine:
-        """From the layer's own space into the scene, before it is tilted."""
-        if not layer_kind(v.layer.kind).placed:
-            return Affine.shift(self.scene.width / 2, self.scene.height / 2)
-        sx, sy = v("scale")
-        rotation = v("rotation")
-        if v("turn.on"):
-            rotation += v.travel_deg() + v("turn.offset")
-        return Affine.place(v("position"), rotation, (sx / 100, sy / 100), v("skew"), v("pivot"))
-
-    def _content(self, v: LayerValues) -> Content | None:
-        kind = v.layer.kind
-        if kind == "backdrop":
-            return BackdropContent(Surface(_paint(v)), self.scene.width, self.scene.height)
-        if kind == "treatment":
-            return TreatmentContent(self.scene.width, self.scene.height)
-        if kind == "shape" and v("shape.kind") == "drawing":
-            return _drawing(v)
-        if kind == "shape":
-            return ShapeContent(_form(v), _surface(v, drawn=True))
-        if kind == "text":
-            return TextContent(v("text"), self._text_style(v), _surface(v, drawn=False))
-        if kind == "clip":
-            return self._clip(v)
-        return self._picture(v)
-
-    def _text_style(self, v: LayerValues) -> TextStyle:
-        return TextStyle(
-            self.font(v("text.font")), v("text.weight"), v("text.size"), v("text.tracking"),
-            v("text.leading"), v("text.align"),
-        )  # fmt: skip
+        """From the layer's own space into the scene, before anything is tilted."""
+        return self.places.flat(v)
 
     def font(self, font_id: str) -> str:
         """A document's font id as the font library knows it."""
@@ -346,64 +357,8 @@ class SceneEvaluator:
         asset = self._assets.get(font_id[6:])
         return f"asset:{asset.hash}" if asset and asset.kind == "font" else "inter"
 
-    def _picture(self, v: LayerValues) -> PictureContent | None:
-        asset = self._assets.get(v("picture.asset"))
-        if asset is None or asset.kind not in ("picture", "svg"):
-            return None
-        factor = self._fit(asset, v("picture.fit"))
-        return PictureContent(
-            asset.hash,
-            asset.kind == "svg",
-            (asset.width, asset.height),
-            asset.width * factor,
-            asset.height * factor,
-        )
-
-    def _fit(self, asset: Asset, how: str) -> float:
-        ratios = (self.scene.width / asset.width, self.scene.height / asset.height)
-        return {"natural": 1.0, "fit": min(ratios), "fill": max(ratios)}[how]
-
-    def _clip(self, v: LayerValues) -> ClipContent | None:
-        asset = self._assets.get(v("clip.asset"))
-        if asset is None or asset.kind != "clip":
-            return None
-        source_s = source_second(v, asset)
-        if source_s is None:
-            return None
-        factor = self._fit(asset, v("clip.fit"))
-        size = (asset.width * factor, asset.height * factor)
-        return ClipContent(asset.hash, frame_moment(asset, source_s), *size)
-
     def asset(self, asset_id: str) -> Asset | None:
         return self._assets.get(asset_id)
-
-
-def playback_of(v: LayerValues, asset: Asset) -> Playback:
-    """How a clip's source is played, without freezing and time curve."""
-    end = v("time.to") or asset.duration_s
-    start = min(v("time.from"), max(0.0, end - 0.001))
-    return Playback(
-        start, min(end, asset.duration_s), v("time.offset"), v("time.speed") / 100,
-        v("time.reversed"), v("time.after"), round(v("time.times")),
-    )  # fmt: skip
-
-
-def source_second(v: LayerValues, asset: Asset) -> float | None:
-    """The second of a clip's source that its layer shows; None where it shows nothing."""
-    if v("time.curve"):
-        return v("time.source")
-    if v("time.frozen"):
-        return v("time.frozen-at")
-    return playback_of(v, asset).at(v.local_s)
-
-
-def frame_moment(asset: Asset, source_s: float) -> float:
-    """A moment that stands for the source's frame at a second: the middle of the frame."""
-    if asset.rate is None:
-        return round(min(max(0.0, source_s), max(0.0, asset.duration_s - 1e-4)), 4)
-    rate = asset.rate.rate
-    number = min(max(0, math.floor((source_s + 1e-6) * rate.fps)), max(0, asset.frame_count - 1))
-    return (number + 0.5) * rate.den / rate.num
 
 
 def is_on(layer: Layer, time_s: float) -> bool:
@@ -411,59 +366,34 @@ def is_on(layer: Layer, time_s: float) -> bool:
     return layer.start_s - SAME_MOMENT_S <= time_s < layer.end_s - SAME_MOMENT_S
 
 
-def _drawing(v: LayerValues) -> DrawingContent:
-    parts = []
-    for part in v.layer.parts:
-        prefix = f"part.{part.id}."
-        opacity = v(prefix + "opacity") / 100
-        if part.on and opacity > 0:
-            surface = _surface(v, drawn=False, prefix=prefix)
-            parts.append(PartContent(v(prefix + "path"), surface, opacity))
-    return DrawingContent(tuple(parts))
+_PLAIN: list[MediaLibrary] = []
 
 
-def _paint(v: LayerValues, prefix: str = "") -> Paint:
-    kind = v(prefix + "fill.kind")
-    if kind == "flat":
-        return v(prefix + "fill.colour")
-    (x0, y0), (x1, y1) = v(prefix + "fill.start"), v(prefix + "fill.end")
-    return Gradient(kind, (x0 / 100, y0 / 100), (x1 / 100, y1 / 100), v(prefix + "fill.stops"))
+def _plain_library() -> MediaLibrary:
+    """A library that has the shipped typefaces only."""
+    if not _PLAIN:
+        _PLAIN.append(MediaLibrary(NoAssets()))
+    return _PLAIN[0]
 
 
-def _surface(v: LayerValues, *, drawn: bool, prefix: str = "") -> Surface:
-    surface = Surface(_paint(v, prefix) if v(prefix + "fill.on") else None)
-    width = v(prefix + "stroke.width")
-    if width <= 0:
-        return surface
-    stroke = Stroke(
-        width, v(prefix + "stroke.cap"), v(prefix + "stroke.join"),
-        dash_lengths(v(prefix + "stroke.dash")), v(prefix + "stroke.dash-offset"),
-    )  # fmt: skip
-    surface = replace(
-        surface,
-        stroke=stroke,
-        stroke_colour=v(prefix + "stroke.colour"),
-        fixed_width=v(prefix + "stroke.fixed"),
-    )
-    if drawn:
-        part = (v("drawn.from") / 100, v("drawn.to") / 100, v("drawn.offset") / 100)
-        surface = replace(surface, drawn=part)
-    return surface
+def _copied(layer: Layer) -> bool:
+    return "copies.count" in layer.properties
 
 
-def _form(v: LayerValues) -> ShapeForm:
-    kind = v("shape.kind")
-    if kind in ("rectangle", "ellipse"):
-        radius = v("shape.corner-radius") if kind == "rectangle" else 0.0
-        return ShapeForm(kind, size=v("shape.size"), corner_radius=radius)
-    if kind in ("polygon", "star"):
-        return ShapeForm(
-            kind,
-            radius=v("shape.radius"),
-            corners=max(3, round(v("shape.corners"))),
-            inner=v("shape.inner") / 100 if kind == "star" else 1.0,
-            corner_radius=v("shape.corner-radius"),
-        )
-    if kind == "line":
-        return ShapeForm(kind, start=v("shape.start"), end=v("shape.end"))
-    return ShapeForm(kind, path=v("shape.path"))
+def _inked(content: Content, ink: Rgba, share: float) -> Content:
+    """A content whose flat fills go towards an ink."""
+    if share <= 0:
+        return content
+    if isinstance(content, DrawingContent):
+        parts = tuple(replace(p, surface=_toned(p.surface, ink, share)) for p in content.parts)
+        return replace(content, parts=parts)
+    if isinstance(content, ShapeContent | TextContent):
+        return replace(content, surface=_toned(content.surface, ink, share))
+    return content
+
+
+def _toned(surface: Surface, ink: Rgba, share: float) -> Surface:
+    fill = surface.fill
+    if isinstance(fill, tuple):
+        fill = mix(fill, ink, share)
+    return replace(surface, fill=fill, stroke_colour=mix(surface.stroke_colour, ink, share))

@@ -6,10 +6,11 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import effect_kind, find_spec, parts_of, specs_of
+from ..catalog import find_spec, lane_label, parts_of, specs_of
 from ..model import Kind, Layer, Property, PropertySpec, Track
 from ..pixels.colour import format_colour
-from .evaluate import LayerValues, SceneEvaluator
+from .evaluate import SceneEvaluator
+from .values import LayerValues
 
 SAMPLES = 160
 TALL_SAMPLES = 480
@@ -83,18 +84,6 @@ def lane_of(
     else:
         lane["steps"] = True  # a path or a curve has no one value to draw
     return lane
-
-
-def lane_label(layer: Layer, spec: PropertySpec) -> str:
-    """A property's name, with that of its mask, effect or part: ``Glow: Size``."""
-    family, _, rest = spec.id.partition(".")
-    member = rest.split(".")[0]
-    names = {
-        "mask": {mask.id: mask.name for mask in layer.masks},
-        "part": {part.id: part.name for part in layer.parts},
-        "effect": {e.id: e.name or effect_kind(e.kind).label for e in layer.effects},
-    }.get(family, {})
-    return f"{names[member]}: {spec.label}" if member in names else spec.label
 
 
 def _key(

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from collections import OrderedDict
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 
+from ..effects import laid_in
+from ..geometry.affine import Affine
 from ..media import (
     Footage,
     decode_picture,
@@ -23,10 +25,15 @@ from ..pixels.resample import MipPyramid
 from ..typography.fonts import FontLibrary
 from ..typography.layout import TextLayout, TextStyle, lay_out
 from ..typography.shipped import FACES_DIR
-from .resolved import ClipContent, PictureContent
+from .resolved import ClipContent, PictureContent, SceneContent
+
+if TYPE_CHECKING:
+    from .compose import KeptStack
 
 MAX_SVG_SIDE = 8192
 OPEN_CLIPS = 4
+# Inner scenes that are drawn at different places, each with the lower part of its stack kept.
+OPEN_STACKS = 24
 
 
 class AssetReader(Protocol):
@@ -50,6 +57,13 @@ class DrawingStore(Protocol):
         ...
 
 
+class NoAssets:
+    """A reader where there are no files."""
+
+    def read_asset(self, hash: str) -> bytes:
+        raise FileNotFoundError(hash)
+
+
 class MediaLibrary:
     """What the renderer needs besides the resolved frame: pictures and set texts."""
 
@@ -62,11 +76,14 @@ class MediaLibrary:
     ) -> None:
         self._reader, self._drawings = reader, drawings
         self.fonts = FontLibrary(reader.read_asset)
-        self._pictures = SizedCache(limit_bytes)
+        self._pictures = SizedCache(limit_bytes * 3 // 5)
         self._texts = SizedCache(500)
         # Frames of clips come and go: they must not push the pictures out.
-        self._frames = SizedCache(limit_bytes // 4)
+        self._frames = SizedCache(limit_bytes // 5)
         self._tables = SizedCache(16 * 2**20)
+        # Pictures of layers of scenes within scenes.
+        self.nested = SizedCache(limit_bytes // 5)
+        self._stacks: OrderedDict[object, KeptStack] = OrderedDict()
         self._clips: OrderedDict[str, Footage] = OrderedDict()
 
     def text(self, text: str, style: TextStyle) -> TextLayout:
@@ -129,6 +146,30 @@ class MediaLibrary:
         if mips is None:
             mips = MipPyramid(footage.frame(index))
             self._frames.put(key, mips, int(mips.nbytes * 4 / 3))
+        return mips
+
+    def stack_of(self, place: object) -> KeptStack:
+        """What is kept of the stack of an inner scene that is drawn at a place."""
+        from .compose import KeptStack  # it draws from this library
+
+        if place not in self._stacks:
+            self._stacks[place] = KeptStack(self.nested)
+            while len(self._stacks) > OPEN_STACKS:
+                self._stacks.popitem(last=False)
+        self._stacks.move_to_end(place)
+        return self._stacks[place]
+
+    def scene(self, content: SceneContent) -> MipPyramid:
+        """A scene at a moment as a picture at its own size."""
+        from .compose import composed  # it draws from this library
+
+        key = ("scene", content.signature)
+        mips = self._frames.get(key)
+        if mips is None:
+            width, height = round(content.width), round(content.height)
+            whole = composed(content.frame, self, Affine(), (0, 0, width, height))
+            mips = MipPyramid(laid_in(whole, (0, 0, width, height)))
+            self._frames.put(key, mips, mips.nbytes)
         return mips
 
     def footage(self, hash: str) -> Footage:

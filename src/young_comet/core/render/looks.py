@@ -12,19 +12,22 @@ from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
 from ..geometry.projective import Projective
 from ..model import Effect, Kind, Mask
+from .moving import clip_mask, moved_effects, moved_slices
 from .resolved import (
     ClipContent,
     PictureContent,
     ResolvedEffect,
     ResolvedLayer,
     ResolvedMask,
+    SceneContent,
     ShapeContent,
     Slices,
     TextContent,
 )
 
 if TYPE_CHECKING:
-    from .evaluate import LayerValues, SceneEvaluator
+    from .evaluate import SceneEvaluator
+    from .values import LayerValues
 
 MIN_SAMPLES, MAX_SAMPLES = 3, 28
 
@@ -48,7 +51,7 @@ def mask_place(v: LayerValues, mask: Mask) -> Affine:
 
 
 def masks_of(evaluator: SceneEvaluator, v: LayerValues, scene_s: float) -> tuple[ResolvedMask, ...]:
-    """The masks of a layer that are on."""
+    """The masks of a layer that are on, and the box that a move shows it within."""
     found = []
     for mask in v.layer.masks:
         if not mask.on:
@@ -74,13 +77,15 @@ def masks_of(evaluator: SceneEvaluator, v: LayerValues, scene_s: float) -> tuple
                 in_scene,
             )
         )
+    if v.moved and evaluator.pose(v).clipped and (clip := clip_mask(evaluator, v)):
+        found.append(clip)
     return tuple(found)
 
 
 def effects_of(
     evaluator: SceneEvaluator, v: LayerValues, scene_s: float, visiting: frozenset[str]
 ) -> tuple[ResolvedEffect, ...]:
-    """The effects of a layer that are on, in their order."""
+    """The effects of a layer that are on, in their order; then those of its moves."""
     found = []
     for effect in v.layer.effects:
         kind = EFFECTS.get(effect.kind)
@@ -102,6 +107,8 @@ def effects_of(
                 tuple(inputs),
             )
         )
+    if v.moved:
+        found += moved_effects(evaluator.pose(v))
     return tuple(found)
 
 
@@ -123,9 +130,12 @@ def effect_params(evaluator: SceneEvaluator, v: LayerValues, effect: Effect) -> 
 
 def slices_of(evaluator: SceneEvaluator, v: LayerValues) -> Slices | None:
     """How a layer is cut; None where it is whole or all its pieces are in place."""
-    if v("slices.kind") == "none" or v("slices.progress") >= 100:
-        return None
-    return all_slices(evaluator, v)
+    slices = None
+    if v("slices.kind") != "none" and v("slices.progress") < 100:
+        slices = all_slices(evaluator, v)
+    if not v.moved:
+        return slices
+    return moved_slices(evaluator, v, slices, lambda: all_slices(evaluator, v))
 
 
 def all_slices(evaluator: SceneEvaluator, v: LayerValues) -> Slices:
@@ -170,7 +180,8 @@ def shutter_of(
     length = shutter.angle_deg / 360 * frame_s
 
     def state(share: float) -> ResolvedLayer | None:
-        other = evaluator.layer(v.layer, opens + share * length, moving_only=True)
+        moment = opens + share * length
+        other = evaluator.layer(v.layer, moment, moving_only=True, nth=v.nth)
         return _at_rest(other, still) if other else None
 
     first, last = state(0.0), state(1.0)
@@ -185,7 +196,12 @@ def shutter_of(
 
 
 def _may_move(evaluator: SceneEvaluator, v: LayerValues) -> bool:
-    if any(prop.keys for prop in v.layer.properties.values()):
+    layers = (v.layer, *evaluator.places.chain(v.layer))
+    if any(prop.keys or prop.expression for la in layers for prop in la.properties.values()):
+        return True
+    if any(la.moves for la in layers):
+        return True
+    if any(name in v.layer.properties for name in ("align.layer", "fit.layer")):
         return True
     return any(mask.space != "layer" for mask in v.layer.masks)
 
@@ -193,7 +209,8 @@ def _may_move(evaluator: SceneEvaluator, v: LayerValues) -> bool:
 def _at_rest(moving: ResolvedLayer, still: ResolvedLayer) -> ResolvedLayer:
     """A state with the frame's own effects and footage, opacity and mattes: what moves is the
     place, the path, the masks, the pieces."""
-    content = still.content if isinstance(still.content, ClipContent) else moving.content
+    fixed = isinstance(still.content, ClipContent | SceneContent)
+    content = still.content if fixed else moving.content
     return replace(
         moving, effects=still.effects, content=content, opacity=still.opacity, mattes=(),
         blend="normal", composite="over",
@@ -214,21 +231,40 @@ def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -
         turned = _lens_shift(first, last)
         far, count = max(far, turned), max(count, turned / 6)
     if (first.content, first.slices) != (last.content, last.slices):
-        grown = _form_shift(first, last)
-        far, count = max(far, 1.0, grown), max(count, 6, grown / 6)
+        grown = None if first.slices != last.slices else _form_shift(first, last)
+        if grown is None:  # there is no telling how far: enough for most
+            far, count = max(far, 1.0), max(count, 6)
+        else:
+            far, count = max(far, grown), max(count, grown / 5)
     for a_mask, b_mask in zip(first.masks, last.masks, strict=True):
         moved = _mask_shift(a_mask, b_mask)
         far, count = max(far, moved), max(count, moved / 6)
     if far < 0.7:
         return 0
-    return int(min(MAX_SAMPLES, max(MIN_SAMPLES, math.ceil(count))))
+    # Two copies less than a pixel apart already are what lies between them.
+    least = 2 if far < 1.6 else MIN_SAMPLES
+    return int(min(MAX_SAMPLES, max(least, math.ceil(count))))
 
 
-def _form_shift(first: ResolvedLayer, last: ResolvedLayer) -> float:
-    """How far the rim of a shape that changes its size goes, px."""
+def _form_shift(first: ResolvedLayer, last: ResolvedLayer) -> float | None:
+    """How far the rim of a shape or text that changes its size or tracking goes, px; None where
+    something else changes."""
     a, b = first.content, last.content
+    if isinstance(a, TextContent) and isinstance(b, TextContent):
+        style = replace(b.style, tracking=a.style.tracking, size_px=a.style.size_px)
+        if replace(b, style=style) != a:
+            return None
+        letters = max(len(line) for line in a.text.split("\n"))
+        em = abs(b.style.tracking * b.style.size_px - a.style.tracking * a.style.size_px) / 1000
+        wider = letters * (em + 0.6 * abs(b.style.size_px - a.style.size_px))
+        shift = wider if a.style.align != "centre" else wider / 2
+        return shift * max(first.matrix.max_scale, last.matrix.max_scale)
     if not (isinstance(a, ShapeContent) and isinstance(b, ShapeContent)):
-        return 0.0
+        return None
+    f = a.form
+    form = replace(b.form, size=f.size, start=f.start, end=f.end, radius=f.radius)
+    if replace(b, form=form) != a:
+        return None
     far = max(
         math.dist(a.form.size, b.form.size) / 2,
         math.dist(a.form.start, b.form.start),
@@ -265,6 +301,6 @@ def _radius(layer: ResolvedLayer) -> float:
     if isinstance(content, TextContent):
         longest = max(len(line) for line in content.text.split("\n"))
         return max(1, longest) * content.style.size_px * 0.35
-    if isinstance(content, PictureContent | ClipContent):
+    if isinstance(content, PictureContent | ClipContent | SceneContent):
         return math.hypot(content.width, content.height) / 2
     return 200.0

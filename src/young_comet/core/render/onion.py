@@ -7,10 +7,11 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..geometry.affine import Affine
 from ..pixels.cache import SizedCache
+from .compose import Composer
 from .evaluate import SceneEvaluator, is_on
 from .library import MediaLibrary
-from .renderer import Composer
 
 NEAREST = 0.42
 
@@ -30,7 +31,8 @@ def with_onion(
     after it, the nearest the strongest."""
     pixels = pixels.copy()
     scene = evaluator.scene
-    composer = Composer(pixels, evaluator.frame(number), library, SizedCache(1))
+    view = Affine.scaling(pixels.shape[1] / scene.width, pixels.shape[0] / scene.height)
+    composer = Composer(pixels, evaluator.frame(number), library, SizedCache(1), view)
     wanted = set(layer_ids)
     layers = [la for la in scene.layers if la.id in wanted and not la.hidden]
     offsets = [

@@ -34,12 +34,15 @@ def tight(raster: Raster) -> Raster:
     return Raster(part, raster.left + int(x0), raster.top + int(y0))
 
 
-def warped(raster: Raster, matrix: Affine, region: Region) -> Raster:
-    """A raster under an affine map of its frame, within a region."""
+def warped(
+    raster: Raster, matrix: Affine, region: Region, mips: MipPyramid | None = None
+) -> Raster:
+    """A raster under an affine map of its frame, within a region; ``mips`` are those of its
+    pixels where they are there already."""
     if raster.pixels.size == 0:
         return Raster(empty(0, 0), region[0], region[1])
     placed = matrix @ Affine.shift(raster.left, raster.top)
-    found = MipPyramid(raster.pixels).draw(placed.as_tuple(), region)
+    found = (mips or MipPyramid(raster.pixels)).draw(placed.as_tuple(), region)
     return found or Raster(empty(0, 0), region[0], region[1])
 
 

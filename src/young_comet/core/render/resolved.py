@@ -41,6 +41,12 @@ class Surface:
     fixed_width: bool = False
     drawn: tuple[float, float, float] = (0.0, 1.0, 0.0)
 
+    @property
+    def is_clear(self) -> bool:
+        """Whether nothing of it is seen."""
+        fill = self.fill
+        return self.stroke is None and (fill is None or (isinstance(fill, tuple) and fill[3] <= 0))
+
 
 @dataclass(frozen=True)
 class BackdropContent:
@@ -74,10 +80,30 @@ class DrawingContent:
 
 
 @dataclass(frozen=True)
+class TextUnit:
+    """A letter, word or line of a text, as its characters (first, one after the last), on its
+    way: moved px, turned and scaled about its middle, faded 0..1; ``scrambled`` ones are other
+    letters."""
+
+    first: int
+    last: int
+    offset: tuple[float, float]
+    rotation_deg: float
+    scale: tuple[float, float]
+    opacity: float
+    scrambled: float = 0.0
+
+
+@dataclass(frozen=True)
 class TextContent:
+    """``units`` are those that are not at rest. A ``cursor`` stands after the last that is
+    seen."""
+
     text: str
     style: TextStyle
     surface: Surface
+    units: tuple[TextUnit, ...] = ()
+    cursor: bool = False
 
 
 @dataclass(frozen=True)
@@ -109,6 +135,18 @@ class TreatmentContent:
     height: float
 
 
+@dataclass(frozen=True)
+class SceneContent:
+    """A scene at a moment; (0, 0) is the middle of its frame. ``signature`` names the picture;
+    ``sharp`` ones are drawn anew at the size that they have."""
+
+    width: float
+    height: float
+    signature: str
+    sharp: bool
+    frame: ResolvedFrame = field(repr=False, compare=False)
+
+
 Content = (
     BackdropContent
     | ShapeContent
@@ -117,6 +155,7 @@ Content = (
     | PictureContent
     | ClipContent
     | TreatmentContent
+    | SceneContent
 )
 
 
@@ -205,7 +244,7 @@ class ResolvedLayer:
         """Whether it is drawn as it is: nothing is done to its picture."""
         return not (
             self.masks or self.effects or self.slices or self.lens or self.mattes or self.shutter
-        ) and not isinstance(self.content, TreatmentContent)
+        ) and not isinstance(self.content, TreatmentContent | SceneContent)
 
     @cached_property
     def signature(self) -> bytes:

@@ -1,4 +1,4 @@
-"""A small picture of every effect, for choosing one."""
+"""Small pictures of every effect and moving ones of every move, for choosing one."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import check_project, effect_kind
-from ..model import Effect, Layer, Project, Property, RateModel, Scene
+from ..catalog import check_project, effect_kind, move_kind
+from ..model import Effect, Layer, Project, Property, RateModel, SavedMove, Scene
 from .evaluate import SceneEvaluator
 from .library import MediaLibrary
 from .renderer import Renderer
@@ -99,3 +99,88 @@ def effect_sample(kind_id: str, library: MediaLibrary) -> np.ndarray:
     """The picture (180, 320, 4) of an effect."""
     evaluator = SceneEvaluator(sample_project(kind_id), "sample")
     return Renderer(library, limit_bytes=2**20).render(evaluator.at(MOMENT_S), WIDTH, HEIGHT)
+
+
+# Moving thumbnails: so many frames side by side.
+MOVE_FRAMES, MOVE_WIDTH, MOVE_HEIGHT = 16, 112, 63
+_HOLD_S = 0.5
+
+
+def move_project(kind_id: str, saved: SavedMove | None = None) -> Project:
+    """A scene that shows one move on a word, or on a star where the move draws strokes. ``saved``
+    is the move where it is one of the artist's own."""
+    kind = move_kind(kind_id)
+    phase = saved.phase if saved else kind.phases[0]
+    takes = saved.length_s if saved else kind.length_s
+    length = 2.4 if phase == "dwell" else takes + _HOLD_S
+    shown: dict[str, Any] = {
+        "text": "Bay", "text.font": "unbounded", "text.weight": 800, "text.size": 92,
+        "fill.colour": "#ffd27a",
+    }  # fmt: skip
+    layer_kind = "text"
+    if kind_id == "draw-on":
+        layer_kind = "shape"
+        shown = {
+            "shape.kind": "star", "shape.radius": 74, "fill.on": False, "stroke.width": 9,
+            "stroke.colour": "#ffd27a", "stroke.join": "round",
+        }  # fmt: skip
+    if kind_id == "alternate":
+        shown |= {"slices.kind": "strips", "slices.count": 9}
+    values = {"position": (WIDTH / 2, HEIGHT / 2 + 3), **shown, **_MOVED_SO.get(kind_id, {})}
+    word = Layer.model_validate(
+        {
+            "id": "word", "name": "Word", "kind": layer_kind, "start_s": 0, "end_s": length,
+            "arrive_s": takes if phase == "arrive" else 0,
+            "leave_s": takes if phase == "leave" else 0,
+            "moves": [{"id": "m", "kind": kind_id, "phase": phase}],
+            "properties": {name: Property(value=value) for name, value in values.items()},
+        }
+    )  # fmt: skip
+    sky = Layer.model_validate(
+        {
+            "id": "sky", "name": "Sky", "kind": "backdrop", "start_s": 0, "end_s": length,
+            "properties": {
+                "fill.kind": Property(value="linear"),
+                "fill.stops": Property(value=((0, "#1d2750"), (1, "#5b3f6c"))),
+            },
+        }
+    )  # fmt: skip
+    scene = Scene(
+        id="sample", name="Sample", width=WIDTH, height=HEIGHT, rate=RateModel(num=25),
+        length_s=length, layers=(sky, word),
+    )  # fmt: skip
+    own = (saved,) if saved else ()
+    whole = Project(id="sample", name="Sample", scenes=(scene,), saved_moves=own)
+    return check_project(whole)
+
+
+# What shows a move better on a small picture than its defaults.
+_MOVED_SO: dict[str, dict[str, Any]] = {
+    "lift": {"move.m.distance": 60},
+    "sink": {"move.m.distance": 60},
+    "focus": {"move.m.blur": 16},
+    "alternate": {"move.m.distance": 90},
+    "swell": {"move.m.by": 25, "move.m.every": 1.2},
+    "pulse": {"move.m.by": 25, "move.m.every": 0.8},
+    "push-in": {"move.m.by": 30},
+    "wander": {"move.m.every": 0.8},
+    "sway": {"move.m.every": 1.2, "move.m.angle": 9},
+    "float": {"move.m.every": 1.2},
+    "glint": {"move.m.every": 1.6},
+    "blink": {"move.m.every": 0.8},
+    "shake": {"move.m.distance": 7},
+}
+
+
+def move_sample(kind_id: str, library: MediaLibrary, saved: SavedMove | None = None) -> np.ndarray:
+    """Frames of a move from left to right: (63, 16 * 112, 4)."""
+    evaluator = SceneEvaluator(move_project(kind_id, saved), "sample", library=library)
+    renderer = Renderer(library, limit_bytes=2**20)
+    length = evaluator.scene.length_s
+    frames = [
+        renderer.render(
+            evaluator.at((i + 0.5) / MOVE_FRAMES * length), MOVE_WIDTH, MOVE_HEIGHT
+        ).copy()
+        for i in range(MOVE_FRAMES)
+    ]
+    return np.ascontiguousarray(np.hstack(frames))

@@ -16,15 +16,16 @@ from typing import Any
 import numpy as np
 
 from ..effects import EFFECTS, EVERYWHERE, EffectKind, Work, cut, grown, laid_in
-from ..effects.base import Region, join, meet, region_of
+from ..effects.base import Region, in_blocks, join, meet, region_of
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, skia_matrix
 from ..geometry.projective import Projective
 from ..pixels import coverage as covers
-from ..pixels.blend import Mean, blend, fade, luminance, scale_by
+from ..pixels.blend import Mean, blend, fade, luminance, scale_by, scaled
 from ..pixels.blur import directional
 from ..pixels.cache import SizedCache
 from ..pixels.raster import Raster, empty
+from ..pixels.resample import MipPyramid
 from ..typography.layout import TextStyle
 from .draw import ContentPainter, content_box, painted_box
 from .library import MediaLibrary
@@ -111,9 +112,7 @@ class LayerPictures:
             alpha[y : y + other.height, x : x + other.width] = values
         if matte.inverted:
             alpha = 255 - alpha
-        pixels = raster.pixels.copy()
-        scale_by(pixels, alpha)
-        return Raster(pixels, raster.left, raster.top)
+        return Raster(scaled(raster.pixels, alpha), raster.left, raster.top)
 
     # One moment
 
@@ -137,8 +136,21 @@ class LayerPictures:
         area = self._sheet_area(layer, working, back, region)
         sheet = self._sheet(layer, working, area)
         if isinstance(back, Affine):
-            return warped(sheet, self.view @ layer.matrix @ working.inverse(), region)
+            there = self.view @ layer.matrix @ working.inverse()
+            return warped(sheet, there, region, self._mips(sheet))
         return in_perspective(sheet, back.inverse(), region)
+
+    def _mips(self, sheet: Raster) -> MipPyramid | None:
+        """The halvings of a sheet that is kept, kept beside it."""
+        if sheet.pixels.size == 0:
+            return None
+        # The pyramid holds on to the pixels, so their address names them.
+        key = ("mips", id(sheet.pixels))
+        found = self._cache.get(key)
+        if found is None or found[0] is not sheet.pixels:
+            found = (sheet.pixels, MipPyramid(sheet.pixels))
+            self._cache.put(key, found, sheet.pixels.nbytes * 4 // 3 + 500)
+        return found[1]  # type: ignore[no-any-return]
 
     def _drawn(self, layer: ResolvedLayer, matrix: Affine, region: Region) -> Raster:
         outer = replace_region(self, region).bounds(layer)
@@ -327,9 +339,14 @@ class LayerPictures:
         if layer.slices is not None:
             source = meet(whole, grown(area, _slice_reach(layer, working.a, painted)))
             return self._sliced(self._painted(layer, working, source), layer, working, area)
-        return self._painted(layer, working, meet(grown(whole, room), area))
+        if room:
+            whole = in_blocks(grown(whole, room))
+        return self._painted(layer, working, meet(whole, area))
 
     def _painted(self, layer: ResolvedLayer, working: Affine, region: Region) -> Raster:
+        content = layer.content
+        if isinstance(content, BackdropContent) and content.surface.is_clear:
+            return Raster(empty(0, 0), region[0], region[1])
         pixels = empty(region[2] - region[0], region[3] - region[1])
         if pixels.size:
             # Strokes of a fixed width are as wide as the scene has them once it is warped.
@@ -412,9 +429,7 @@ class LayerPictures:
         if raster.pixels.size == 0:
             return raster
         coverage = mask_coverage(layer, working, region_of(raster))
-        pixels = raster.pixels.copy()
-        scale_by(pixels, coverage)
-        return Raster(pixels, raster.left, raster.top)
+        return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)
 
     # Motion blur
 

@@ -8,12 +8,16 @@ from ..catalog import layer_kind, specs_of
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
+from ..motion.carried import tangent
 from ..pixels.colour import format_colour
 from .draw import content_box
 from .evaluate import SceneEvaluator, is_on
 from .library import MediaLibrary
 from .looks import mask_place
 from .resolved import ResolvedLayer
+from .values import LayerValues
+
+CARRIER_PX = 48.0
 
 
 def placed_corners(resolved: ResolvedLayer, library: MediaLibrary) -> list[Point]:
@@ -42,7 +46,8 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
     """For every layer: whether it is on, its span, corners and pivot in the scene, its values.
 
     ``values`` holds the animated properties and the position in their JSON form;
-    ``matrix`` maps the layer's own space into the scene (the letters of SVG's matrix()).
+    ``matrix`` maps the layer's own space into the scene (the letters of SVG's matrix()),
+    ``carried`` the space that it rides in. ``faults`` tells why expressions have no result.
     """
     layers = {}
     for layer in evaluator.scene.layers:
@@ -52,7 +57,7 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
         shown = {
             spec.id: as_json(spec.kind, values(spec.id))
             for spec in specs_of(layer)
-            if spec.id.startswith("position") or _has_keys(layer, spec.id)
+            if spec.id.startswith("position") or _varies(layer, spec.id)
         }
         if kind.placed:
             shown["position"] = as_json(Kind.POINT, values("position"))
@@ -63,9 +68,48 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
             entry["box"] = content_box(resolved.content, library)
             entry["corners"] = placed_corners(resolved, library)
             entry["matrix"] = resolved.matrix.as_tuple()
-            entry["pivot"] = values("position") if kind.placed else None
+            entry["pivot"] = _pivot(resolved, values) if kind.placed else None
+        elif layer.kind == "carrier":
+            entry |= _carrier_view(evaluator, values)
+        if kind.placed and layer.rides is not None:
+            entry["carried"] = _carried(evaluator, values)
         layers[layer.id] = entry
+    for (layer_id, property_id), message in evaluator.faults.items():
+        if layer_id in layers:
+            layers[layer_id].setdefault("faults", {})[property_id] = message
     return layers
+
+
+def _pivot(resolved: ResolvedLayer, values: LayerValues) -> Point:
+    return (resolved.lens or resolved.matrix)(values("pivot"))
+
+
+def _carrier_view(evaluator: SceneEvaluator, values: LayerValues) -> dict[str, Any]:
+    """A carrier has no picture: a small cross stands for it."""
+    place = evaluator.matrix(values)
+    seen = evaluator.places.lens(values) or place
+    box = (-CARRIER_PX, -CARRIER_PX, CARRIER_PX, CARRIER_PX)
+    return {
+        "box": box,
+        "corners": seen.corners(box),
+        "matrix": place.as_tuple(),
+        "pivot": seen(values("pivot")),
+    }
+
+
+def _carried(evaluator: SceneEvaluator, values: LayerValues) -> tuple[float, ...]:
+    """The map from the space that a layer rides in into the scene, near the layer where that is
+    in perspective: as drags need it."""
+    lens = evaluator.places.carrier_lens(values)
+    if lens is None:
+        return evaluator.places.carrier(values).as_tuple()
+    at = values("position")
+    near = tangent(lens, at)
+    x, y = lens(at)
+    return (
+        Affine(near.a, near.b, near.c, near.d, x - near.a * at[0] - near.c * at[1],
+               y - near.b * at[0] - near.d * at[1]).as_tuple()
+    )  # fmt: skip
 
 
 def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[dict[str, Any]]:
@@ -117,9 +161,9 @@ def _path_view(property_id: str, path: str, matrix: Affine) -> dict[str, Any]:
     }
 
 
-def _has_keys(layer: Layer, property_id: str) -> bool:
+def _varies(layer: Layer, property_id: str) -> bool:
     prop = layer.properties.get(property_id)
-    return prop is not None and bool(prop.keys)
+    return prop is not None and bool(prop.keys or prop.expression)
 
 
 def as_json(kind: Kind, value: Any) -> Any:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -55,6 +56,30 @@ class TextLayout:
     @property
     def box(self) -> Box:
         return (-self.width / 2, -self.height / 2, self.width / 2, self.height / 2)
+
+    def outline_of(self, chosen: Callable[[int], bool]) -> Outline:
+        """The glyphs of some characters as one path."""
+        result = Outline.empty()
+        for g in self.glyphs:
+            if chosen(g.cluster):
+                matrix = Affine(g.scale, 0, 0, g.scale, g.x, g.y)
+                result.skia_path.addPath(
+                    g.face.outline(g.id, g.variation).skia_path, skia_matrix(matrix)
+                )
+        return result
+
+    def pen_after(self, seen: Callable[[int], bool]) -> tuple[float, float]:
+        """Where a pen stands that has written the characters that are seen: x and baseline."""
+        written = [g for g in self.glyphs if seen(g.cluster)]
+        if not written:
+            first = self.glyphs[0] if self.glyphs else None
+            return (first.x, first.y) if first else (0.0, 0.0)
+        last = max(written, key=lambda g: g.cluster)
+        after = [g for g in self.glyphs if g.cluster > last.cluster and g.y == last.y]
+        if after:
+            return after[0].x, last.y
+        outline = last.face.outline(last.id, last.variation)
+        return last.x + (outline.bounds[2] if not outline.is_empty else 0.3) * last.scale, last.y
 
     @cached_property
     def outline(self) -> Outline:

@@ -1,0 +1,18 @@
+"""Expressions: a small, safe, Python-like formula on a property."""
+
+from .compiler import Expression, ExpressionError, compile_expression
+from .functions import FUNCTION_HELP, NAME_HELP, sway
+from .scope import Scope
+from .values import as_text, to_kind
+
+__all__ = [
+    "FUNCTION_HELP",
+    "NAME_HELP",
+    "Expression",
+    "ExpressionError",
+    "Scope",
+    "as_text",
+    "compile_expression",
+    "sway",
+    "to_kind",
+]

@@ -1,0 +1,221 @@
+"""The values of expressions and their arithmetic.
+
+There are numbers (always floats, so that none grows without end), texts, and lists; a list of
+numbers is also a vector, and arithmetic goes through it item by item.
+"""
+
+from __future__ import annotations
+
+import math
+import operator
+from collections.abc import Callable
+from typing import Any
+
+from ...errors import DocumentError
+from ..model.specs import Kind, PropertySpec
+
+MAX_TEXT = 10_000
+MAX_ITEMS = 256
+
+
+class ExpressionError(DocumentError):
+    """An expression that cannot be read or worked out; the message is for its writer.
+
+    ``column`` is where in the text, from 0, as far as that is known.
+    """
+
+    def __init__(self, message: str, column: int | None = None) -> None:
+        super().__init__(message, field="expression")
+        self.column = column
+
+
+def what(value: Any) -> str:
+    """A value's type in plain words."""
+    if isinstance(value, bool):
+        return "a yes or no"
+    if isinstance(value, int | float):
+        return "a number"
+    return "a text" if isinstance(value, str) else "a list"
+
+
+def number(value: Any, where: str) -> float:
+    """A number, or an error that says where one was expected."""
+    if isinstance(value, float):
+        return value
+    if isinstance(value, bool | int):
+        return float(value)
+    raise ExpressionError(f"{where} needs a number, not {what(value)}")
+
+
+def text(value: Any, where: str) -> str:
+    if isinstance(value, str):
+        return value
+    raise ExpressionError(f"{where} needs a text in quotes, not {what(value)}")
+
+
+def numbers(value: Any, where: str) -> tuple[float, ...]:
+    if isinstance(value, tuple):
+        return tuple(number(item, where) for item in value)
+    raise ExpressionError(f"{where} needs a list of numbers, not {what(value)}")
+
+
+def as_text(value: Any) -> str:
+    """A value as it is shown in a text: whole numbers without a point."""
+    if isinstance(value, str):
+        return value
+    if isinstance(value, tuple):
+        return ", ".join(as_text(item) for item in value)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    rounded = round(value, 6)
+    return str(int(rounded)) if rounded == int(rounded) else f"{rounded:.6f}".rstrip("0")
+
+
+def _each(
+    sign: str, one: Callable[[float, float], float], a: Any, b: Any
+) -> float | tuple[float, ...]:
+    """Arithmetic between numbers and lists of numbers, item by item."""
+    if isinstance(a, tuple) and isinstance(b, tuple):
+        if len(a) != len(b):
+            raise ExpressionError(f"{sign} between lists of {len(a)} and of {len(b)} numbers")
+        return tuple(one(number(p, sign), number(q, sign)) for p, q in zip(a, b, strict=True))
+    if isinstance(a, tuple):
+        q = number(b, sign)
+        return tuple(one(number(p, sign), q) for p in a)
+    if isinstance(b, tuple):
+        p = number(a, sign)
+        return tuple(one(p, number(q, sign)) for q in b)
+    return one(number(a, sign), number(b, sign))
+
+
+def add(a: Any, b: Any) -> Any:
+    """Numbers and vectors are added, texts (and whatever is added to one) joined."""
+    if isinstance(a, float) and isinstance(b, float):
+        return a + b
+    if isinstance(a, str) or isinstance(b, str):
+        joined = as_text(a) + as_text(b)
+        if len(joined) > MAX_TEXT:
+            raise ExpressionError(f"a text may have at most {MAX_TEXT} letters")
+        return joined
+    return _each("+", operator.add, a, b)
+
+
+def subtract(a: Any, b: Any) -> Any:
+    return _each("-", operator.sub, a, b)
+
+
+def multiply(a: Any, b: Any) -> Any:
+    if isinstance(a, float) and isinstance(b, float):
+        return a * b
+    return _each("*", operator.mul, a, b)
+
+
+def divide(a: Any, b: Any) -> Any:
+    return _each("/", _divided, a, b)
+
+
+def whole_divide(a: Any, b: Any) -> Any:
+    return _each("//", lambda p, q: float(math.floor(_divided(p, q))), a, b)
+
+
+def remainder(a: Any, b: Any) -> Any:
+    return _each("%", _remainder, a, b)
+
+
+def power(a: Any, b: Any) -> Any:
+    return _each("**", _power, a, b)
+
+
+def _divided(a: float, b: float) -> float:
+    if b == 0:
+        raise ExpressionError("a division by zero has no result")
+    return a / b
+
+
+def _remainder(a: float, b: float) -> float:
+    if b == 0:
+        raise ExpressionError("a division by zero has no result")
+    return a % b
+
+
+def _power(a: float, b: float) -> float:
+    try:
+        result = a**b
+    except ZeroDivisionError:
+        raise ExpressionError("a division by zero has no result") from None
+    except OverflowError:
+        raise ExpressionError("the number becomes too large") from None
+    if isinstance(result, complex):
+        raise ExpressionError("a negative number has no such power")
+    return float(result)
+
+
+def compare(sign: str, a: Any, b: Any) -> bool:
+    """Comparison of two numbers or two texts; anything may be asked to be equal."""
+    if sign == "==":
+        return bool(a == b)
+    if sign == "!=":
+        return bool(a != b)
+    if isinstance(a, str) != isinstance(b, str) or isinstance(a, tuple) or isinstance(b, tuple):
+        raise ExpressionError(f"{what(a)} and {what(b)} cannot be compared by {sign}")
+    order = {"<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge}[sign]
+    return bool(order(a, b))
+
+
+def part(value: Any, name: str) -> float:
+    """``.x``, ``.y`` and ``.z`` of a vector."""
+    index = "xyz".index(name)
+    if not isinstance(value, tuple):
+        raise ExpressionError(f".{name} is for points, not for {what(value)}")
+    if index >= len(value):
+        raise ExpressionError(f"this point has no .{name}")
+    return number(value[index], f".{name}")
+
+
+def item(value: Any, index: Any) -> Any:
+    """One item of a list or letter of a text, counted from 0; negative ones from the end."""
+    if not isinstance(value, tuple | str):
+        raise ExpressionError(f"{what(value)} has no items")
+    i = round(number(index, "[ ]"))
+    if not -len(value) <= i < len(value):
+        raise ExpressionError(f"there is no item {i}; the last is {len(value) - 1}")
+    return value[i]
+
+
+def to_kind(value: Any, spec: PropertySpec) -> Any:
+    """An expression's result as a value of a property, within its limits.
+
+    A single number serves both coordinates of a point. Colours are texts (hex or ``ink:ID``),
+    or lists of red, green, blue and perhaps alpha, 0..1. Raises ExpressionError.
+    """
+    if spec.kind is Kind.TEXT:
+        return as_text(value)[:MAX_TEXT]
+    if spec.kind is Kind.POINT:
+        pair = value if isinstance(value, tuple) else (value, value)
+        if len(pair) != 2:
+            raise ExpressionError(f"a point needs two numbers, not {len(pair)}")
+        return tuple(_limited(number(each, "the result"), spec) for each in pair)
+    if spec.kind is Kind.COLOUR:
+        if isinstance(value, str):
+            return value
+        parts = numbers(value, "a colour")
+        if len(parts) not in (3, 4):
+            raise ExpressionError("a colour needs three or four numbers from 0 to 1")
+        parts = tuple(min(1.0, max(0.0, _finite(p))) for p in parts)
+        return parts if len(parts) == 4 else (*parts, 1.0)
+    return _limited(number(value, "the result"), spec)
+
+
+def _finite(value: float) -> float:
+    if not math.isfinite(value):
+        raise ExpressionError("the result is not a finite number")
+    return value
+
+
+def _limited(value: float, spec: PropertySpec) -> float:
+    value = _finite(value)
+    if spec.minimum is not None:
+        value = max(spec.minimum, value)
+    if spec.maximum is not None:
+        value = min(spec.maximum, value)
+    return float(round(value)) if spec.whole else value

@@ -1,0 +1,384 @@
+"""Moves that arrive, and leave by the same way back."""
+
+from __future__ import annotations
+
+import math
+
+from .base import (
+    REST,
+    SIDES,
+    STRENGTH,
+    Moment,
+    MoveKind,
+    Params,
+    Pose,
+    Wipe,
+    choice,
+    common,
+    flag,
+    number,
+    percent,
+    way,
+)
+
+BOTH = ("arrive", "leave")
+
+
+def _faded(p: float) -> float:
+    return min(1.0, max(0.0, p))
+
+
+def _fade(p: float, params: Params, m: Moment) -> Pose:
+    return Pose(opacity=_faded(p))
+
+
+def _lift(p: float, params: Params, m: Moment) -> Pose:
+    far = params["distance"] * params["strength"] / 100 * (1 - p)
+    return Pose(offset=(0.0, far), opacity=_faded(p * 1.6))
+
+
+def _sink(p: float, params: Params, m: Moment) -> Pose:
+    far = params["distance"] * params["strength"] / 100 * (1 - p)
+    return Pose(offset=(0.0, -far), opacity=_faded(p * 1.6))
+
+
+def _slide(p: float, params: Params, m: Moment) -> Pose:
+    """From just outside itself, seen only within its own box; or from outside the frame."""
+    dx, dy = way(params)
+    if params["start"] == "edge":
+        return Pose(
+            offset=(dx * m.size[0] * (1 - p), dy * m.size[1] * (1 - p)),
+            clipped=p < 1,
+        )
+    far = (m.frame[0] + m.size[0], m.frame[1] + m.size[1])
+    return Pose(offset=(dx * far[0] * (1 - p), dy * far[1] * (1 - p)))
+
+
+_POINTS = {
+    "middle": (0.0, 0.0), "left": (-0.5, 0.0), "right": (0.5, 0.0), "top": (0.0, -0.5),
+    "bottom": (0.0, 0.5),
+}  # fmt: skip
+
+
+def _grow(p: float, params: Params, m: Moment) -> Pose:
+    """Out of a point of its box: what is not the middle moves as it grows."""
+    start = params["start"] / 100
+    s = start + (1 - start) * p
+    u, v = _POINTS[params["from"]]
+    offset = (u * m.size[0] * (1 - s), v * m.size[1] * (1 - s))
+    return Pose(offset=offset, scale=(s, s), opacity=_faded(p * 3))
+
+
+def _widen(p: float, params: Params, m: Moment) -> Pose:
+    across = params["axis"] == "width"
+    s = max(0.0, p)
+    return Pose(scale=(s, 1.0) if across else (1.0, s), opacity=1.0 if p > 0 else 0.0)
+
+
+def _spring_in(p: float, params: Params, m: Moment) -> Pose:
+    s = max(0.0, p)
+    tilt = params["lean"] * (1 - p)
+    return Pose(scale=(s, s), rotation_deg=tilt, opacity=_faded(p * 4))
+
+
+def _drop(p: float, params: Params, m: Moment) -> Pose:
+    far = params["height"] / 100 * m.frame[1] * params["strength"] / 100
+    return Pose(offset=(0.0, -far * (1 - p)), opacity=_faded(p * 8))
+
+
+def _unroll(p: float, params: Params, m: Moment) -> Pose:
+    return Pose(wipe=Wipe("linear", _faded(p), params["angle"], params["softness"]))
+
+
+def _open(p: float, params: Params, m: Moment) -> Pose:
+    angle = 90.0 if params["axis"] == "height" else 0.0
+    return Pose(wipe=Wipe("centre", _faded(p), angle, params["softness"]))
+
+
+def _iris(p: float, params: Params, m: Moment) -> Pose:
+    return Pose(wipe=Wipe("iris", _faded(p), 0.0, params["softness"]))
+
+
+def _focus(p: float, params: Params, m: Moment) -> Pose:
+    away = max(0.0, 1 - p)
+    s = 1 + (params["scale"] / 100 - 1) * away
+    return Pose(
+        blur_px=params["blur"] * params["strength"] / 100 * away,
+        opacity=_faded(p * 1.4),
+        scale=(s, s),
+    )
+
+
+def _turn_in(p: float, params: Params, m: Moment) -> Pose:
+    angle = params["angle"] * (1 - p)
+    if params["axis"] == "y":
+        return Pose(turn_deg=angle, opacity=_faded(p * 2.5))
+    return Pose(tilt_deg=angle, opacity=_faded(p * 2.5))
+
+
+def _spin(p: float, params: Params, m: Moment) -> Pose:
+    s = max(0.0, 1 - (1 - p) * params["shrunk"] / 100)
+    return Pose(rotation_deg=-params["angle"] * (1 - p), scale=(s, s), opacity=_faded(p * 2))
+
+
+def _draw_on(p: float, params: Params, m: Moment) -> Pose:
+    return Pose(drawn=_faded(p))
+
+
+def _type_on(p: float, params: Params, m: Moment) -> Pose:
+    return Pose(opacity=1.0 if p >= 1 else 0.0, cursor=params["cursor"])
+
+
+def _scramble(p: float, params: Params, m: Moment) -> Pose:
+    return Pose(scrambled=1 - _faded(p), opacity=_faded(p * 6))
+
+
+def _chance(seed: int, index: int) -> float:
+    """A number in 0..1, the same for the same place."""
+    x = math.sin(index * 12.9898 + seed * 78.233) * 43758.5453
+    return x - math.floor(x)
+
+
+def _flicker(p: float, params: Params, m: Moment) -> Pose:
+    if p >= 1:
+        return REST
+    step = math.floor(m.time_s * params["rate"])
+    lit = _chance(m.seed + 31 * m.nth, step) < _faded(p) ** 0.8
+    return Pose(opacity=1.0 if lit else params["dark"] / 100 * _faded(p * 4))
+
+
+def _tracking(p: float, params: Params, m: Moment) -> Pose:
+    return Pose(
+        tracking=params["tracking"] * params["strength"] / 100 * (1 - p), opacity=_faded(p * 1.8)
+    )
+
+
+def _alternate(p: float, params: Params, m: Moment) -> Pose:
+    sign = 1.0 if m.nth % 2 == 0 else -1.0
+    away = 1 - p
+    if params["how"] == "turn":
+        return Pose(turn_deg=sign * 90 * away, opacity=_faded(p * 4))
+    dx, dy = way(params)
+    far = params["distance"] * params["strength"] / 100 * away * sign
+    return Pose(offset=(dx * far, dy * far), opacity=_faded(p * 2))
+
+
+_AXES = (("width", "Width"), ("height", "Height"))
+_SOFT = percent("softness", "Softness", 20, 100)
+
+ARRIVING = (
+    MoveKind("fade", "Fade", BOTH, "Comes out of nothing.", common("ease-in-out"), _fade, 0.5),
+    MoveKind(
+        "lift",
+        "Lift",
+        BOTH,
+        "Rises into its place.",
+        (number("distance", "Distance", 90, "px", 0, 4000), STRENGTH, *common("expo-out")),
+        _lift,
+        0.8,
+    ),
+    MoveKind(
+        "sink",
+        "Sink",
+        BOTH,
+        "Comes down into its place.",
+        (number("distance", "Distance", 90, "px", 0, 4000), STRENGTH, *common("expo-out")),
+        _sink,
+        0.8,
+    ),
+    MoveKind(
+        "slide",
+        "Slide",
+        BOTH,
+        "From behind its own edge, or from outside the frame.",
+        (
+            choice("side", "Side", SIDES, "bottom"),
+            choice(
+                "start", "Starts", (("edge", "Behind its own edge"), ("frame", "Outside the frame"))
+            ),
+            *common("expo-out"),
+        ),
+        _slide,
+        0.8,
+    ),
+    MoveKind(
+        "grow",
+        "Grow",
+        BOTH,
+        "Grows out of a point of its box.",
+        (
+            number("start", "Starts at", 0, "%", 0, 400, decimals=0),
+            choice(
+                "from",
+                "From",
+                (
+                    ("middle", "Its middle"),
+                    ("left", "Its left"),
+                    ("right", "Its right"),
+                    ("top", "Its top"),
+                    ("bottom", "Its bottom"),
+                ),
+            ),
+            *common("expo-out"),
+        ),
+        _grow,
+        0.7,
+    ),
+    MoveKind(
+        "widen",
+        "Widen",
+        BOTH,
+        "Opens from its middle outwards.",
+        (choice("axis", "Along its", _AXES), *common("expo-out")),
+        _widen,
+        0.6,
+    ),
+    MoveKind(
+        "spring-in",
+        "Spring in",
+        BOTH,
+        "Pops up and swings out.",
+        (number("lean", "Leaning by", -12, "°", -180, 180), *common("spring(0.5)")),
+        _spring_in,
+        1.0,
+    ),
+    MoveKind(
+        "drop",
+        "Drop and bounce",
+        BOTH,
+        "Falls into its place and bounces.",
+        (percent("height", "From a height of", 60, 300), STRENGTH, *common("bounce-out")),
+        _drop,
+        1.1,
+    ),
+    MoveKind(
+        "unroll",
+        "Unroll",
+        BOTH,
+        "A soft edge passes over it.",
+        (number("angle", "Towards", 0, "°", hint="dial"), _SOFT, *common("ease-in-out")),
+        _unroll,
+        0.8,
+    ),
+    MoveKind(
+        "open",
+        "Open",
+        BOTH,
+        "Opens from its centre line.",
+        (choice("axis", "Along its", _AXES), _SOFT, *common("expo-out")),
+        _open,
+        0.8,
+    ),
+    MoveKind(
+        "iris",
+        "Iris",
+        BOTH,
+        "A growing circle shows it.",
+        (_SOFT, *common("ease-in-out")),
+        _iris,
+        0.8,
+    ),
+    MoveKind(
+        "focus",
+        "Focus",
+        BOTH,
+        "Out of a blur.",
+        (
+            number("blur", "Blur", 40, "px", 0, 400),
+            number("scale", "Scale", 112, "%", 10, 400, decimals=0),
+            STRENGTH,
+            *common("expo-out"),
+        ),
+        _focus,
+        0.8,
+    ),
+    MoveKind(
+        "turn-in",
+        "Turn in",
+        BOTH,
+        "Turns towards the eye, in perspective.",
+        (
+            choice("axis", "About its", (("y", "Upright axis"), ("x", "Level axis"))),
+            number("angle", "Angle", 90, "°", -720, 720, hint="dial"),
+            *common("expo-out"),
+        ),
+        _turn_in,
+        0.9,
+    ),
+    MoveKind(
+        "spin",
+        "Spin",
+        BOTH,
+        "Turns into its place.",
+        (
+            number("angle", "Angle", 180, "°", -3600, 3600, hint="dial"),
+            percent("shrunk", "Shrunk by", 60, 100),
+            *common("expo-out"),
+        ),
+        _spin,
+        0.9,
+    ),
+    MoveKind(
+        "draw-on", "Draw on", BOTH, "Its stroke is drawn.", common("ease-in-out"), _draw_on, 1.0
+    ),
+    MoveKind(
+        "type-on",
+        "Type on",
+        BOTH,
+        "Letter by letter, with a cursor.",
+        (flag("cursor", "Cursor", True), *common("linear", "letters", 1)),
+        _type_on,
+        1.2,
+    ),
+    MoveKind(
+        "scramble",
+        "Scramble",
+        BOTH,
+        "Other letters first, then its own.",
+        (number("seed", "Seed", 1, "", 0, 99999, decimals=0), *common("linear", "letters")),
+        _scramble,
+        1.0,
+    ),
+    MoveKind(
+        "flicker",
+        "Flicker",
+        BOTH,
+        "Lights up unsteadily.",
+        (
+            number("rate", "Changes", 14, "/s", 1, 60),
+            percent("dark", "When dark", 8, 100),
+            number("seed", "Seed", 1, "", 0, 99999, decimals=0),
+            *common("linear"),
+        ),
+        _flicker,
+        0.8,
+    ),
+    MoveKind(
+        "tracking",
+        "Tracking closes",
+        BOTH,
+        "Letters come together.",
+        (
+            number("tracking", "Wider by", 400, "‰", -2000, 5000, decimals=0),
+            STRENGTH,
+            *common("expo-out"),
+        ),
+        _tracking,
+        1.2,
+    ),
+    MoveKind(
+        "alternate",
+        "Alternate",
+        BOTH,
+        "Its pieces turn or slide in from two sides by turns.",
+        (
+            choice("how", "They", (("slide", "Slide"), ("turn", "Turn"))),
+            choice("side", "Side", SIDES, "top"),
+            number("distance", "By", 240, "px", 0, 8000),
+            STRENGTH,
+            *common("expo-out", "slices"),
+        ),
+        _alternate,
+        0.9,
+    ),
+)

@@ -1,0 +1,185 @@
+"""Moves of what is there: they go on between arriving and leaving."""
+
+from __future__ import annotations
+
+import math
+
+from ..expressions.functions import drift
+from .base import SEED, STRENGTH, Moment, MoveKind, Params, Pose, choice, number, percent
+
+DWELL = ("dwell",)
+
+
+def _strength(params: Params, k: float) -> float:
+    return k * params["strength"] / 100
+
+
+def _wander(k: float, params: Params, m: Moment) -> Pose:
+    far, every = params["distance"] * _strength(params, k), params["every"]
+    seed = round(params["seed"]) + 101 * m.nth
+    return Pose(
+        offset=(far * drift(m.time_s, every, seed), far * drift(m.time_s, every, seed + 1)),
+        rotation_deg=params["turn"] * _strength(params, k) * drift(m.time_s, every, seed + 2),
+    )
+
+
+def _sway(k: float, params: Params, m: Moment) -> Pose:
+    phase = 360 * m.time_s / params["every"] + 40 * m.nth
+    return Pose(rotation_deg=params["angle"] * _strength(params, k) * math.sin(math.radians(phase)))
+
+
+def _swell(k: float, params: Params, m: Moment) -> Pose:
+    phase = 360 * m.time_s / params["every"] + 40 * m.nth
+    s = 1 + params["by"] / 100 * _strength(params, k) * (1 - math.cos(math.radians(phase))) / 2
+    return Pose(scale=(s, s))
+
+
+def _pulse(k: float, params: Params, m: Moment) -> Pose:
+    """A short beat, on a rate or on the scene's marks."""
+    if params["on"] == "marks":
+        since = min((m.time_s - beat for beat in m.beats if beat <= m.time_s), default=1e9)
+    else:
+        since = m.time_s % params["every"]
+    decay = math.exp(-since / max(0.02, params["fall"]))
+    s = 1 + params["by"] / 100 * _strength(params, k) * decay
+    return Pose(scale=(s, s))
+
+
+def _push(k: float, params: Params, m: Moment) -> Pose:
+    """Slowly nearer all the while, whatever the envelope: it never falls back."""
+    share = m.time_s / max(1e-6, m.length_s)
+    s = 1 + params["by"] / 100 * params["strength"] / 100 * share
+    return Pose(scale=(s, s))
+
+
+def _float(k: float, params: Params, m: Moment) -> Pose:
+    phase = math.radians(360 * m.time_s / params["every"] + 40 * m.nth)
+    far = params["distance"] * _strength(params, k)
+    return Pose(
+        offset=(0.3 * far * math.sin(phase / 2), far * math.sin(phase)),
+        rotation_deg=0.04 * far * math.sin(phase + 1),
+    )
+
+
+def _shake(k: float, params: Params, m: Moment) -> Pose:
+    far, every = params["distance"] * _strength(params, k), 1 / params["rate"]
+    seed = round(params["seed"]) + 101 * m.nth
+    return Pose(
+        offset=(far * drift(m.time_s, every, seed), far * drift(m.time_s, every, seed + 1)),
+        rotation_deg=0.06 * far * drift(m.time_s, every, seed + 2),
+    )
+
+
+def _glint(k: float, params: Params, m: Moment) -> Pose:
+    into = m.time_s % params["every"]
+    share = into / min(params["every"], params["takes"])
+    return Pose(glint=share if share < 1 else None)
+
+
+def _blink(k: float, params: Params, m: Moment) -> Pose:
+    on = (m.time_s % params["every"]) < params["every"] * params["lit"] / 100
+    low = 1 - (1 - params["dark"] / 100) * k
+    return Pose(opacity=1.0 if on else low)
+
+
+_EVERY = number("every", "Every", 3, "s", 0.05, 600, step=0.1, decimals=2)
+
+DWELLING = (
+    MoveKind(
+        "wander",
+        "Wander",
+        DWELL,
+        "Drifts about its place.",
+        (
+            number("distance", "By", 24, "px", 0, 4000),
+            number("turn", "Turning by", 2, "°", 0, 360),
+            _EVERY,
+            STRENGTH,
+            SEED,
+        ),
+        _wander,
+    ),
+    MoveKind(
+        "sway",
+        "Sway",
+        DWELL,
+        "Swings about its pivot.",
+        (number("angle", "By", 5, "°", -180, 180), _EVERY, STRENGTH),
+        _sway,
+    ),
+    MoveKind(
+        "swell",
+        "Swell",
+        DWELL,
+        "Grows and shrinks softly.",
+        (percent("by", "By", 8), _EVERY, STRENGTH),
+        _swell,
+    ),
+    MoveKind(
+        "pulse",
+        "Pulse",
+        DWELL,
+        "Beats, on a rate or on the marks.",
+        (
+            choice("on", "Beats", (("rate", "On a rate"), ("marks", "On the scene's marks"))),
+            number("every", "Every", 1, "s", 0.05, 600, step=0.1, decimals=2),
+            percent("by", "By", 10),
+            number("fall", "Falls in", 0.18, "s", 0.02, 10, step=0.02, decimals=2),
+            STRENGTH,
+        ),
+        _pulse,
+    ),
+    MoveKind(
+        "push-in",
+        "Push in",
+        DWELL,
+        "Comes slowly nearer.",
+        (percent("by", "By", 8), STRENGTH),
+        _push,
+    ),
+    MoveKind(
+        "float",
+        "Float",
+        DWELL,
+        "Rises and falls as on water.",
+        (
+            number("distance", "By", 14, "px", 0, 4000),
+            number("every", "Every", 4, "s", 0.05, 600, decimals=2),
+            STRENGTH,
+        ),
+        _float,
+    ),
+    MoveKind(
+        "shake",
+        "Shake",
+        DWELL,
+        "Trembles.",
+        (
+            number("distance", "By", 8, "px", 0, 4000),
+            number("rate", "Shakes", 12, "/s", 0.5, 60),
+            STRENGTH,
+            SEED,
+        ),
+        _shake,
+    ),
+    MoveKind(
+        "glint",
+        "Glint",
+        DWELL,
+        "A band of light passes over.",
+        (_EVERY, number("takes", "Takes", 0.9, "s", 0.05, 60, step=0.1, decimals=2)),
+        _glint,
+    ),
+    MoveKind(
+        "blink",
+        "Blink",
+        DWELL,
+        "On and off.",
+        (
+            number("every", "Every", 1, "s", 0.05, 600, step=0.1, decimals=2),
+            percent("lit", "Lit for", 50, 100),
+            percent("dark", "When dark", 0, 100),
+        ),
+        _blink,
+    ),
+)

@@ -1,0 +1,282 @@
+"""Layers laid onto a picture: how each is blended, what treatments do, scenes within scenes."""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from dataclasses import replace
+
+import cv2
+import numpy as np
+
+from ..effects import EFFECTS, EVERYWHERE, cut, laid_in
+from ..effects.base import Region, meet, region_of
+from ..geometry.affine import Affine
+from ..geometry.outline import from_svg_path, skia_matrix
+from ..pixels import blend as blends
+from ..pixels import coverage as covers
+from ..pixels.cache import SizedCache
+from ..pixels.canvas import Canvas
+from ..pixels.colour import Rgba
+from ..pixels.raster import Raster, empty
+from .draw import ContentPainter
+from .library import MediaLibrary
+from .masking import mask_coverage
+from .placing import outset
+from .resolved import BackdropContent, ResolvedFrame, ResolvedLayer, TreatmentContent
+from .sheets import LayerPictures
+
+# How far a treatment sees beyond the frame: its edge pixels go on that far.
+MAX_BEYOND = 512
+
+
+def composed(frame: ResolvedFrame, library: MediaLibrary, view: Affine, region: Region) -> Raster:
+    """A whole frame as a picture with transparency, its pixels mapped by ``view``, within a
+    region. What its layers show beyond the frame is cut off."""
+    box = (0.0, 0.0, float(frame.width), float(frame.height))
+    edges = view.box(box)
+    whole = _on_pixels(view, edges)
+    area = meet(outset(edges, 0) if not whole else _rounded(edges), region)
+    width, height = area[2] - area[0], area[3] - area[1]
+    if width <= 0 or height <= 0:
+        return Raster(empty(0, 0), region[0], region[1])
+    moved = Affine.shift(-area[0], -area[1]) @ view
+    stack = library.stack_of((moved.as_tuple(), width, height))
+    pixels = draw_stack(frame, frame.ground, moved, (width, height), library, library.nested, stack)
+    if not whole:
+        pixels = pixels.copy()
+        outline = from_svg_path(f"M0 0H{frame.width}V{frame.height}H0Z")
+        part = (0, 0, width, height)
+        blends.scale_by(pixels, covers.covered(outline.skia_path, skia_matrix(moved), part))
+    return Raster(pixels, area[0], area[1])
+
+
+class KeptStack:
+    """The pixels below the first changing layer of a stack that is drawn again and again."""
+
+    def __init__(self, cache: SizedCache) -> None:
+        self._kept = cache
+        self._last: list[bytes] = []
+
+    def chain(self, frame: ResolvedFrame, facts: object) -> list[bytes]:
+        """One digest for each number of layers from below: [ground, ground + 1 layer, ...]."""
+        digest = hashlib.blake2b(digest_size=12)
+        digest.update(repr((facts, frame.width, frame.height, frame.fps)).encode())
+        chain = [digest.digest()]
+        for layer in frame.layers:
+            digest.update(layer.signature)
+            chain.append(digest.digest())
+        return chain
+
+    def longest(self, chain: list[bytes], floor: int | None) -> tuple[int, np.ndarray | None]:
+        """The most layers that are there already; above the floor only all of them will do
+        where some are composited by what lies below."""
+        for index in range(len(chain) - 1, 0, -1):
+            if floor is not None and floor < index < len(chain) - 1:
+                continue
+            pixels = self._kept.get(chain[index])
+            if pixels is not None:
+                return index, pixels
+        return 0, None
+
+    def steady(self, chain: list[bytes]) -> int:
+        """How many of the lower layers are as they were in the frame drawn before."""
+        count = 0
+        for old, new in zip(self._last, chain, strict=False):
+            if old != new:
+                break
+            count += 1
+        self._last = chain
+        return max(0, count - 1)
+
+    def keep(self, digest: bytes, pixels: np.ndarray) -> None:
+        self._kept.put(digest, pixels, pixels.nbytes)
+
+
+def draw_stack(
+    frame: ResolvedFrame,
+    ground: Rgba | None,
+    view: Affine,
+    size: tuple[int, int],
+    library: MediaLibrary,
+    cache: SizedCache,
+    stack: KeptStack,
+) -> np.ndarray:
+    """Pixels (height, width, 4) of a frame under ``view``, not to be written to; what of the
+    stack was kept is used again."""
+    chain = stack.chain(frame, (size, view.as_tuple(), ground))
+    floor = floor_of(frame)
+    start, pixels = stack.longest(chain, floor)
+    steady = stack.steady(chain)
+    if pixels is not None and start == len(frame.layers):
+        return pixels
+    if pixels is None:
+        pixels = empty(*size)
+        if ground is not None:
+            Canvas(pixels).clear(ground)
+    else:
+        pixels = pixels.copy()
+    composer = Composer(pixels, frame, library, cache, view, floor)
+    for index in range(start, len(frame.layers)):
+        composer.add(frame.layers[index], index)
+        if index + 1 == steady:
+            stack.keep(chain[steady], pixels if steady == len(frame.layers) else pixels.copy())
+    return pixels
+
+
+def _on_pixels(view: Affine, edges: tuple[float, float, float, float]) -> bool:
+    """Whether the frame's edges lie on whole pixels."""
+    upright = abs(view.b) < 1e-9 and abs(view.c) < 1e-9
+    return upright and all(abs(edge - round(edge)) < 1e-6 for edge in edges)
+
+
+def _rounded(edges: tuple[float, float, float, float]) -> Region:
+    return (round(edges[0]), round(edges[1]), round(edges[2]), round(edges[3]))
+
+
+def floor_of(frame: ResolvedFrame) -> int | None:
+    """How many backdrops lie at the bottom, where a layer counts on the layers above them;
+    None where no layer does."""
+    if all(layer.composite == "over" for layer in frame.layers):
+        return None
+    count = 0
+    for layer in frame.layers:
+        if not isinstance(layer.content, BackdropContent) or layer.composite != "over":
+            break
+        count += 1
+    return count
+
+
+class Composer:
+    """Lays layers onto a picture, from below up. ``view`` maps the frame's pixels to the
+    picture's."""
+
+    def __init__(
+        self,
+        pixels: np.ndarray,
+        frame: ResolvedFrame,
+        library: MediaLibrary,
+        cache: SizedCache,
+        view: Affine,
+        floor: int | None = None,
+    ) -> None:
+        height, width = pixels.shape[:2]
+        self._pixels, self._library = pixels, library
+        self._view = view
+        self._region: Region = (0, 0, width, height)
+        self._frame = frame
+        self.pictures = LayerPictures(
+            library, cache, self._view, self._region, (frame.width, frame.height), frame.fps
+        )
+        self._painter = ContentPainter(pixels, library, self._view.mean_scale)
+        self._floor, self._below = floor, None if floor is None else pixels.copy()
+        # How much of each pixel the layers above the floor cover.
+        self._covered = None if floor is None else np.zeros((height, width), np.uint8)
+
+    def add(self, layer: ResolvedLayer, index: int) -> None:
+        """Lays the layer of that index in the frame on top of what is there."""
+        if isinstance(layer.content, TreatmentContent):
+            self._treat(layer)
+        elif self._covered is None or index < (self._floor or 0):
+            direct = layer.blend == "normal" or self._painter.blends(layer.content)
+            if layer.is_plain and direct:
+                matrix = self._view @ layer.matrix
+                self._painter.draw(layer.content, matrix, layer.opacity, layer.blend)
+            else:
+                self._lay(self.pictures.picture(layer), layer)
+            if self._floor is not None and index + 1 == self._floor:
+                self._below = self._pixels.copy()
+        else:
+            self._counted(layer)
+
+    def _lay(self, raster: Raster, layer: ResolvedLayer) -> None:
+        raster = cut(raster, self._region)
+        if raster.pixels.size == 0:
+            return
+        part = self._part(region_of(raster))
+        blends.blend(part, raster.pixels, layer.blend, layer.opacity)
+
+    def _part(self, region: Region) -> np.ndarray:
+        """A view of the picture: what is drawn into it is drawn into the picture."""
+        return self._pixels[region[1] : region[3], region[0] : region[2]]
+
+    def _counted(self, layer: ResolvedLayer) -> None:
+        """A layer above the floor where coverage is kept: over, atop or cut out."""
+        assert self._covered is not None and self._below is not None
+        raster = cut(self.pictures.picture(layer), self._region)
+        if raster.pixels.size == 0:
+            return
+        left, top, right, bottom = region_of(raster)
+        rows, columns = slice(top, bottom), slice(left, right)
+        covered = np.ascontiguousarray(self._covered[rows, columns])
+        if layer.composite == "knock-out":
+            alpha = np.ascontiguousarray(raster.pixels[:, :, 3])
+            alpha = np.rint(alpha * layer.opacity).astype(np.uint8)
+            part = np.ascontiguousarray(self._pixels[rows, columns])
+            blends.blend_towards(part, np.ascontiguousarray(self._below[rows, columns]), alpha)
+            self._pixels[rows, columns] = part
+            blends.uncover(covered, raster.pixels, layer.opacity)
+            self._covered[rows, columns] = covered
+            return
+        if layer.composite == "atop" and layer.blend == "normal":
+            part = np.ascontiguousarray(self._pixels[rows, columns])
+            below = np.ascontiguousarray(self._below[rows, columns])
+            blends.atop(part, raster.pixels, covered, below, layer.opacity)
+            self._pixels[rows, columns] = part
+            return
+        if layer.composite == "atop":
+            pixels = raster.pixels.copy()
+            blends.scale_by(pixels, covered)
+            raster = Raster(pixels, raster.left, raster.top)
+        else:
+            blends.cover(covered, raster.pixels, layer.opacity)
+            self._covered[rows, columns] = covered
+        self._lay(raster, layer)
+
+    def _treat(self, layer: ResolvedLayer) -> None:
+        """What lies below through the layer's effects, put back within its masks."""
+        if not layer.effects:
+            return
+        working = self._view @ layer.matrix
+        width, height = self._region[2], self._region[3]
+        work = self.pictures.work(layer, working, self._region)
+        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
+        reach = 0.0
+        for effect, kind in zip(layer.effects, kinds, strict=True):
+            reach += kind.reach(dict(effect.params), work)
+        beyond = 0 if reach == EVERYWHERE else min(MAX_BEYOND, math.ceil(reach))
+        pixels = self._pixels
+        if beyond:
+            pixels = cv2.copyMakeBorder(
+                pixels, beyond, beyond, beyond, beyond, cv2.BORDER_REPLICATE
+            )
+        # Where nothing of the picture so far shows through, effects may write over it.
+        plain = not layer.masks and not layer.mattes and layer.opacity >= 1
+        whole = plain and layer.blend == "normal"
+        raster = Raster(pixels, -beyond, -beyond)
+        area = (-beyond, -beyond, width + beyond, height + beyond)
+        for effect, kind in zip(layer.effects, kinds, strict=True):
+            mine = replace(work.needing(area), owned=whole or raster.pixels is not self._pixels)
+            raster = self.pictures.apply(raster, effect, kind, mine, layer)
+        there = region_of(raster) == self._region
+        result = raster.pixels if there else laid_in(raster, self._region)
+        if result is self._pixels:
+            return
+        if whole:
+            self._pixels[:] = result
+            return
+        coverage = np.full((height, width), round(255 * layer.opacity), np.uint8)
+        if layer.masks:
+            coverage = mask_coverage(layer, working, self._region)
+            if layer.opacity < 1:
+                coverage = np.rint(coverage * layer.opacity).astype(np.uint8)
+        for matte in layer.mattes:
+            through = self.pictures.through(
+                Raster(np.full((height, width, 4), 255, np.uint8), 0, 0), matte
+            )
+            coverage = np.rint(coverage * (through.pixels[:, :, 3] / 255.0)).astype(np.uint8)
+        if layer.blend != "normal":
+            blends.scale_by(result, coverage)
+            blends.blend(self._pixels, result, layer.blend)
+        else:
+            blends.blend_towards(self._pixels, result, np.ascontiguousarray(coverage))

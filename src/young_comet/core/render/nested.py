@@ -1,0 +1,146 @@
+"""Scenes in scenes: a scene at a moment as the content of a layer, or its layers as ones of the
+outer stack."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from ...errors import DocumentError
+from ..catalog import find_spec, normalise, placed_scene
+from ..geometry.affine import Affine
+from ..geometry.projective import Projective
+from ..model import Layer, Project, Property, Scene
+from .contents import playback_between
+from .resolved import ResolvedFrame, ResolvedLayer, ResolvedMask, ResolvedMatte, SceneContent
+from .values import LayerValues
+
+if TYPE_CHECKING:
+    from .evaluate import SceneEvaluator
+
+# Scenes within each other, counted from the outermost.
+MAX_DEPTH = 16
+
+
+def inner_second(v: LayerValues, scene: Scene) -> float | None:
+    """The second of the inner scene that a layer shows; None where it shows nothing."""
+    if v("time.curve"):
+        return float(v("time.source"))
+    if v("time.frozen"):
+        return float(v("time.frozen-at"))
+    plain = v("time.speed") == 100 and not v("time.reversed") and v("time.after") == "stay"
+    start = v("time.from") + v("time.offset")
+    outer_s = v.local_s + v.layer.start_s
+    if plain:
+        # The outer second less a fixed shift: with none it is the very same number, so that
+        # nothing falls on the other side of a key.
+        moment = outer_s - (v.layer.start_s - start)
+        end = v("time.to") or scene.length_s
+        if v("time.from") <= moment < end:
+            return moment
+    return playback_between(v, scene.length_s).at(v.local_s)
+
+
+def with_slots(project: Project, scene: Scene, values: dict[str, Any]) -> Project:
+    """The project with the slots of a scene filled as one place of use says."""
+    filled = {slot.id: values[slot.id] for slot in scene.slots if slot.id in values}
+    if not filled:
+        return project
+    layers = {layer.id: layer for layer in scene.layers}
+    inks = {ink.id: ink for ink in project.inks}
+    for slot in scene.slots:
+        if slot.id not in filled:
+            continue
+        value = filled[slot.id]
+        if slot.ink is not None and slot.ink in inks:
+            if isinstance(value, str) and value.startswith("ink:"):
+                other = inks.get(value[4:])
+                value = other.colour if other else inks[slot.ink].colour
+            inks[slot.ink] = inks[slot.ink].model_copy(update={"colour": value})
+        layer = layers.get(slot.layer or "")
+        spec = find_spec(layer, slot.property) if layer is not None and slot.property else None
+        if layer is None or spec is None:
+            continue  # what the slot stood for is gone
+        try:
+            value = normalise(spec, value, slot.name)
+        except DocumentError:
+            continue
+        properties = {**layer.properties, spec.id: Property(value=value)}
+        layers[layer.id] = layer.model_copy(update={"properties": properties})
+    changed = scene.model_copy(update={"layers": tuple(layers[la.id] for la in scene.layers)})
+    scenes = tuple(changed if s.id == scene.id else s for s in project.scenes)
+    return project.model_copy(
+        update={"scenes": scenes, "inks": tuple(inks[i.id] for i in project.inks)}
+    )
+
+
+def scene_content(evaluator: SceneEvaluator, v: LayerValues) -> SceneContent | None:
+    """What a scene layer shows: the inner scene at its moment."""
+    inner = evaluator.inside(v.layer, v("scene.id"))
+    if inner is None:
+        return None
+    moment = inner_second(v, inner.scene)
+    if moment is None:
+        return None
+    frame = inner.at(moment)
+    if not v("scene.ground"):
+        frame = replace(frame, ground=None)
+    return SceneContent(
+        inner.scene.width, inner.scene.height, frame.signature, v("scene.sharp"), frame
+    )
+
+
+def see_through(evaluator: SceneEvaluator, v: LayerValues) -> list[ResolvedLayer]:
+    """The layers of the inner scene as ones of the outer: with its place and opacity."""
+    content = scene_content(evaluator, v)
+    if content is None:
+        return []
+    opacity = v("opacity") / 100
+    flat = evaluator.matrix(v) @ Affine.shift(-content.width / 2, -content.height / 2)
+    lens = evaluator.places.lens(v)
+    if lens is not None:
+        lens = lens @ Projective.of(Affine.shift(-content.width / 2, -content.height / 2))
+    frame: ResolvedFrame = content.frame
+    return [carried(layer, flat, lens, v.layer.id, opacity) for layer in frame.layers]
+
+
+def carried(
+    layer: ResolvedLayer, flat: Affine, lens: Projective | None, layer_id: str, opacity: float = 1
+) -> ResolvedLayer:
+    """A layer of an inner scene seen through a place in the outer one."""
+    seen = layer.lens
+    if lens is not None:
+        seen = lens @ (layer.lens or Projective.of(layer.matrix))
+    elif layer.lens is not None:
+        seen = Projective.of(flat) @ layer.lens
+
+    def mask(m: ResolvedMask) -> ResolvedMask:
+        return replace(m, matrix=flat @ m.matrix) if m.in_scene else m
+
+    def matte(m: ResolvedMatte) -> ResolvedMatte:
+        return replace(m, layer=carried(m.layer, flat, lens, m.layer.id))
+
+    return replace(
+        layer,
+        id=layer_id,
+        matrix=flat @ layer.matrix,
+        lens=seen,
+        opacity=layer.opacity * opacity,
+        masks=tuple(mask(m) for m in layer.masks),
+        mattes=tuple(matte(m) for m in layer.mattes),
+        effects=tuple(
+            replace(e, inputs=tuple((n, carried(o, flat, lens, o.id)) for n, o in e.inputs))
+            for e in layer.effects
+        ),
+        shutter=tuple(carried(s, flat, lens, layer_id) for s in layer.shutter),
+    )
+
+
+def used_in(project: Project, scene_id: str) -> list[tuple[Scene, Layer]]:
+    """Where a scene is placed: the outer scenes with the layers that show it."""
+    found = []
+    for scene in project.scenes:
+        for layer in scene.layers:
+            if placed_scene(layer) == scene_id:
+                found.append((scene, layer))
+    return found

@@ -1,0 +1,446 @@
+"""Moves: every member of the registry, spreads, phases, and what becomes of them as keys."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from tests.build import CONTEXT, LIBRARY, draw, key, layer, project
+
+from young_comet.core.catalog import layer_kind
+from young_comet.core.model import Mark, Move, Property
+from young_comet.core.moves import MOVES, REST, Moment
+from young_comet.core.render import SceneEvaluator, move_sample
+from young_comet.core.timing import parse_easing
+from young_comet.core.typography.units import units_of
+from young_comet.edits import apply_edit, parse_edit
+from young_comet.errors import DocumentError, InUseError, NotFoundError
+
+S = {"scene": "reveal"}
+ARRIVING = [kind for kind in MOVES.members.values() if not kind.dwells]
+DWELLING = [kind for kind in MOVES.members.values() if kind.dwells]
+MOMENT = Moment((120.0, 60.0), (320.0, 180.0), 0, 1, 0.3, 1.0, 1, (0.1,))
+
+
+def defaults(kind):
+    return {spec.id: spec.default for spec in kind.specs}
+
+
+def shape(**values):
+    more = {"shape__size": [120, 60], "fill__colour": "#ffb44a", "position": [160, 90]}
+    return layer("kite", "shape", **{**more, **values})
+
+
+def text(**values):
+    more = {"text": "Gull wing", "text__size": 50.0, "fill__colour": "#ffb44a"}
+    return layer("kite", "text", **{**more, "position": [160, 90], **values})
+
+
+def wearing(base, kind, phase, *, length=1.0, **values):
+    """A document whose only layer wears a move in a phase of a length."""
+    props = {
+        f"move.m.{k.replace('__', '.').replace('_', '-')}": Property(value=v)
+        for k, v in values.items()
+    }
+    made = base.model_copy(update={
+        "moves": (Move(id="m", kind=kind, phase=phase),),
+        "arrive_s": length if phase == "arrive" else 0.0,
+        "leave_s": length if phase == "leave" else 0.0,
+        "properties": {**base.properties, **props},
+    })  # fmt: skip
+    return project(made)
+
+
+def base_for(kind):
+    if kind.id == "draw-on":
+        return shape(fill__on=False, stroke__width=6.0)
+    if kind.id in ("type-on", "scramble", "tracking"):
+        return text()
+    if kind.id == "alternate":
+        return shape(slices__kind="strips", slices__count=6.0)
+    return shape()
+
+
+def plain(base):
+    return draw(project(base), 2.0)
+
+
+# The registry
+
+
+def test_there_are_moves_for_every_phase():
+    assert len(ARRIVING) >= 20 and len(DWELLING) >= 9
+    assert all(kind.phases == ("arrive", "leave") for kind in ARRIVING)
+
+
+@pytest.mark.parametrize("kind", ARRIVING, ids=lambda k: k.id)
+def test_what_arrives_starts_away_and_comes_to_rest(kind):
+    base = base_for(kind)
+    document = wearing(base, kind.id, "arrive")
+    rest = plain(base)
+    assert np.array_equal(draw(document, 1.0), rest)
+    assert np.array_equal(draw(document, 3.9), rest)
+    middle = draw(document, 0.25)
+    assert not np.array_equal(middle, rest)
+    assert np.array_equal(middle, draw(document, 0.25))
+
+
+@pytest.mark.parametrize("kind", ARRIVING, ids=lambda k: k.id)
+def test_what_leaves_goes_the_same_way_back(kind):
+    base = base_for(kind)
+    leaving = wearing(base, kind.id, "leave")
+    assert np.array_equal(draw(leaving, 2.9), plain(base))
+    if kind.id in ("scramble", "flicker"):  # their chance depends on the time
+        assert not np.array_equal(draw(leaving, 3.8), plain(base))
+        return
+    arriving = wearing(base, kind.id, "arrive")
+    assert np.array_equal(draw(leaving, 3.72), draw(arriving, 0.28))
+
+
+@pytest.mark.parametrize("kind", DWELLING, ids=lambda k: k.id)
+def test_what_dwells_goes_on_and_begins_and_ends_at_rest(kind):
+    base = shape()
+    document = wearing(base, kind.id, "dwell")
+    if kind.id != "push-in":
+        assert np.array_equal(draw(document, 0.0), plain(base)) or kind.id == "glint"
+    pictures = [draw(document, t) for t in (0.62, 1.15, 1.67, 2.4, 3.1)]
+    assert any(not np.array_equal(each, plain(base)) for each in pictures)
+
+
+@pytest.mark.parametrize("kind", list(MOVES.members.values()), ids=lambda k: k.id)
+def test_every_parameter_is_declared_and_extremes_do_no_harm(kind):
+    assert kind.label and kind.help and kind.length_s > 0
+    params = defaults(kind)
+    if "easing" in params:
+        parse_easing(params["easing"])
+    for spec in kind.specs:
+        for value in (spec.minimum, spec.maximum, *(option for option, _ in spec.options)):
+            if value is None:
+                continue
+            for p in (-0.2, 0.0, 0.5, 1.0, 1.3):
+                pose = kind.draw(p, {**params, spec.id: value}, MOMENT)
+                numbers = (*pose.offset, *pose.scale, pose.rotation_deg, pose.opacity, pose.blur_px)
+                assert all(np.isfinite(numbers))
+    if not kind.dwells and kind.id != "type-on":
+        settled = kind.draw(1.0, params, MOMENT)
+        assert settled.offset == (0, 0) and settled.opacity == 1 and settled.blur_px == 0
+        assert abs(settled.rotation_deg) < 1e-9 and settled.scale == pytest.approx((1, 1))
+
+
+@pytest.mark.parametrize("kind", list(MOVES.members), ids=str)
+def test_every_move_has_a_moving_thumbnail(kind):
+    pixels = move_sample(kind, LIBRARY)
+    assert pixels.shape == (63, 16 * 112, 4)
+    frames = [pixels[:, i * 112 : (i + 1) * 112] for i in range(16)]
+    assert len({frame.tobytes() for frame in frames}) > 2
+
+
+# What moves do
+
+
+def test_places_add_and_scales_and_opacities_multiply():
+    base = shape(position=[key(0, [100, 90]), key(2, [200, 90])], opacity=50.0, scale=[200, 100])
+    ev = SceneEvaluator(wearing(base, "spring-in", "arrive", easing="linear"), "reveal")
+    found = ev.layer(ev.find("kite"), 0.5)
+    assert found.matrix((0, 0)) == pytest.approx((125, 90))
+    assert found.matrix.a == pytest.approx(2 * 0.5 * np.cos(np.radians(-6)), rel=1e-3)
+    assert found.opacity == pytest.approx(0.5)
+    assert ev.values(ev.find("kite"), 0.5)("scale") == (200, 100)  # what is edited stays
+
+
+def test_riders_go_along_with_a_move():
+    kite = wearing(shape(), "lift", "arrive", easing="linear").scenes[0].layers[0]
+    bow = layer("bow", "shape", shape__size=[10, 10], position=[0, 40]).model_copy(
+        update={"rides": "kite"}
+    )
+    ev = SceneEvaluator(project(kite, bow), "reveal")
+    assert ev.layer(ev.find("bow"), 0.5).matrix((0, 0)) == pytest.approx((160, 90 + 45 + 40))
+    assert ev.layer(ev.find("bow"), 2.0).matrix((0, 0)) == pytest.approx((160, 130))
+
+
+def test_a_slide_from_behind_its_edge_is_seen_only_within_its_box():
+    document = wearing(shape(), "slide", "arrive", side="bottom", easing="linear")
+    alpha = draw(document, 0.5)[:, 160, 2]
+    assert alpha[60:89].max() == 0 and alpha[95:118].min() > 200 and alpha[123:].max() == 0
+    outside = wearing(shape(), "slide", "arrive", side="left", start="frame", easing="linear")
+    assert draw(outside, 0.0)[:, :, 2].max() == 0
+
+
+def test_a_move_has_motion_blur():
+    from young_comet.core.model import Shutter
+
+    document = wearing(shape(), "lift", "arrive", easing="linear", distance=400.0)
+    scene = document.scenes[0].model_copy(update={"shutter": Shutter(on=True, angle_deg=180)})
+    blurred = project().model_copy(update={"scenes": (scene,)})
+    ev = SceneEvaluator(blurred, "reveal")
+    assert len(ev.layer(ev.find("kite"), 0.5).shutter) >= 2
+    assert not ev.layer(ev.find("kite"), 3.0).shutter
+
+
+def test_pulse_beats_on_marks():
+    base = wearing(shape(), "pulse", "dwell", on="marks", by=50.0).scenes[0].layers[0]
+    document = project(base, marks=(Mark(id="m", name="hit", time_s=2.0),))
+    ev = SceneEvaluator(document, "reveal")
+    size = lambda t: ev.layer(ev.find("kite"), t).matrix.a  # noqa: E731
+    assert size(1.9) == pytest.approx(1) and size(2.02) > 1.4 and size(3.0) < 1.01
+
+
+# Spreads
+
+
+@pytest.mark.parametrize(
+    ("by", "expected"),
+    [
+        ("letters", ((0, 1), (1, 2), (3, 4), (5, 6))),
+        ("words", ((0, 2), (3, 4), (5, 6))),
+        ("lines", ((0, 4), (5, 6))),
+    ],
+)
+def test_units_of_a_text(by, expected):
+    assert units_of("Go a\nb", by) == expected
+
+
+def test_a_letter_has_its_marks_with_it():
+    assert units_of("e\u0301x", "letters") == ((0, 2), (2, 3))
+    assert units_of("", "letters") == () and units_of(" \n ", "words") == ()
+
+
+def units(over, t=0.5, **values):
+    ev = SceneEvaluator(
+        wearing(text(), "fade", "arrive", spread__over=over, easing="linear", **values), "reveal"
+    )
+    return ev.layer(ev.find("kite"), t).content.units
+
+
+def test_a_front_travels_over_letters_words_and_lines():
+    letters = units("letters", spread__width=2.0)
+    assert [(u.first, round(u.opacity, 2)) for u in letters] == [
+        (3, 0.75), (5, 0.25), (6, 0.0), (7, 0.0), (8, 0.0)
+    ]  # fmt: skip
+    back = units("letters", spread__width=2.0, spread__order="back")
+    assert [u.first for u in back] == [0, 1, 2, 3, 5]
+    assert [u.first for u in units("words", spread__width=1.0)] == [5]
+    assert units("letters", t=1.0) == ()
+
+
+def test_letters_on_their_way_are_drawn_where_they_are():
+    document = wearing(text(), "lift", "arrive", spread__over="letters", distance=60.0, easing="linear",
+                       spread__width=1.0)  # fmt: skip
+    rest = draw(project(text()), 1.0)
+    late = draw(document, 0.98)
+    columns = np.abs(rest.astype(int) - late).max(axis=(0, 2))
+    # Only the last letter moves; the others are but smoothed in another path.
+    assert columns[:200].max() <= 16 and columns[200:].max() > 100
+    assert np.array_equal(draw(document, 1.0), rest)
+
+
+def test_copies_and_groups_come_one_after_another():
+    dots = shape(
+        copies__count=3.0, copies__position=[0, 50], shape__size=[20, 20], position=[60, 40]
+    )
+    ev = SceneEvaluator(
+        wearing(dots, "fade", "arrive", spread__over="copies", spread__width=1.0, easing="linear"),
+        "reveal",
+    )
+    assert [round(la.opacity, 2) for la in ev.at(0.5).layers] == [
+        0.5,
+        1.0,
+    ]  # the third is not there
+    grouped = []
+    for name in ("a", "b", "c"):
+        made = wearing(
+            shape(), "fade", "arrive", spread__over="group", spread__width=1.0, easing="linear"
+        )
+        one = made.scenes[0].layers[0]
+        grouped.append(one.model_copy(update={"id": name, "name": name, "group": "g"}))
+    from young_comet.core.model import Group
+
+    ev = SceneEvaluator(project(*grouped, groups=(Group(id="g", name="G"),)), "reveal")
+    assert {la.id: round(la.opacity, 2) for la in ev.at(0.5).layers} == {"a": 1.0, "b": 0.5}
+
+
+# Operations
+
+
+def done(document, *edits):
+    for edit in edits:
+        document = apply_edit(document, parse_edit({**S, **edit}), CONTEXT).project
+    return document
+
+
+def wear(move, phase="arrive", **more):
+    return {
+        "kind": "wear-move",
+        "layers": ["kite"],
+        "id": f"{move}-{phase}",
+        "move": move,
+        "phase": phase,
+        **more,
+    }
+
+
+def kite(document):
+    return document.scenes[0].layers[0]
+
+
+def test_wearing_gives_a_phase_its_length_and_replaces_what_was_worn():
+    document = done(project(shape()), wear("lift", values={"distance": 30}))
+    assert kite(document).arrive_s == pytest.approx(0.8)
+    again = done(document, wear("fade"))
+    assert [m.kind for m in kite(again).moves] == ["fade"]
+    assert not any(name.startswith("move.lift") for name in kite(again).properties)
+    both = done(document, wear("fade", besides=True), wear("sway", "dwell"), wear("sink", "leave"))
+    assert [m.kind for m in kite(both).moves] == ["lift", "fade", "sway", "sink"]
+    assert kite(both).leave_s == pytest.approx(0.8)
+
+
+@pytest.mark.parametrize(
+    ("edit", "word"),
+    [
+        (wear("gust"), "a move of the catalog"),
+        (wear("lift", "dwell"), "arrive or leave"),
+        (wear("sway", "leave"), "dwell"),
+        (wear("lift", values={"wind": 3}), "parameters of Lift"),
+        (wear("lift", values={"distance": -3}), "from 0"),
+        ({"kind": "remove-moves", "layer": "kite", "moves": ["gone"]}, "no move"),
+        ({"kind": "copy-moves", "layer": "kite", "targets": ["kite"]}, "wears no moves"),
+    ],
+)
+def test_impossible_moves_are_refused(edit, word):
+    with pytest.raises(DocumentError, match=word):
+        done(project(shape()), edit)
+
+
+def test_copied_moves_come_with_their_values_and_lengths():
+    document = project(shape(), layer("bow", "text", 0, 2))
+    document = done(document, wear("lift", values={"distance": 30}), wear("fade", "leave"),
+                    {"kind": "copy-moves", "layer": "kite", "targets": ["bow"]})  # fmt: skip
+    bow = document.scenes[0].layers[1]
+    assert [m.kind for m in bow.moves] == ["lift", "fade"] and bow.arrive_s == 0.8
+    assert bow.properties["move.lift-arrive.distance"].value == 30
+
+
+@pytest.mark.parametrize(
+    "move", ["fade", "lift", "sink", "grow", "widen", "spring-in", "drop", "unroll", "open", "iris",
+             "focus", "turn-in", "spin", "draw-on", "tracking"],
+)  # fmt: skip
+def test_moves_become_keys_that_look_the_same(move):
+    base = base_for(MOVES.members[move])
+    document = done(project(base), wear(move))
+    keyed = done(document, {"kind": "moves-to-keys", "layers": ["kite"]})
+    assert not kite(keyed).moves and any(p.keys for p in kite(keyed).properties.values())
+    assert sum(len(p.keys) for p in kite(keyed).properties.values()) < 90
+    length = kite(document).arrive_s
+    for t in (0.2, 0.44, 0.72, 1.0, 2.0):
+        a, b = (draw(d, t * length).astype(int) for d in (document, keyed))
+        assert np.abs(a - b).mean() < 1.2
+        assert np.percentile(np.abs(a - b), 97) <= 24
+
+
+def test_a_spread_over_letters_cannot_become_keys():
+    document = done(project(text()), wear("lift", values={"spread.over": "letters"}))
+    with pytest.raises(DocumentError, match="letters"):
+        done(document, {"kind": "moves-to-keys", "layers": ["kite"]})
+
+
+def test_moves_are_properties_of_the_layer():
+    document = done(project(shape()), wear("lift"), {"kind": "set-values", "targets": [
+        {"layer": "kite", "property": "move.lift-arrive.distance", "value": 12}]})  # fmt: skip
+    assert kite(document).properties["move.lift-arrive.distance"].value == 12
+    assert layer_kind("shape").spec("move.lift-arrive.distance") is None
+    assert REST.then(REST) == REST
+
+
+# The artist's own
+
+
+def saved(**edit):
+    """A kite that comes in from the left, turning, out of a blur; saved as a move."""
+    kite_ = layer(
+        "kite", "shape", shape__size=[60, 40], position=[key(0, [20, 90], "ease-out"), key(1, [160, 90])],
+        rotation=[key(0, -90.0), key(1, 0.0)], opacity=[key(0, 0.0), key(0.5, 100.0)],
+        **{"effect.e.size": [key(0, [20.0, 20.0]), key(1, [0.0, 0.0])]},
+    )  # fmt: skip
+    from young_comet.core.model import Effect
+
+    kite_ = kite_.model_copy(
+        update={"effects": (Effect(id="e", kind="gaussian-blur"),), "arrive_s": 1.0}
+    )
+    return done(project(kite_, layer("bow", "shape", shape__size=[60, 40], position=[200, 40])),
+                {"kind": "save-move", "layer": "kite", "id": "gust", "name": "Gust", "phase": "arrive", **edit})  # fmt: skip
+
+
+def worn_by_bow(document, **more):
+    return done(document, {"kind": "wear-move", "layers": ["bow"], "id": "w", "move": "own:gust", "phase": "arrive", **more},
+                {"kind": "set-phases", "layers": ["bow"], "arrive_s": 2.0})  # fmt: skip
+
+
+def test_a_saved_move_does_on_another_layer_what_the_first_did():
+    document = worn_by_bow(saved())
+    assert list(document.saved_moves[0].properties) == ["position", "rotation", "opacity"]
+    ev = SceneEvaluator(document, "reveal")
+    for t in (0.1, 0.4, 0.8, 1.0):
+        first, other = ev.layer(ev.find("kite"), t), ev.layer(ev.find("bow"), 2 * t)
+        assert other.matrix((0, 0))[0] - 200 == pytest.approx(
+            first.matrix((0, 0))[0] - 160, abs=1.5
+        )
+        assert other.matrix.b == pytest.approx(first.matrix.b, abs=0.02)
+        assert other.opacity == pytest.approx(first.opacity, abs=0.02)
+    early = ev.layer(ev.find("bow"), 0.2)
+    assert dict(early.effects[0].params)["size"][0] == pytest.approx(18, abs=0.6)
+
+
+def test_a_saved_move_can_keep_its_own_pace():
+    ev = SceneEvaluator(worn_by_bow(saved(stretch=False)), "reveal")
+    assert ev.layer(ev.find("bow"), 0.5).matrix((0, 0))[0] == pytest.approx(60, abs=1)
+    first, other = ev.layer(ev.find("kite"), 0.5), ev.layer(ev.find("bow"), 1.5)
+    assert other.matrix((0, 0))[0] - 200 == pytest.approx(first.matrix((0, 0))[0] - 160, abs=1.5)
+
+
+def test_saved_moves_are_renamed_spread_and_kept_while_they_are_worn():
+    document = worn_by_bow(saved(), values={"strength": 50})
+    ev = SceneEvaluator(document, "reveal")
+    assert ev.layer(ev.find("bow"), 0.0).matrix((0, 0))[0] == pytest.approx(200 - 70, abs=1)
+    with pytest.raises(InUseError, match="wears it"):
+        done_project(document, {"kind": "change-saved-move", "move": "gust", "remove": True})
+    renamed = done_project(
+        document, {"kind": "change-saved-move", "move": "gust", "name": "Squall"}
+    )
+    assert renamed.saved_moves[0].name == "Squall"
+    free = done(renamed, {"kind": "remove-moves", "layer": "bow", "moves": ["w"]})
+    assert not done_project(
+        free, {"kind": "change-saved-move", "move": "gust", "remove": True}
+    ).saved_moves
+    with pytest.raises(DocumentError, match="does not move"):
+        done(project(shape().model_copy(update={"arrive_s": 1.0})),
+             {"kind": "save-move", "layer": "kite", "id": "x", "name": "X", "phase": "arrive"})  # fmt: skip
+    with pytest.raises(DocumentError, match="how long it leaves"):
+        done(
+            saved(),
+            {"kind": "save-move", "layer": "kite", "id": "x", "name": "X", "phase": "leave"},
+        )
+
+
+def done_project(document, edit):
+    return apply_edit(document, parse_edit(edit), CONTEXT).project
+
+
+def test_moves_are_kept_for_all_projects(tmp_path):
+    from young_comet.store.own_moves import OwnMoves
+
+    own = OwnMoves(tmp_path / "moves.json")
+    assert own.all() == []
+    move = saved().saved_moves[0]
+    own.keep(move)
+    own.keep(move)
+    assert OwnMoves(tmp_path / "moves.json").all() == [move]
+    fresh = done_project(
+        project(shape()), {"kind": "add-saved-move", "move": move.model_dump(mode="json")}
+    )
+    assert fresh.saved_moves == (move,)
+    (tmp_path / "moves.json").write_text("{broken")
+    assert own.all() == []
+    own.keep(move)
+    assert (tmp_path / "moves.damaged").read_text() == "{broken" and own.all() == [move]
+    own.remove("gust")
+    with pytest.raises(NotFoundError):
+        own.remove("gust")
