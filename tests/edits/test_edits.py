@@ -5,6 +5,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.build import Context, key, layer, project
 from tests.edits.desk import DESK_EXAMPLES, SAVED_EXAMPLES, desk, saved
+from tests.edits.links_desk import (
+    COPIED_EXAMPLES,
+    EXPRESSED_EXAMPLES,
+    LINKS_EXAMPLES,
+    NESTED_EXAMPLES,
+    OWN_EXAMPLES,
+    TIED_EXAMPLES,
+    copied,
+    expressed,
+    links,
+    nested,
+    own_move,
+    tied,
+)
 from tests.edits.looks_desk import LOOKS_EXAMPLES, looks
 
 from young_comet.core.model import Asset, Ink
@@ -102,6 +116,12 @@ CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in G
 CASES += [(desk, data) for data in DESK_EXAMPLES]
 CASES += [(saved, data) for data in SAVED_EXAMPLES]
 CASES += [(looks, data) for data in LOOKS_EXAMPLES]
+CASES += [(links, data) for data in LINKS_EXAMPLES]
+CASES += [(expressed, data) for data in EXPRESSED_EXAMPLES]
+CASES += [(tied, data) for data in TIED_EXAMPLES]
+CASES += [(copied, data) for data in COPIED_EXAMPLES]
+CASES += [(own_move, data) for data in OWN_EXAMPLES]
+CASES += [(nested, data) for data in NESTED_EXAMPLES]
 CASES.append(
     (lambda: applied(document(), EXAMPLES[5]).project, {"kind": "remove-asset", "asset": "cloud"})
 )

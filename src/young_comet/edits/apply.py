@@ -6,8 +6,10 @@ from dataclasses import dataclass
 
 import jsonpatch
 
-from ..core.catalog import check_project, check_scene
+from ..core.catalog import check_links, check_nesting, check_project, check_scene, covers_frame
 from ..core.model import Project, Scene, load_project
+from ..core.model.linked import settle_copies
+from ..core.model.ties import settle, without_lost_ties
 from ..errors import DocumentError
 from .base import Edit, EditContext
 from .patch import Patch, diff, plain
@@ -46,12 +48,22 @@ def _checked(old: Project, new: Project) -> Project:
         )
     known = {id(scene) for scene in old.scenes}
     scenes = tuple(
-        scene if id(scene) in known else _check_changed_layers(old, scene) for scene in new.scenes
+        scene if id(scene) in known else _check_changed_layers(old, _settled(old, scene))
+        for scene in new.scenes
     )
     ids = [scene.id for scene in scenes]
     if len(set(ids)) != len(ids):
         raise DocumentError("two scenes have the same id", field="scene")
+    check_nesting(new.model_copy(update={"scenes": scenes}))
     return new.model_copy(update={"scenes": scenes})
+
+
+def _settled(old: Project, scene: Scene) -> Scene:
+    """A changed scene with its tied moments where they belong."""
+    before = next((s for s in old.scenes if s.id == scene.id), None)
+    scene = settle_copies(before, without_lost_ties(scene))
+    check_links(scene)  # circles would have no order
+    return settle(before, scene, covers_frame)
 
 
 def _check_changed_layers(old: Project, scene: Scene) -> Scene:
@@ -59,7 +71,7 @@ def _check_changed_layers(old: Project, scene: Scene) -> Scene:
     before = next((s for s in old.scenes if s.id == scene.id), None)
     known = {id(layer) for layer in before.layers} if before else set()
     fresh = tuple(layer for layer in scene.layers if id(layer) not in known)
-    part = check_scene(scene.model_copy(update={"layers": fresh}))
+    part = check_scene(scene.model_copy(update={"layers": fresh}), links=False)
     checked = {layer.id: layer for layer in part.layers}
     ids = [layer.id for layer in scene.layers]
     if len(set(ids)) != len(ids):

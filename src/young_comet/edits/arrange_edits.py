@@ -6,13 +6,22 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..core.catalog import layer_kind, parts_of
+from ..core.catalog import check_links, layer_kind, parts_of
 from ..core.geometry.affine import Box
 from ..core.model import Layer, Project, Property, Scene
 from ..core.model.document import Id
 from ..core.render import SceneEvaluator
 from ..errors import DocumentError
-from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names_of, with_properties
+from .base import (
+    EditContext,
+    LayerIds,
+    SceneEdit,
+    SceneTime,
+    find_layer,
+    names_of,
+    with_properties,
+    with_scene,
+)
 from .value_edits import SetValues, ValueTarget
 
 Edge = Literal["left", "centre", "right", "top", "middle", "bottom"]
@@ -94,7 +103,12 @@ class MovePivot(SceneEdit):
         evaluator = SceneEvaluator(project, scene.id)
 
         def landing(at_s: float) -> tuple[float, float]:
-            return evaluator.matrix(evaluator.values(layer, at_s))(self.pivot)
+            # Where the new pivot lies now, less what alignment adds to the position.
+            values = evaluator.values(layer, at_s)
+            own = evaluator.places.own(values)
+            (x, y), (ax, ay) = own(self.pivot), own(values("pivot"))
+            px, py = values.keyed("position")
+            return (px + x - ax, py + y - ay)
 
         properties = {**layer.properties, "pivot": Property(value=self.pivot)}
         for index, name in enumerate(parts_of(layer, "position") or ("position",)):
@@ -164,10 +178,88 @@ def _shift(
     targets = []
     for layer_id, (dx, dy) in shifts.items():
         layer: Layer = find_layer(scene, layer_id)
-        x, y = evaluator.values(layer, time_s)("position")
+        values = evaluator.values(layer, time_s)
+        x, y = values.keyed("position")
+        if layer.rides is not None and (dx or dy):
+            at = (evaluator.places.lens(values) or evaluator.matrix(values))(values("pivot"))
+            try:
+                a = evaluator.places.inward(values, at)
+                b = evaluator.places.inward(values, (at[0] + dx, at[1] + dy))
+            except ValueError:
+                continue  # what it rides on has no size now
+            dx, dy = b[0] - a[0], b[1] - a[1]
         if abs(dx) + abs(dy) > 1e-9:
             targets.append(ValueTarget(layer=layer_id, property="position", value=(x + dx, y + dy)))
     if not targets:
         return scene
     edit = SetValues(scene=scene.id, targets=targets, time_s=time_s)
     return edit.change(project, scene, context)
+
+
+class KeepAligned(SceneEdit):
+    """Layers stay aligned to the frame, its safe area or a layer from now on (or no longer), at the
+    distance that they have now: what is seen at ``time_s`` does not jump. None leaves a setting
+    as it is."""
+
+    kind: Literal["keep-aligned"] = "keep-aligned"
+    layers: LayerIds
+    x: Literal["none", "left", "centre", "right", "before", "after"] | None = None
+    y: Literal["none", "top", "centre", "bottom", "before", "after"] | None = None
+    to: Literal["frame", "safe", "layer"] | None = None
+    layer: str | None = None
+    time_s: SceneTime
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        settings: dict[str, str | None] = {
+            "align.x": self.x, "align.y": self.y, "align.to": self.to, "align.layer": self.layer,
+        }  # fmt: skip
+        changed = scene
+        for layer_id in self.layers:
+            layer = find_layer(scene, layer_id)
+            if not layer_kind(layer.kind).placed:
+                raise DocumentError(f"{layer.name!r} has no place of its own", field="layers")
+            properties = dict(layer.properties)
+            for name, value in settings.items():
+                if value is not None:
+                    properties[name] = Property(value=value)
+            changed = with_properties(changed, layer, properties)
+        check_links(changed)  # circles would have no place
+        before = context.evaluator(with_scene(project, scene.id, lambda _: scene), scene.id)
+        after = context.evaluator(with_scene(project, scene.id, lambda _: changed), scene.id)
+        for layer_id in self.layers:
+            old, new = find_layer(scene, layer_id), find_layer(changed, layer_id)
+            a = before.places.own(before.values(old, self.time_s))
+            b = after.places.own(after.values(new, self.time_s))
+            shift = (a.e - b.e, a.f - b.f)
+            if max(map(abs, shift)) > 1e-6:
+                changed = with_properties(changed, new, _shifted_position(scene, new, shift))
+        return changed
+
+    def label(self, project: Project) -> str:
+        return f"Keep {names_of(project, self.scene, self.layers)} aligned"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths(self.layers, "/properties")
+
+
+def _shifted_position(
+    scene: Scene, layer: Layer, shift: tuple[float, float]
+) -> dict[str, Property]:
+    """The properties with a position that is moved as a whole, its keys too."""
+    properties = dict(layer.properties)
+    parts = parts_of(layer, "position")
+    middle = (scene.width / 2, scene.height / 2)
+    for axis, name in enumerate(parts or ("position",)):
+
+        def moved(value: Any, axis: int = axis, whole: bool = parts is None) -> Any:
+            if whole:
+                return tuple(round(v + s, 6) for v, s in zip(value, shift, strict=True))
+            return round(value + shift[axis], 6)
+
+        old = properties.get(name) or Property(value=middle if parts is None else middle[axis])
+        if old.keys:
+            keys = (key.model_copy(update={"value": moved(key.value)}) for key in old.keys)
+            properties[name] = old.with_keys(keys)
+        else:
+            properties[name] = old.model_copy(update={"value": moved(old.value)})
+    return properties

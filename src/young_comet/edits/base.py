@@ -12,6 +12,7 @@ from ..core.geometry.affine import Box
 from ..core.geometry.outline import Outline
 from ..core.model import Group, Layer, Project, Property, Scene
 from ..core.model.document import Id, Seconds
+from ..core.render import SceneEvaluator
 from ..errors import DocumentError, NotFoundError
 
 _ALPHABET = "abcdefghijkmnpqrstuvwxyz23456789"
@@ -35,6 +36,10 @@ class EditContext(Protocol):
 
     def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
         """Must. The box of a layer's content in its own space, None if it shows nothing."""
+        ...
+
+    def evaluator(self, project: Project, scene_id: str) -> SceneEvaluator:
+        """Must. What evaluates a scene, texts measured with their own typefaces."""
         ...
 
     def outline(

@@ -16,19 +16,22 @@ class PictureContext:
     def __init__(self, library: MediaLibrary) -> None:
         self._library = library
 
+    def evaluator(self, project: Project, scene_id: str) -> SceneEvaluator:
+        return SceneEvaluator(project, scene_id, library=self._library)
+
     def bounds(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
-        evaluator = SceneEvaluator(project, scene_id)
+        evaluator = SceneEvaluator(project, scene_id, library=self._library)
         layer = find_layer(evaluator.scene, layer_id)
         return layer_bounds(evaluator, self._library, layer, time_s)
 
     def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
-        evaluator = SceneEvaluator(project, scene_id)
+        evaluator = SceneEvaluator(project, scene_id, library=self._library)
         resolved = evaluator.layer(find_layer(evaluator.scene, layer_id), time_s, shutter=False)
         return content_box(resolved.content, self._library) if resolved else None
 
     def outline(
         self, project: Project, scene_id: str, layer_id: str, time_s: float
     ) -> Outline | None:
-        evaluator = SceneEvaluator(project, scene_id)
+        evaluator = SceneEvaluator(project, scene_id, library=self._library)
         resolved = evaluator.layer(find_layer(evaluator.scene, layer_id), time_s, shutter=False)
         return content_outline(resolved.content, self._library) if resolved else None

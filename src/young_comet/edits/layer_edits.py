@@ -10,6 +10,7 @@ from pydantic import Field
 from ..core.catalog import find_spec
 from ..core.model import Group, Kind, Layer, Project, Scene
 from ..core.model.document import Id, Name
+from ..core.model.linked import SHARED_LISTS
 from ..errors import DocumentError
 from .base import (
     EditContext,
@@ -22,6 +23,8 @@ from .base import (
     snap_span,
     with_layers,
 )
+from .expression_edits import renamed_reads, with_renamed_reads
+from .ride_edits import released
 
 
 class AddLayers(SceneEdit):
@@ -34,6 +37,7 @@ class AddLayers(SceneEdit):
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         known = {layer.id for layer in scene.layers}
         groups = {group.id for group in scene.groups}
+        new = {layer.id for layer in self.layers}
         added = []
         for layer in self.layers:
             if layer.id in known:
@@ -41,10 +45,13 @@ class AddLayers(SceneEdit):
             known.add(layer.id)
             field = f"layer {layer.name!r}"
             start_s, end_s = snap_span(scene, layer.start_s, layer.end_s, field)
-            group = layer.group if layer.group in groups else None
-            added.append(
-                layer.model_copy(update={"start_s": start_s, "end_s": end_s, "group": group})
-            )
+            update = {
+                "start_s": start_s, "end_s": end_s,
+                "group": layer.group if layer.group in groups else None,
+                "rides": layer.rides if layer.rides in (known | new) else None,
+                "copy_of": None, "own": (),
+            }  # fmt: skip
+            added.append(layer.model_copy(update=update))
         at = len(scene.layers) if self.index is None else min(self.index, len(scene.layers))
         layers = (*scene.layers[:at], *added, *scene.layers[at:])
         return scene.model_copy(update={"layers": layers})
@@ -66,6 +73,7 @@ class RemoveLayers(SceneEdit):
         for layer_id in self.layers:
             find_layer(scene, layer_id)
         gone = set(self.layers)
+        scene = released(project, scene, gone)
         rest = tuple(layer for layer in scene.layers if layer.id not in gone)
         return _without_empty_groups(scene.model_copy(update={"layers": rest}))
 
@@ -77,10 +85,12 @@ class RemoveLayers(SceneEdit):
 
 
 class DuplicateLayers(SceneEdit):
-    """Each copy lies just above its original; ``copies`` maps ids to the new ids."""
+    """Each copy lies just above its original; ``copies`` maps ids to the new ids. ``linked`` ones
+    share content and keys with their originals until a property of theirs is changed."""
 
     kind: Literal["duplicate-layers"] = "duplicate-layers"
     copies: Annotated[dict[Id, Id], Field(min_length=1, max_length=2000)]
+    linked: bool = False
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         taken = {layer.id for layer in scene.layers}
@@ -99,13 +109,66 @@ class DuplicateLayers(SceneEdit):
                 layers.append(with_references(copy, self.copies))
         for layer_id in self.copies:
             find_layer(scene, layer_id)
+        # What reads another of the copied layers reads its copy from now on.
+        by_id = {layer.id: layer for layer in layers}
+        renamed = {by_id[old].name: by_id[new].name for old, new in self.copies.items()}
+        made = set(self.copies.values())
+        layers = [with_renamed_reads(la, renamed) if la.id in made else la for la in layers]
+        if self.linked:
+            originals = {new: find_layer(scene, old) for old, new in self.copies.items()}
+            layers = [_linked(la, originals[la.id]) if la.id in made else la for la in layers]
         return scene.model_copy(update={"layers": tuple(layers)})
 
     def label(self, project: Project) -> str:
-        return f"Duplicate {names_of(project, self.scene, self.copies)}"
+        how = "Linked copy of" if self.linked else "Duplicate"
+        return f"{how} {names_of(project, self.scene, self.copies)}"
 
     def touches(self) -> list[str]:
         return self.layer_paths([*self.copies, *self.copies.values()])
+
+
+def _linked(copy: Layer, original: Layer) -> Layer:
+    """A copy linked to its original, or to that which the original is linked to; what differs
+    from the start (what refers to other copies) is its own."""
+    own = set(original.own) if original.copy_of else set()
+    names = {*copy.properties, *original.properties}
+    own |= {n for n in names if copy.properties.get(n) != original.properties.get(n)}
+    own |= {n for n in SHARED_LISTS if getattr(copy, n) != getattr(original, n)}
+    update = {"copy_of": original.copy_of or original.id, "own": tuple(sorted(own))}
+    return copy.model_copy(update=update)
+
+
+class ShareAgain(SceneEdit):
+    """Linked copies take some of their own properties from their originals again; without names
+    all of them. ``apart`` cuts the link: they are layers of their own."""
+
+    kind: Literal["share-again"] = "share-again"
+    layers: LayerIds
+    properties: Annotated[list[str], Field(default_factory=list, max_length=4000)]
+    apart: bool = False
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        def shared(layer: Layer) -> Layer:
+            if layer.copy_of is None:
+                raise DocumentError(f"{layer.name!r} is no linked copy", field="layers")
+            if self.apart:
+                return layer.model_copy(update={"copy_of": None, "own": ()})
+            source = find_layer(scene, layer.copy_of)
+            names = self.properties or layer.own
+            properties = {k: p for k, p in layer.properties.items() if k not in names}
+            properties |= {n: p for n in names if (p := source.properties.get(n)) is not None}
+            lists = {n: getattr(source, n) for n in SHARED_LISTS if n in names}
+            own = tuple(name for name in layer.own if name not in names)
+            return layer.model_copy(update={"properties": properties, "own": own, **lists})
+
+        return with_layers(scene, self.layers, shared)
+
+    def label(self, project: Project) -> str:
+        names = names_of(project, self.scene, self.layers)
+        return f"{'Unlink' if self.apart else 'Share again:'} {names}"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths(self.layers)
 
 
 class OrderLayers(SceneEdit):
@@ -145,6 +208,9 @@ class ChangeLayers(SceneEdit):
             for key in ("name", "hidden", "locked")
             if (value := getattr(self, key)) is not None
         }
+        if self.name is not None:
+            for layer_id in self.layers:
+                scene = renamed_reads(scene, find_layer(scene, layer_id), self.name)
         return with_layers(scene, self.layers, lambda layer: layer.model_copy(update=update))
 
     def label(self, project: Project) -> str:
@@ -244,8 +310,8 @@ def _without_empty_groups(scene: Scene) -> Scene:
 
 
 def with_references(layer: Layer, ids: Mapping[str, str]) -> Layer:
-    """The layer referring to other layers by new ids: mattes, inputs of effects, masks that
-    follow."""
+    """The layer referring to other layers by new ids: what it rides on, mattes, inputs of
+    effects, masks that follow."""
     masks = tuple(
         mask.model_copy(update={"follows": ids.get(mask.follows, mask.follows)})
         if mask.follows
@@ -258,7 +324,13 @@ def with_references(layer: Layer, ids: Mapping[str, str]) -> Layer:
         if spec is not None and spec.kind is Kind.LAYER and prop.value in ids:
             prop = prop.model_copy(update={"value": ids[prop.value]})
         properties[name] = prop
-    return layer.model_copy(update={"masks": masks, "properties": properties})
+    rides = ids.get(layer.rides, layer.rides) if layer.rides else None
+    update: dict[str, Any] = {"masks": masks, "properties": properties, "rides": rides}
+    for side in ("start_tie", "end_tie"):
+        tie = getattr(layer, side)
+        if tie is not None and tie.to == "layer":
+            update[side] = tie.model_copy(update={"id": ids.get(tie.id, tie.id)})
+    return layer.model_copy(update=update)
 
 
 def next_name(name: str, taken: set[str]) -> str:

@@ -47,7 +47,7 @@ class ChangeMark(SceneEdit):
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         old = find_mark(scene, self.mark)
         time_s = old.time_s if self.time_s is None else _inside(scene, self.time_s)
-        changed = Mark(id=old.id, name=self.name or old.name, time_s=time_s)
+        changed = old.model_copy(update={"name": self.name or old.name, "time_s": time_s})
         return _with_marks(scene, [changed if m is old else m for m in scene.marks])
 
     def label(self, project: Project) -> str:

@@ -158,7 +158,9 @@ class FlyPath(PathEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         layer = _placed(scene, self.layer)
-        samples = sorted({round(t, 6): (t, x, y) for t, x, y in self.samples}.values())
+        evaluator = SceneEvaluator(project, scene.id)
+        flown = [(t, *_inward(evaluator, layer, t, (x, y))) for t, x, y in self.samples]
+        samples = sorted({round(t, 6): (t, x, y) for t, x, y in flown}.values())
         if len(samples) < 2 or samples[-1][0] - samples[0][0] < 0.02:
             raise DocumentError("the flight is too short", field="samples")
         kept = tuple((round(t, 4), round(x, 2), round(y, 2)) for t, x, y in samples)
@@ -220,6 +222,11 @@ class TakePath(PathEdit):
             cubics = [_cubic(curve) for curve in curves]
         if not cubics:
             raise DocumentError("the path has no length", field="points")
+        evaluator = SceneEvaluator(project, scene.id)
+        cubics = [
+            tuple(_inward(evaluator, layer, self.start_s, point) for point in cubic)  # type: ignore[misc]
+            for cubic in cubics
+        ]
         fitted = path_keys(cubics, self.start_s - layer.start_s, self.duration_s)
         keys = tuple(keyframes(fitted, new_id, "smooth"))
         return _with_position(scene, layer, Property(keys=keys, pace="even"))
@@ -248,6 +255,19 @@ def _placed(scene: Scene, layer_id: str) -> Layer:
     if not layer_kind(layer.kind).placed:
         raise DocumentError(f"{layer.name!r} has no position", field="layer")
     return layer
+
+
+def _inward(
+    evaluator: SceneEvaluator, layer: Layer, time_s: float, point: tuple[float, float]
+) -> tuple[float, float]:
+    """A point of the scene where the layer's position counts: in what it rides on."""
+    if layer.rides is None:
+        return point
+    try:
+        return evaluator.places.inward(evaluator.values(layer, time_s), point)
+    except ValueError:
+        message = f"what {layer.name!r} rides on has no size at this moment"
+        raise DocumentError(message, field="layer") from None
 
 
 def _with_position(scene: Scene, layer: Layer, prop: Property) -> Scene:

@@ -9,7 +9,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 from ..core.model import Project
 from ..core.model.schema import from_validation
 from ..errors import DocumentError
-from .arrange_edits import AlignLayers, DistributeLayers, MovePivot
+from .arrange_edits import AlignLayers, DistributeLayers, KeepAligned, MovePivot
 from .base import Edit, EditContext
 from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitProperty
 from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
@@ -22,6 +22,7 @@ from .effect_edits import (
     RemoveEffects,
     SaveEffects,
 )
+from .expression_edits import BakeExpressions, LinkProperties, SetExpression
 from .key_edits import (
     ChangeKeys,
     ChangeKeyValues,
@@ -42,10 +43,22 @@ from .layer_edits import (
     OrderLayers,
     RemoveLayers,
     RenameGroup,
+    ShareAgain,
     Ungroup,
 )
 from .mark_edits import AddMark, ChangeMark, RemoveMarks, SetRange
 from .mask_edits import AddMasks, ChangeMask, CopyMasks, RemoveMasks, TakeMask, TieMask
+from .move_edits import (
+    AddSavedMove,
+    ChangeMove,
+    ChangeSavedMove,
+    CopyMoves,
+    MovesToKeys,
+    RemoveMoves,
+    SaveMove,
+    WearMove,
+)
+from .nesting_edits import AddSlot, FillSlot, RemoveSlot, UnwrapScene, WrapLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
 from .project_edits import (
     AddAsset,
@@ -57,9 +70,11 @@ from .project_edits import (
     RenameAsset,
     RenameProject,
 )
+from .ride_edits import CarryTogether, Ride
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer, TakeShape
 from .stagger_edits import Stagger
+from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
     ExtendLayers,
     FitSpeed,
@@ -90,7 +105,10 @@ _SINGLE: tuple[type[Edit], ...] = (
     TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, AddEasing, ChangeEasing, RemoveEasing,
     AddMasks, RemoveMasks, ChangeMask, TieMask, CopyMasks, TakeMask, AddEffect, RemoveEffects,
     ChangeEffect, CopyEffects, SaveEffects, ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
-    JoinShapes, OutlineLayers, SliceLayer, Recolour,
+    JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
+    SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
+    WrapLayers, UnwrapScene, AddSlot, RemoveSlot, FillSlot, WearMove, ChangeMove,
+    RemoveMoves, CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
 )  # fmt: skip
 
 

@@ -11,7 +11,8 @@ from pydantic import Field
 from ..core.catalog import layer_kind, parts_of
 from ..core.model import Layer, Project, Property, RateModel, Scene, Shutter
 from ..core.model.document import MAX_LENGTH_S, Colour, Id, Name
-from ..errors import DocumentError
+from ..core.render.nested import used_in
+from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext, NewId, SceneEdit, find_scene
 
 Arrange = Literal["keep-centred", "scale-to-fit", "scale-to-fill", "keep-top-left"]
@@ -63,8 +64,11 @@ class RemoveScene(Edit):
     scene: Id
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        find_scene(project, self.scene)
-        scenes = tuple(scene for scene in project.scenes if scene.id != self.scene)
+        scene = find_scene(project, self.scene)
+        if places := used_in(project, self.scene):
+            names = ", ".join(sorted({repr(outer.name) for outer, _ in places}))
+            raise InUseError(f"{scene.name!r} is placed in {names}", field="scene")
+        scenes = tuple(each for each in project.scenes if each.id != self.scene)
         return project.model_copy(update={"scenes": scenes})
 
     def label(self, project: Project) -> str:
@@ -83,6 +87,7 @@ class ChangeScene(SceneEdit):
     transparent: bool = False
     shutter: Shutter | None = None
     viewing_distance_px: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
+    ends_with_last: bool | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         update: dict[str, Any] = {}
@@ -92,7 +97,7 @@ class ChangeScene(SceneEdit):
             update["ground"] = None
         elif self.ground is not None:
             update["ground"] = self.ground
-        for name in ("shutter", "viewing_distance_px"):
+        for name in ("shutter", "viewing_distance_px", "ends_with_last"):
             if (value := getattr(self, name)) is not None:
                 update[name] = value
         return scene.model_copy(update=update)
@@ -102,12 +107,15 @@ class ChangeScene(SceneEdit):
             return f"Rename scene to {self.name}"
         if self.shutter is not None:
             return f"Motion blur {'on' if self.shutter.on else 'off'}, {self.shutter.angle_deg:g}°"
+        if self.ends_with_last is not None:
+            how = "with its last layer" if self.ends_with_last else "where it is set"
+            return f"The scene ends {how}"
         if self.viewing_distance_px is not None:
             return f"Viewing distance {self.viewing_distance_px:g} px"
         return "Transparent ground" if self.transparent else f"Ground {self.ground}"
 
     def touches(self) -> list[str]:
-        fields = ("name", "ground", "shutter", "viewing_distance_px")
+        fields = ("name", "ground", "shutter", "viewing_distance_px", "ends_with_last")
         what = [name for name in fields if getattr(self, name) is not None] or ["ground"]
         return [f"scenes/{self.scene}/{name}" for name in what]
 
@@ -169,19 +177,27 @@ def _kept_range(
 
 def _arranged(layer: Layer, scene: Scene, width: int, height: int, how: Arrange) -> Layer:
     """Places moved and scaled for a new frame size; a position left at its default stays
-    in the middle by itself."""
+    in the middle by itself. What rides on another layer goes along with that."""
     if (width, height) == (scene.width, scene.height) or not layer_kind(layer.kind).placed:
+        return layer
+    if layer.rides is not None:
         return layer
     ratios = (width / scene.width, height / scene.height)
     factor = {"scale-to-fit": min(ratios), "scale-to-fill": max(ratios)}.get(how, 1.0)
     centre = (0.0, 0.0) if how == "keep-top-left" else (scene.width / 2, scene.height / 2)
     target = (0.0, 0.0) if how == "keep-top-left" else (width / 2, height / 2)
 
+    aligned = [
+        name in layer.properties and layer.properties[name].value != "none"
+        for name in ("align.x", "align.y")
+    ]
+
     def place(p: tuple[float, float]) -> tuple[float, float]:
-        return (
-            target[0] + (p[0] - centre[0]) * factor,
-            target[1] + (p[1] - centre[1]) * factor,
+        # Where a layer is kept aligned its position is a distance.
+        x, y = (
+            p[i] * factor if aligned[i] else target[i] + (p[i] - centre[i]) * factor for i in (0, 1)
         )
+        return (x, y)
 
     def placed_part(axis: int, value: float) -> float:
         return place((value, value))[axis]

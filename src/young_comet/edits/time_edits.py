@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.model import Keyframe, Layer, Project, Property, Scene
+from ..core.model import Asset, Keyframe, Layer, Project, Property, RateModel, Scene
 from ..core.model.document import Id
 from ..core.render import SceneEvaluator
-from ..core.render.evaluate import playback_of, source_second
+from ..core.render.contents import playback_of, source_second
 from ..errors import DocumentError
 from .base import (
     EditContext,
@@ -24,6 +25,19 @@ from .base import (
     with_properties,
 )
 from .layer_edits import next_name
+
+# Kinds of layers that play something: footage, or another scene.
+PLAYED = ("clip", "scene")
+
+
+@dataclass(frozen=True)
+class InnerSource:
+    """A placed scene as something that is played: it is as long as the scene, and has no frames
+    of its own to be met."""
+
+    duration_s: float
+    rate: RateModel | None = None
+    frame_count: int = 0
 
 
 class Span(BaseModel):
@@ -83,7 +97,7 @@ def trimmed(layer: Layer, start_s: float, end_s: float) -> Layer:
     properties = layer.properties
     if shift:
         properties = _with_keys_moved(properties, shift)
-        if layer.kind == "clip":
+        if layer.kind in PLAYED:
             properties = _slipped(properties, -shift)
     update = {"start_s": start_s, "end_s": end_s, "properties": properties}
     return layer.model_copy(update=update)
@@ -159,7 +173,7 @@ class SlipLayers(SceneEdit):
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         def slipped(layer: Layer) -> Layer:
             properties = _with_keys_moved(layer.properties, self.by_s)
-            if layer.kind == "clip":
+            if layer.kind in PLAYED:
                 properties = _slipped(properties, -self.by_s)
             return layer.model_copy(update={"properties": properties})
 
@@ -196,11 +210,18 @@ class SplitLayers(SceneEdit):
             if layer.id not in self.ids:
                 layers.append(layer)
                 continue
-            layers.append(layer.model_copy(update={"end_s": cut}))
+            # What arrives has done so before the cut, what leaves does so after it.
+            first = {"end_s": cut, "leave_s": 0.0, "end_tie": None}
+            first["arrive_s"] = min(layer.arrive_s, cut - layer.start_s)
+            layers.append(layer.model_copy(update=first))
             name = next_name(layer.name, names)
             names.add(name)
             second = trimmed(layer, cut, layer.end_s)
-            layers.append(second.model_copy(update={"id": self.ids[layer.id], "name": name}))
+            rest = {
+                "id": self.ids[layer.id], "name": name, "arrive_s": 0.0, "start_tie": None,
+                "leave_s": min(layer.leave_s, layer.end_s - cut), "copy_of": None, "own": (),
+            }  # fmt: skip
+            layers.append(second.model_copy(update=rest))
         return scene.model_copy(update={"layers": tuple(layers)})
 
     def label(self, project: Project) -> str:
@@ -241,12 +262,18 @@ class FitSpeed(SceneEdit):
 
 
 def clip_values(evaluator: SceneEvaluator, layer: Layer) -> tuple[Any, Any]:
-    """A clip layer's values at its start and its asset; DocumentError for other layers."""
+    """The values at its start of a layer that plays something, and what it plays (its asset, or
+    the inner scene's length); DocumentError for other layers."""
     values = evaluator.values(layer, layer.start_s)
-    asset = evaluator.asset(values("clip.asset")) if layer.kind == "clip" else None
-    if asset is None:
-        raise DocumentError("only a clip has a speed", field=layer.name)
-    return values, asset
+    source: Asset | InnerSource | None = None
+    if layer.kind == "clip":
+        source = evaluator.asset(values("clip.asset"))
+    elif layer.kind == "scene":
+        inner = evaluator.inside(layer, values("scene.id"))
+        source = InnerSource(inner.scene.length_s) if inner else None
+    if source is None:
+        raise DocumentError("only a clip or a placed scene has a speed", field=layer.name)
+    return values, source
 
 
 class FreezeLayers(SceneEdit):

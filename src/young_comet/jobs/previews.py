@@ -163,7 +163,9 @@ class _Drawer:
     def evaluator(self, key: str, scene_id: str) -> SceneEvaluator:
         name = (key, scene_id)
         if name not in self.evaluators:
-            self.evaluators[name] = SceneEvaluator(self.projects[key], scene_id, self.tracks)
+            self.evaluators[name] = SceneEvaluator(
+                self.projects[key], scene_id, self.tracks, self.renderer.library
+            )
             while len(self.evaluators) > KEPT_PROJECTS:
                 self.evaluators.popitem(last=False)
         return self.evaluators[name]

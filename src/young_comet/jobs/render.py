@@ -219,10 +219,10 @@ def _work(part: _Part, index: int, reports: Any) -> None:
 def _render_part(part: _Part, report: Callable[[int], None]) -> None:
     project = check_project(load_project(json.loads(part.document)))
     settings = RenderSettings.model_validate(part.settings)
-    evaluator = SceneEvaluator(project, part.scene_id)
-    scene = evaluator.scene
     assets = AssetStore(Path(part.assets))
     library = MediaLibrary(assets, drawings=assets, limit_bytes=part.limits.media)
+    evaluator = SceneEvaluator(project, part.scene_id, library=library)
+    scene = evaluator.scene
     renderer = Renderer(library, limit_bytes=part.limits.frames)
     without = ("backdrop",) if settings.leave_out_backdrops else ()
     size = output_size(scene.width, scene.height, settings.scale)

@@ -9,12 +9,14 @@ from ..core.render import MediaLibrary
 from ..edits.context import PictureContext
 from .assets import AssetStore
 from .database import Database
+from .own_moves import OwnMoves
 from .renders import RenderStore
 from .workspace import Workspace
 
 
 class DataFolder:
-    """``young-comet.sqlite``, ``assets/`` and ``renders/`` below ``config.data``."""
+    """``young-comet.sqlite``, ``moves.json``, ``assets/`` and ``renders/`` below the configured
+    folder."""
 
     def __init__(self, config: Config) -> None:
         self.path: Path = config.data
@@ -31,6 +33,7 @@ class DataFolder:
         context = PictureContext(MediaLibrary(self.assets, limit_bytes=16 * 2**20))
         self.workspace = Workspace(self.database, context)
         self.renders = RenderStore(self.database)
+        self.own_moves = OwnMoves(self.path / "moves.json")
 
     def close(self) -> None:
         self.database.close()
