@@ -105,6 +105,8 @@ def serve(
         create_app(config), host=config.host, port=config.port, log_level="warning",
         # Frames are JPEGs or raw pixels on the loopback: deflating them again only costs time.
         ws_max_size=8 * 2**20, ws_per_message_deflate=False,
+        # A connection that a browser comes back to after a pause should still be there.
+        timeout_keep_alive=75,
     )  # fmt: skip
 
 

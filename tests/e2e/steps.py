@@ -23,6 +23,29 @@ def new_scene(page, name: str, length: str = "2s", preset: str = "HD") -> None:
     settle(page)
 
 
+def open_desk(page, server, name: str, layers: list[dict[str, Any]], length_s: float) -> str:
+    """A project with one scene of some layers, opened in the editor; gives the project's id."""
+
+    def post(path: str, body: dict[str, Any]) -> dict[str, Any]:
+        answer = page.request.post(f"{server.url}{path}", data=body)
+        assert answer.ok, answer.text()
+        return answer.json()
+
+    project = post("/api/projects", {"name": name})["project"]["id"]
+    scene = {
+        "id": "desk", "name": "Desk", "width": 1280, "height": 720, "rate": {"num": 25},
+        "length_s": length_s,
+    }  # fmt: skip
+    for edit in (
+        {"kind": "add-scene", "scene": scene},
+        {"kind": "add-layers", "scene": "desk", "layers": layers},
+    ):
+        post(f"/api/projects/{project}/edits", {"edit": edit})
+    page.goto(f"{server.url}/projects/{project}/scenes/desk")
+    settle(page)
+    return project
+
+
 def settle(page) -> None:
     """Until everything is saved and the stage shows it."""
     page.wait_for_function(

@@ -15,7 +15,7 @@ from young_comet.core.effects import EFFECTS
 from young_comet.core.effects.base import Work
 from young_comet.core.effects.colour import hue_matrix, saturation_matrix
 from young_comet.core.geometry.affine import Affine
-from young_comet.core.geometry.projective import seen_tilted
+from young_comet.core.geometry.spatial import Space
 from young_comet.core.pixels import blend as blends
 from young_comet.core.pixels import tone
 from young_comet.core.pixels.raster import Raster, premultiply
@@ -304,7 +304,7 @@ def test_tilt_and_turn_place_corners_as_css_transforms_do(page):
             [tilt, turn],
         )
         position = (450.0, 240.0)
-        lens = seen_tilted(position, tilt, turn, Affine(), (400.0, 300.0), 900.0)
+        lens = Space.tilted(position, tilt, turn, Affine()).seen((400.0, 300.0), 900.0)
         for mine, other in zip(lens.corners((-100, -60, 100, 60)), corners, strict=True):
             assert mine == pytest.approx(tuple(other), abs=0.02)
 

@@ -11,6 +11,7 @@ from tests.e2e.steps import (
     drag,
     drag_on_stage,
     field,
+    open_desk,
     settle,
     type_number,
 )
@@ -30,29 +31,7 @@ LAYERS = [
 @pytest.fixture
 def desk(page, server):
     """A scene with three layers, opened with the kite selected and the Looks tab shown."""
-
-    def post(path, body):
-        answer = page.request.post(f"{server.url}{path}", data=body)
-        assert answer.ok, answer.text()
-        return answer.json()
-
-    project = post("/api/projects", {"name": "Looks"})["project"]["id"]
-    scene = {
-        "id": "desk",
-        "name": "Desk",
-        "width": 1280,
-        "height": 720,
-        "rate": {"num": 25},
-        "length_s": 3.0,
-    }
-    for edit in (
-        {"kind": "add-scene", "scene": scene},
-        {"kind": "add-layers", "scene": "desk", "layers": LAYERS},
-    ):
-        post(f"/api/projects/{project}/edits", {"edit": edit})
-    page.project = project
-    page.goto(f"{server.url}/projects/{project}/scenes/desk")
-    settle(page)
+    page.project = open_desk(page, server, "Looks", LAYERS, 3.0)
     choose(page, "kite")
     return page
 

@@ -601,8 +601,10 @@ def test_marks_are_tapped_moved_named_and_listed(desk):
     desk.wait_for_function("() => document.getElementById('filmstrip').dataset.ready === '1.000'")
     desk.keyboard.press("Space")
     desk.wait_for_timeout(900)
+    first = desk.evaluate("performance.now()")
     desk.keyboard.press("Shift+Enter")
     desk.wait_for_timeout(500)
+    second = desk.evaluate("performance.now()")
     desk.keyboard.press("Shift+Enter")
     desk.wait_for_timeout(300)
     desk.keyboard.press("Space")
@@ -611,7 +613,9 @@ def test_marks_are_tapped_moved_named_and_listed(desk):
     assert desk.evaluate("document.getElementById('filmstrip').dataset.ready") == "1.000"
     marks = lambda: desk.evaluate("youngComet.editor.scene.marks")  # noqa: E731
     assert [mark["name"] for mark in marks()] == ["Mark 1", "Mark 2"]
-    assert 0.25 < marks()[1]["time_s"] - marks()[0]["time_s"] < 1.2
+    # As far apart as the taps really were: a busy machine presses late.
+    apart = (second - first) / 1000
+    assert marks()[1]["time_s"] - marks()[0]["time_s"] == pytest.approx(apart, abs=0.35)
     with OneStep(desk):
         drag_element(desk, desk.locator(".pennant path").first, 0.2 * per_second(desk))
     pennant = desk.locator(".pennant path").first.bounding_box()

@@ -207,6 +207,8 @@ def test_the_catalog_and_the_schema_are_served(client):
         "picture",
         "clip",
         "treatment",
+        "carrier",
+        "scene",
     ]
     assert (
         len(catalog["fonts"]) == 12 and len(catalog["rates"]) == 8 and len(catalog["frames"]) == 6

@@ -24,7 +24,19 @@ from ..errors import (
 )
 from .guard import LOCAL_HOSTS, Guard
 from .live import live_router
-from .routes import catalog, easings, edits, frames, looks, pages, projects, renders, uploads
+from .routes import (
+    catalog,
+    easings,
+    edits,
+    expressions,
+    frames,
+    looks,
+    moves,
+    pages,
+    projects,
+    renders,
+    uploads,
+)
 from .services import Services
 
 STATIC = Path(__file__).parent / "static"
@@ -59,7 +71,19 @@ def create_app(config: Config) -> FastAPI:
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
-    for module in (catalog, easings, looks, projects, edits, uploads, frames, renders):
+    modules = (
+        catalog,
+        easings,
+        looks,
+        projects,
+        edits,
+        expressions,
+        uploads,
+        frames,
+        renders,
+        moves,
+    )
+    for module in modules:
         app.include_router(module.router)
     app.include_router(pages.router)
     app.include_router(live_router)

@@ -193,7 +193,7 @@ class LiveSession:
             project = self._services.workspace.drafted(
                 self._project_id, parse_edits(request.drafts)
             )
-        evaluator = SceneEvaluator(project, self._scene_id, kit.tracks)
+        evaluator = SceneEvaluator(project, self._scene_id, kit.tracks, kit.library)
         scene = evaluator.scene
         number = min(evaluator.rate.frame_at(request.time_s), scene.frame_count - 1)
         time_s = evaluator.rate.time_of(number)
@@ -253,7 +253,7 @@ class LiveSession:
         project = workspace.state(self._project_id).project
         if request.with_ == "before-edit":
             project = workspace.before_last(self._project_id)
-        evaluator = SceneEvaluator(project, self._scene_id, kit.tracks)
+        evaluator = SceneEvaluator(project, self._scene_id, kit.tracks, kit.library)
         scene = evaluator.scene
         number = min(evaluator.rate.frame_at(request.time_s), scene.frame_count - 1)
         pixels = kit.stage.render(evaluator.frame(number), *preview_size(scene, request.height))
@@ -263,7 +263,7 @@ class LiveSession:
         """Compares one frame a step, telling how far it is; the last message has the result."""
         try:
             project = self._services.workspace.state(self._project_id).project
-            evaluator = SceneEvaluator(project, self._scene_id, kit.tracks)
+            evaluator = SceneEvaluator(project, self._scene_id, kit.tracks, kit.library)
             last = min(request.last, evaluator.scene.frame_count - 1)
             frames = range(min(request.first, last), last + 1)
             steps, total = _comparison(project, evaluator, Comparer(kit.small), request, frames)
@@ -308,7 +308,9 @@ class LiveSession:
                 try:
                     state = self._services.workspace.state(self._project_id)
                     if evaluator is None or state.project is not evaluator.project:
-                        evaluator = SceneEvaluator(state.project, self._scene_id, kit.tracks)
+                        evaluator = SceneEvaluator(
+                            state.project, self._scene_id, kit.tracks, kit.library
+                        )
                 except NotFoundError:
                     return
                 waiting.append(self._coming(evaluator, state.revision, request, offset))
@@ -417,7 +419,7 @@ def _comparison(
                 raise NotFoundError(f"there is no layer {layer_id!r}", field="layer")
         return comparer.layers(evaluator, request.one, request.other, frames), len(frames)
     if request.how == "moment":
-        still = SceneEvaluator(project, request.scene or scene.id)
+        still = SceneEvaluator(project, request.scene or scene.id, library=evaluator.library)
         number = min(request.number, still.scene.frame_count - 1)
         return comparer.moment(still, number, evaluator, frames), len(frames)
     return comparer.loop(evaluator, frames), 1 + 2 * max(1, min(6, (len(frames) - 1) // 2))

@@ -9,7 +9,10 @@ from fastapi import APIRouter
 from ...core.catalog import LAYER_KINDS, MASK, PART_SPECS
 from ...core.effects import EFFECTS, FAMILIES
 from ...core.export import QUALITIES
+from ...core.expressions import FUNCTION_HELP, NAME_HELP
 from ...core.model import PropertySpec
+from ...core.moves import MOVES
+from ...core.moves.base import OWN
 from ...core.timing import COMMON_RATES, easing_names
 from ...core.typography.shipped import SHIPPED
 from .easings import gallery_json
@@ -44,6 +47,7 @@ def spec_json(spec: PropertySpec) -> dict[str, Any]:
         "hint": spec.hint,
         "help": spec.help,
         "animatable": spec.animatable,
+        "expressive": spec.expressive,
         "parts": [spec_json(part) for part in spec.parts()] if spec.split else None,
     }
 
@@ -72,9 +76,27 @@ def catalog() -> dict[str, Any]:
             }
             for kind in EFFECTS.members.values()
         ],
+        "moves": [
+            {
+                "id": kind.id,
+                "label": kind.label,
+                "phases": kind.phases,
+                "help": kind.help,
+                "length_s": kind.length_s,
+                "specs": [spec_json(spec) for spec in kind.specs],
+            }
+            for kind in MOVES.members.values()
+        ],
+        "own_move_specs": [spec_json(spec) for spec in OWN.specs],
         "effect_families": [{"id": i, "label": label} for i, label in FAMILIES],
         "mask_specs": [spec_json(spec) for spec in MASK],
         "part_specs": [spec_json(spec) for spec in PART_SPECS],
+        "expressions": {
+            "names": [{"name": n, "help": h} for n, h in NAME_HELP.items()],
+            "functions": [
+                {"name": n, "example": e, "help": h} for n, (e, h) in FUNCTION_HELP.items()
+            ],
+        },
         "easings": easing_names(),
         "gallery": gallery_json(),
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],

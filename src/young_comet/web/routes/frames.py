@@ -25,7 +25,7 @@ def _evaluator(
     kit: RenderKit, services: Services, project_id: str, scene_id: str
 ) -> SceneEvaluator:
     project = services.workspace.state(project_id).project
-    return SceneEvaluator(project, scene_id, kit.tracks)
+    return SceneEvaluator(project, scene_id, kit.tracks, kit.library)
 
 
 @router.get("/frame.jpg")

@@ -1,5 +1,8 @@
 // Every command by name and key: the keyboard, the finder, the sheet and the menus use this list.
 import { newId, note } from "../common.js";
+import { carryTogether, chooseRide, rideOff } from "./links_panel.js";
+import { openInner, unwrap, wrap } from "./nesting_panel.js";
+import { cutThread, startTying } from "./threads.js";
 import { looksCommands } from "./looks_commands.js";
 import { copyKeys, duplicateKeys, heldKeys, pasteKeys, timingCommands } from "./timing_commands.js";
 
@@ -28,7 +31,7 @@ export function makeCommands(editor, parts) {
     { id: "key-before", label: "To the key before", keys: "Alt+Up", combo: "Alt+ArrowUp", run: () => toKey(editor, -1) },
     { id: "key-after", label: "To the key after", keys: "Alt+Down", combo: "Alt+ArrowDown", run: () => toKey(editor, 1) },
     { id: "set-keys", label: "Key the animated properties here (ends the pen)", keys: "Enter", combo: "Enter", run: () => (editor.drawnPath ? pointing.shapes.endPen(false) : setKeys(editor)) },
-    { id: "delete", label: "Delete points, keys or layers", keys: "Delete", combo: "Delete", run: () => pointing.shapes.deed("remove") || remove(editor) },
+    { id: "delete", label: "Delete points, keys or layers", keys: "Delete", combo: "Delete", run: () => cutThread(editor) || pointing.shapes.deed("remove") || remove(editor) },
     { id: "undo", label: "Undo", keys: "Ctrl+Z", combo: "Ctrl+z", run: () => editor.undo() },
     { id: "redo", label: "Redo", keys: "Ctrl+Shift+Z", combo: "Ctrl+Shift+z", run: () => editor.redo() },
     ...timingCommands(editor, parts),
@@ -36,11 +39,21 @@ export function makeCommands(editor, parts) {
     { id: "cut", label: "Cut layers", keys: "Ctrl+X", combo: "Ctrl+x", run: some((layers) => (copy(editor, layers), remove(editor))) },
     { id: "paste", label: "Paste keys or layers", keys: "Ctrl+V", combo: "Ctrl+v", run: () => (heldKeys() ? pasteKeys(editor) : paste(editor)) },
     { id: "duplicate", label: "Duplicate keys or layers", keys: "Ctrl+D", combo: "Ctrl+d", run: () => (editor.keys.size ? duplicateKeys(editor) : some((layers) => duplicate(editor, layers))()) },
+    { id: "linked-copy", label: "Linked copy: shares content and keys until changed", keys: "Alt+D", combo: "Alt+d", run: some((layers) => duplicate(editor, layers, true)) },
     { id: "all", label: "Select all layers", keys: "Ctrl+A", combo: "Ctrl+a", run: () => pointing.shapes.chooseAllPoints() || editor.select(editor.layers.filter((layer) => !layer.locked).map((layer) => layer.id)) },
     ...looksCommands(editor, parts),
     { id: "none", label: "Select nothing", keys: "Escape", combo: "Escape", run: () => editor.select([]) },
     { id: "group", label: "Group layers", keys: "Ctrl+G", combo: "Ctrl+g", run: some((layers) => editor.edit({ kind: "group-layers", scene: scene(), layers, id: newId(), name: groupName(editor) })) },
     { id: "ungroup", label: "Ungroup", keys: "Ctrl+Shift+G", combo: "Ctrl+Shift+g", run: () => ungroup(editor) },
+    { id: "ride", label: "Ride on... (then click what to ride on)", keys: "Alt+R", combo: "Alt+r", run: () => chooseRide(editor) },
+    { id: "ride-off", label: "Ride on nothing", keys: "", run: some(() => rideOff(editor)) },
+    { id: "wrap", label: "Wrap into a scene", keys: "Alt+W", combo: "Alt+w", run: () => wrap(editor) },
+    { id: "unwrap", label: "Unwrap a placed scene", keys: "", run: () => unwrap(editor) },
+    { id: "open-scene", label: "Open the placed scene", keys: "Alt+Enter", combo: "Alt+Enter", run: some(() => openInner(editor, editor.selectedLayers[0])) },
+    { id: "tie-start", label: "Tie start to... (then click a moment)", keys: "Alt+T", combo: "Alt+t", run: () => startTying(editor, "start") },
+    { id: "tie-end", label: "Tie end to... (then click a moment)", keys: "Alt+Shift+T", combo: "Alt+Shift+t", run: () => startTying(editor, "end") },
+    { id: "carry", label: "Carry together", keys: "Alt+G", combo: "Alt+g", run: some(() => carryTogether(editor)) },
+    { id: "add-carrier", label: "Add a carrier", keys: "", run: () => editor.addLayer(editor.newLayer("carrier", "Carrier", {})) },
     { id: "front", label: "Bring to the front", keys: "", run: order((layers) => rest(layers).length) },
     { id: "forward", label: "One step up in the stack", keys: "Ctrl+]", combo: "Ctrl+]", run: order((layers) => at(layers, (i) => Math.max(...i)) - layers.length + 2) },
     { id: "backward", label: "One step down in the stack", keys: "Ctrl+[", combo: "Ctrl+[", run: order((layers) => Math.max(0, at(layers, (i) => Math.min(...i)) - 1)) },
@@ -125,12 +138,12 @@ function comboOf(event) {
 }
 
 function moveBy(editor, layers, dx, dy) {
-  const targets = layers
-    .map((id) => editor.layer(id))
+  const targets = editor.withoutRiders(layers.map((id) => editor.layer(id)))
     .filter((layer) => editor.kinds[layer.kind].placed && !layer.locked)
     .map((layer) => {
       const [x, y] = editor.value(layer, "position");
-      return { layer: layer.id, property: "position", value: [x + dx, y + dy] };
+      const by = editor.shiftOf(layer.id, [dx, dy]);
+      return { layer: layer.id, property: "position", value: [x + by[0], y + by[1]] };
     });
   if (targets.length) editor.edit(editor.set(targets));
 }
@@ -179,17 +192,18 @@ function paste(editor) {
     return;
   }
   const names = new Set(editor.layers.map((layer) => layer.name));
+  const ids = Object.fromEntries(held.layers.map((layer) => [layer.id, newId()]));
   const layers = held.layers.map((layer) => {
     const name = names.has(layer.name) ? editor.freeName(layer.name) : layer.name;
     names.add(name);
-    return { ...layer, id: newId(), name, group: null };
+    return { ...layer, id: ids[layer.id], name, group: null, rides: layer.rides ? ids[layer.rides] ?? layer.rides : null };
   });
   editor.edit({ kind: "add-layers", scene: editor.sceneId, layers }).then(() => editor.select(layers.map((layer) => layer.id)));
 }
 
-function duplicate(editor, layers) {
+function duplicate(editor, layers, linked = false) {
   const copies = Object.fromEntries(layers.map((id) => [id, newId()]));
-  editor.edit({ kind: "duplicate-layers", scene: editor.sceneId, copies }).then((done) => done && editor.select(Object.values(copies)));
+  editor.edit({ kind: "duplicate-layers", scene: editor.sceneId, copies, linked }).then((done) => done && editor.select(Object.values(copies)));
 }
 
 function groupName(editor) {

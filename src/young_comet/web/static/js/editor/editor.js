@@ -70,6 +70,7 @@ export class Editor extends SceneReader {
 
   async start() {
     [this.catalog] = await Promise.all([api.catalog(), this.reload()]);
+    this.moves = Object.fromEntries(this.catalog.moves.map((kind) => [kind.id, kind]));
     this.effects = Object.fromEntries(this.catalog.effects.map((kind) => [kind.id, kind]));
     this.kinds = Object.fromEntries(this.catalog.layer_kinds.map((kind) => [kind.id, kind]));
     for (const kind of this.catalog.layer_kinds) {
@@ -105,7 +106,25 @@ export class Editor extends SceneReader {
 
   // Selection
 
+  /** The next layer that is clicked, on the stage or in the stack, is handed over. */
+  askForLayer(text, then) {
+    this.asking = then;
+    note(text, { seconds: 6 });
+    this.tell("tool");
+  }
+
+  answer(id) {
+    const then = this.asking;
+    this.asking = null;
+    this.tell("tool");
+    then(id);
+  }
+
   select(ids, { add = false, toggle = false } = {}) {
+    if (this.asking && ids.length) {
+      this.answer(ids[0]);
+      return;
+    }
     const next = new Set(add || toggle ? this.selected : []);
     for (const id of ids) {
       if (toggle && next.has(id)) next.delete(id);

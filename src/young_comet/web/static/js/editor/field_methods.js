@@ -1,5 +1,7 @@
 // What property fields do: typing, dragging, keys, colours, curves. Panels that show fields take
 // these methods into their components; a component has `update()` and `typing()`.
+import { slotItems } from "./nesting_panel.js";
+import { expressionItems } from "./expression_editor.js";
 import { note, trim } from "../common.js";
 import { api } from "../api.js";
 import { MIXED, unitsOf, withPart } from "./fields.js";
@@ -45,6 +47,10 @@ export function fieldMethods(editor) {
     },
 
     // Numbers
+    openExpression(field) {
+      const [layer] = editor.selectedLayers;
+      editor.tell("edit-expression", { layer: layer.id, property: field.id, label: field.label, targets: plainTargets(field) });
+    },
     focusNumber(event, part) {
       typing.touched = false;
       event.target.value = part.full;
@@ -124,6 +130,12 @@ export function fieldMethods(editor) {
     choose(field, event) {
       const { value } = event.target;
       if (value === MIXED) return;
+      if (field.id.startsWith("align.")) {
+        // What is seen stays where it is: the position counts from there from now on.
+        const which = field.id.slice(6);
+        editor.edit({ kind: "keep-aligned", scene: editor.sceneId, layers: [...editor.selected], [which]: value, time_s: editor.time });
+        return;
+      }
       editor.edit(editor.set(targets(field, () => value)));
     },
     check(field, event) {
@@ -322,6 +334,8 @@ export function fieldMethods(editor) {
         { id: "keys", label: "Choose its keys", off: !keyed, run: () => selectAllKeys(field) },
         { id: "paste-keys", label: "Paste keys into it", off: !field.animatable || !localStorage.getItem("key-clipboard"), run: () => editor.tell("paste-keys", { into: field.id }) },
         ...splitItems(field),
+        ...expressionItems(editor, field, plainTargets(field)),
+        ...slotItems(editor, field),
       ];
       window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items, first } }));
     },

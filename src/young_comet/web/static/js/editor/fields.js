@@ -1,5 +1,6 @@
 // View models of the property fields: what the selection panel shows for the selected layers.
 import { trim } from "../common.js";
+import { placeable } from "./nesting_panel.js";
 
 export const MIXED = "mixed";
 
@@ -37,6 +38,8 @@ export function sectionsFor(editor, folded) {
 }
 
 function shown(editor, layer, spec) {
+  if (spec.hint === "copies" && editor.value(layer, "copies.count") < 2) return false;
+  if (spec.hint === "fitting" && !editor.value(layer, "fit.layer")) return false;
   if (spec.hint === "moving" && !editor.isKeyed(layer, "position")) return false;
   if (!spec.shown_when) return true;
   const [other, values] = spec.shown_when;
@@ -58,11 +61,12 @@ function field(editor, layers, spec) {
     keyState: state,
     keyClass: state === "here" ? "here" : "",
     keyTitle: { constant: `Animate ${spec.label}: set a key here`, animated: `Set a key for ${spec.label} here`, here: `Remove the key of ${spec.label} here` }[state],
+    ...expressed(editor, layers, spec),
     labelClass: `${["number", "point"].includes(spec.kind) ? "drag" : ""} ${changed ? "set" : ""}`,
     menuLabel: `More about ${spec.label}`,
     hexLabel: `${spec.label} as hex`,
     isNumbers: spec.kind === "number" || spec.kind === "point",
-    isSelect: spec.kind === "choice" || isFont || spec.kind === "asset" || spec.kind === "layer",
+    isSelect: spec.kind === "choice" || isFont || spec.kind === "asset" || spec.kind === "layer" || spec.kind === "scene",
     isLines: spec.kind === "text" && spec.hint === "lines",
     isLine: spec.kind === "text" && spec.hint !== "lines",
     rowClass: spec.hint === "lines" ? "wide" : spec.kind === "flag" ? "flag" : "",
@@ -84,6 +88,14 @@ function field(editor, layers, spec) {
     ...stops(editor, spec, values[0]),
     options: options(editor, spec, value),
   };
+}
+
+/** Whether an expression works on the property, and what is wrong with it. */
+function expressed(editor, layers, spec) {
+  const texts = layers.map((layer) => layer.properties[spec.id]?.expression || "");
+  const text = texts.find(Boolean) || "";
+  const fault = layers.map((layer) => editor.view[layer.id]?.faults?.[spec.id]).find(Boolean) || "";
+  return { expressed: Boolean(text), showKey: spec.animatable && !text, showGap: !spec.animatable && !text, expressionClass: fault ? "fault" : "", expressionTitle: fault ? `${text}\n${fault}` : text };
 }
 
 function keyState(editor, layers, spec) {
@@ -192,8 +204,12 @@ function options(editor, spec, value) {
     list = editor.project.assets.filter((asset) => kinds.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name }));
     if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: { clip: "no footage", table: "no table" }[spec.hint] || "no picture" });
   }
+  if (spec.kind === "scene") {
+    list = placeable(editor).map((scene) => ({ value: scene.id, label: scene.name }));
+    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: "none" });
+  }
   if (spec.kind === "layer") {
-    list = editor.layers.filter((layer) => !editor.selected.has(layer.id) && layer.kind !== "treatment").map((layer) => ({ value: layer.id, label: layer.name })).reverse();
+    list = editor.layers.filter((layer) => !editor.selected.has(layer.id) && layer.kind !== "treatment" && (layer.kind !== "carrier" || spec.id === "align.layer")).map((layer) => ({ value: layer.id, label: layer.name })).reverse();
     list.unshift({ value: "", label: "none" });
   }
   if (value === MIXED) list.unshift({ value: MIXED, label: "mixed" });

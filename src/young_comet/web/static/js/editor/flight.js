@@ -45,7 +45,9 @@ export class Flight {
     this.stage.element.setPointerCapture(event.pointerId);
     const layer = this.editor.layer(this.armed.layerId);
     const at = this.stage.toScene(event);
-    const position = this.editor.value(layer, "position");
+    const own = this.editor.value(layer, "position");
+    const position = this.editor.view[layer.id]?.pivot || own;
+    this.from = { position: own, pivot: position };
     this.offset = [position[0] - at[0], position[1] - at[1]];
     this.place = position;
     this.samples = [];
@@ -73,6 +75,14 @@ export class Flight {
     this.step();
   }
 
+  /** Where the hand holds the layer, as its position counts. */
+  ownPlace() {
+    const { layerId } = this.armed;
+    const by = [this.place[0] - this.from.pivot[0], this.place[1] - this.from.pivot[1]];
+    const own = this.editor.shiftOf(layerId, by);
+    return [this.from.position[0] + own[0], this.from.position[1] + own[1]];
+  }
+
   get now() {
     return this.timeAt(performance.now());
   }
@@ -94,7 +104,7 @@ export class Flight {
     if (frame !== editor.frame || !editor.drafts.length) {
       editor.frame = frame;
       editor.tell("time");
-      const target = { layer: this.armed.layerId, property: "position", value: this.place };
+      const target = { layer: this.armed.layerId, property: "position", value: this.ownPlace() };
       editor.draft([{ kind: "set-values", scene: editor.sceneId, targets: [target], time_s: editor.time }]);
     }
     requestAnimationFrame(() => this.step());

@@ -7,7 +7,7 @@ export function waysSvg(overlay) {
   const { editor } = overlay;
   const esc = (number) => Math.round(number * 10) / 10;
   const out = [];
-  for (const [id, way] of Object.entries(editor.paths)) {
+  for (const [id, way] of Object.entries(editor.ways)) {
     const layer = editor.layer(id);
     if (!layer || !editor.selected.has(id)) continue;
     const points = way.points.map((p) => overlay.point(p));
@@ -77,7 +77,7 @@ export class PathPointing {
   /** A click on the path goes to that moment; a second one puts a point there. */
   onWay(layerId, at, event) {
     const { editor } = this;
-    const way = editor.paths[layerId];
+    const way = editor.ways[layerId];
     let best = 0;
     let nearest = Infinity;
     way.points.forEach((point, index) => {
@@ -96,7 +96,7 @@ export class PathPointing {
   onKey(entry, event) {
     const { editor } = this;
     editor.goTo(editor.frameAt(editor.keyTime(entry)));
-    const found = editor.paths[entry.layer].keys.find((each) => each.id === entry.key);
+    const found = editor.ways[entry.layer].keys.find((each) => each.id === entry.key);
     const round = !(found.into || found.out);
     this.await(event, () => editor.edit({ kind: "round-path", scene: editor.sceneId, keys: [entry], round }));
   }
@@ -111,7 +111,7 @@ export class PathPointing {
     const edits = (to, now) => {
       let by = minus(to, at);
       if (now.shiftKey) by = Math.abs(by[0]) > Math.abs(by[1]) ? [by[0], 0] : [0, by[1]];
-      const moves = chosen.map((each, i) => ({ ...each, time_s: editor.keyTime(each), value: plus(from[i], by).map(round) }));
+      const moves = chosen.map((each, i) => ({ ...each, time_s: editor.keyTime(each), value: plus(from[i], editor.shiftOf(each.layer, by)).map(round) }));
       return [{ kind: "move-keys", scene: editor.sceneId, moves, free: true }];
     };
     return { edits, click: () => this.onKey(entry, event) };
@@ -119,10 +119,10 @@ export class PathPointing {
 
   handleDrag({ wayHandle, wayLayer, wayKey }, at) {
     const { editor } = this;
-    const key = editor.paths[wayLayer].keys.find((each) => each.id === wayKey);
+    const key = editor.ways[wayLayer].keys.find((each) => each.id === wayKey);
     const from = minus(key[wayHandle], key.point);
     const edits = (to, now) => {
-      const handle = plus(from, minus(to, at)).map(round);
+      const handle = editor.shiftOf(wayLayer, plus(from, minus(to, at))).map(round);
       const side = wayHandle === "out" ? { handle_out: handle } : { handle_in: handle };
       return [{ kind: "bend-path", scene: editor.sceneId, layer: wayLayer, key: wayKey, mirrored: !now.altKey, ...side }];
     };
@@ -131,12 +131,12 @@ export class PathPointing {
 
   wholeDrag(layerId, at) {
     const { editor } = this;
-    return { edits: (to) => [{ kind: "move-path", scene: editor.sceneId, layer: layerId, by: minus(to, at).map(round) }], click: () => {} };
+    return { edits: (to) => [{ kind: "move-path", scene: editor.sceneId, layer: layerId, by: editor.shiftOf(layerId, minus(to, at)).map(round) }], click: () => {} };
   }
 
   /** The key of a path within reach of a point, also under other handles. */
   nearest(at) {
-    for (const [layer, way] of Object.entries(this.editor.paths)) {
+    for (const [layer, way] of Object.entries(this.editor.ways)) {
       if (!this.editor.selected.has(layer)) continue;
       const key = way.keys.find((each) => Math.hypot(each.point[0] - at[0], each.point[1] - at[1]) * this.stage.scale < 8);
       if (key) return { layer, property: "position", key: key.id };

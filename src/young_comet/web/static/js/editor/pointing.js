@@ -1,6 +1,7 @@
 // What the pointer does on the stage: select, move, scale, turn, draw, edit text, pick colours.
 import { api } from "../api.js";
 import { complain, note } from "../common.js";
+import { openInner } from "./nesting_panel.js";
 import { PathPointing } from "./path_pointing.js";
 import { minus, plus, round } from "./points.js";
 import { ShapePointing } from "./shape_pointing.js";
@@ -36,7 +37,7 @@ export class Pointing extends TransformDrags {
   cursor() {
     const { tool } = this.editor;
     const drawing = !["select", "hand"].includes(tool);
-    this.stage.element.style.cursor = this.stage.dropper || drawing ? "crosshair" : tool === "hand" || this.space ? "grab" : "default";
+    this.stage.element.style.cursor = this.stage.dropper || this.editor.asking || drawing ? "crosshair" : tool === "hand" || this.space ? "grab" : "default";
   }
 
   /** Space held: the pointer moves the view. Tells whether that was used when it is let go. */
@@ -56,6 +57,10 @@ export class Pointing extends TransformDrags {
     const at = this.stage.toScene(event);
     if (this.stage.dropper) {
       this.takeColour(at);
+      return;
+    }
+    if (this.editor.asking) {
+      this.answerWith(at);
       return;
     }
     this.stage.element.setPointerCapture(event.pointerId);
@@ -136,6 +141,19 @@ export class Pointing extends TransformDrags {
     if (event.shiftKey) editor.select(ids, { toggle: true });
     else if (again || !ids.every((id) => editor.selected.has(id))) editor.select(ids);
     return editor.kinds[layer.kind].placed;
+  }
+
+  /** Something asked for a layer: the highest one here with a place. */
+  async answerWith(at) {
+    const { editor } = this;
+    try {
+      const { layers } = await api.pick(editor.projectId, editor.sceneId, editor.time, at[0], at[1], 5 / this.stage.scale);
+      const other = layers.filter((id) => editor.kinds[editor.layer(id)?.kind]?.placed && !editor.selected.has(id));
+      if (other.length) editor.answer(other[0]);
+      else note("There is no other layer here.");
+    } catch (error) {
+      complain(error);
+    }
   }
 
   drawing(at) {
@@ -261,6 +279,11 @@ export class Pointing extends TransformDrags {
 
   /** Escape while dragging; true if there was something to give up. */
   giveUp() {
+    if (this.editor.asking) {
+      this.editor.asking = null;
+      this.cursor();
+      return true;
+    }
     if (this.stage.dropper) {
       this.stage.dropper = null;
       this.cursor();
@@ -308,6 +331,11 @@ export class Pointing extends TransformDrags {
   doubleClick(event) {
     if (this.editor.tool !== "select") return;
     const at = this.stage.toScene(event);
+    const scene = this.editor.selectedLayers.find((each) => each.kind === "scene" && this.contains(each, at));
+    if (scene) {
+      openInner(this.editor, scene);
+      return;
+    }
     const layer = this.editor.selectedLayers.find((each) => each.kind === "text" && this.contains(each, at));
     if (layer && !layer.locked) this.editText(layer);
   }

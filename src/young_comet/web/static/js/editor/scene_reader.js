@@ -1,4 +1,5 @@
 // What the page knows of the open scene: layers, declarations of properties, values, frames.
+import { map, solve } from "./points.js";
 
 export class SceneReader extends EventTarget {
   // The document
@@ -29,9 +30,22 @@ export class SceneReader extends EventTarget {
       const effect = layer.effects.find((each) => each.id === id);
       return effect && this.memberSpecs("effect", id, this.effects[effect.kind]?.specs || []).byId[property];
     }
+    if (family === "move") {
+      const move = layer.moves.find((each) => each.id === id);
+      return move && this.memberSpecs("move", id, this.moveSpecs(move)).byId[property];
+    }
     if (family === "mask") return this.memberSpecs("mask", id, this.catalog.mask_specs).byId[property];
     if (family === "part") return this.memberSpecs("part", id, this.catalog.part_specs).byId[property];
     return undefined;
+  }
+
+  moveSpecs(move) {
+    return move.kind.startsWith("own:") ? this.catalog.own_move_specs : this.moves[move.kind]?.specs || [];
+  }
+
+  moveName(kind) {
+    if (!kind.startsWith("own:")) return this.moves[kind]?.label || kind;
+    return this.project.saved_moves.find((each) => each.id === kind.slice(4))?.name || "lost move";
   }
 
   /** Declarations with the ids that they have on a layer. */
@@ -55,10 +69,47 @@ export class SceneReader extends EventTarget {
 
   /** Declarations of a mask, effect or part, split points as their parts. */
   specsOfMember(layer, family, member) {
-    const source = { effect: this.effects[member.kind]?.specs || [], mask: this.catalog.mask_specs, part: this.catalog.part_specs }[family];
+    const source = { effect: this.effects[member.kind]?.specs || [], move: family === "move" ? this.moveSpecs(member) : [], mask: this.catalog.mask_specs, part: this.catalog.part_specs }[family];
     let { list } = this.memberSpecs(family, member.id, source);
     if (member.form === "half-plane") list = list.filter((spec) => !/\.(path|scale)$/.test(spec.id));
     return list.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
+  }
+
+  /** Layers without those that ride on another of them: they are carried along. */
+  withoutRiders(layers) {
+    const chosen = new Set(layers.map((layer) => layer.id));
+    return layers.filter((layer) => {
+      const seen = new Set();
+      for (let below = layer.rides; below && !seen.has(below); below = this.layer(below)?.rides) {
+        if (chosen.has(below)) return false;
+        seen.add(below);
+      }
+      return true;
+    });
+  }
+
+  // Where a layer's position counts: in the scene, or in the space of what it rides on
+
+  toScene(layerId, point) {
+    const carried = this.view[layerId]?.carried;
+    return carried ? map(carried, point) : point;
+  }
+
+  /** A shift on the stage as one of a layer's position. */
+  shiftOf(layerId, by) {
+    const carried = this.view[layerId]?.carried;
+    if (!carried || Math.abs(carried[0] * carried[3] - carried[1] * carried[2]) < 1e-9) return by;
+    return solve(carried, by);
+  }
+
+  /** Motion paths as they lie on the stage now. */
+  get ways() {
+    const moved = (id, point) => point && this.toScene(id, point);
+    return Object.fromEntries(Object.entries(this.paths).map(([id, way]) => {
+      if (!this.view[id]?.carried) return [id, way];
+      const keys = way.keys.map((key) => ({ ...key, point: moved(id, key.point), into: moved(id, key.into), out: moved(id, key.out) }));
+      return [id, { ...way, keys, points: way.points.map((point) => moved(id, point)) }];
+    }));
   }
 
   property(layer, property) {
@@ -113,7 +164,7 @@ export class SceneReader extends EventTarget {
     const computed = this.view[layer.id]?.values?.[property];
     const own = layer.properties[property];
     if (own === undefined && this.isSplit(layer, property) && computed !== undefined) return computed;
-    if (computed !== undefined && (own === undefined || own.keys.length)) return computed;
+    if (computed !== undefined && (own === undefined || own.keys.length || own.expression)) return computed;
     if (own && !own.keys.length) return own.value;
     if (property === "position") return [this.scene.width / 2, this.scene.height / 2];
     if (property === "position.x") return this.scene.width / 2;

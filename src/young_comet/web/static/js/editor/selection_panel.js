@@ -4,10 +4,10 @@ import { api } from "../api.js";
 import { fieldMethods, openPicker } from "./field_methods.js";
 import { fieldsOf, sectionsFor } from "./fields.js";
 
-const KIND_LABEL = { treatment: "treatment", backdrop: "backdrop", shape: "shape", text: "text", picture: "picture", clip: "clip" };
+const KIND_LABEL = { carrier: "carrier", scene: "placed scene", treatment: "treatment", backdrop: "backdrop", shape: "shape", text: "text", picture: "picture", clip: "clip" };
 
 export function registerSelectionPanel(editor) {
-  const folded = new Set(["Drawn part", "Perspective", "Slices"]);
+  const folded = new Set(["Drawn part", "Perspective", "Slices", "Copies", "Kept aligned"]);
   const fields = fieldMethods(editor);
   const { plainTargets } = fields;
   let openPart = null;

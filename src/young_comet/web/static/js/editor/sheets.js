@@ -1,6 +1,8 @@
 // The sheets and menus of the editor: render, keyboard, finder, history, context menus.
+import { placeScene, placeable } from "./nesting_panel.js";
 import { Alpine, ago, complain, fps, note, seconds, sentence, timecode, trim } from "../common.js";
 import { api } from "../api.js";
+import { visited } from "./nesting_panel.js";
 import { toggleOnion } from "./timing_commands.js";
 
 export function registerSheets(editor, commands, parts) {
@@ -8,7 +10,7 @@ export function registerSheets(editor, commands, parts) {
   const byId = (id) => commands.find((command) => command.id === id);
 
   Alpine.data("topBar", () => ({
-    project: "", scene: "", scenes: [], scenesOpen: false, facts: "", undoLabel: null, redoLabel: null, savedText: "Saved", savedClass: "",
+    project: "", scene: "", scenes: [], via: [], scenesOpen: false, facts: "", undoLabel: null, redoLabel: null, savedText: "Saved", savedClass: "",
     init() {
       editor.on("document saved", () => this.update());
       if (editor.project) this.update();
@@ -18,6 +20,11 @@ export function registerSheets(editor, commands, parts) {
       const { scene } = editor;
       this.project = editor.project.name;
       this.scene = scene.name;
+      this.via = visited().map((id, index, all) => {
+        const outer = editor.project.scenes.find((each) => each.id === id);
+        const before = all.slice(0, index).join(",");
+        return outer && { id, name: outer.name, url: `/projects/${editor.projectId}/scenes/${id}${before ? `?via=${before}` : ""}` };
+      }).filter(Boolean);
       this.scenes = editor.project.scenes.map(({ id, name }) => ({ id, name, url: `/projects/${editor.projectId}/scenes/${id}` }));
       this.facts = `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`;
       this.undoLabel = editor.undoLabel;
@@ -159,7 +166,8 @@ export function registerSheets(editor, commands, parts) {
 
   Alpine.data("addMenu", () => ({
     open: false,
-    items: [
+    items: [],
+    plain: [
       { id: "backdrop", label: "Backdrop", run: () => editor.addBackdrop() },
       { id: "rectangle", label: "Rectangle", run: () => addShape("rectangle", "Rectangle") },
       { id: "ellipse", label: "Ellipse", run: () => addShape("ellipse", "Ellipse", { "shape.size": [300, 300] }) },
@@ -168,11 +176,14 @@ export function registerSheets(editor, commands, parts) {
       { id: "line", label: "Line", run: () => addShape("line", "Line", { "fill.on": false, "stroke.width": 8, "stroke.cap": "round" }) },
       { id: "path", label: "Path from SVG data", run: () => addShape("path", "Path") },
       { id: "text", label: "Text", run: () => editor.addLayer(editor.addText(null)) },
+      { id: "carrier", label: "Carrier: draws nothing, others ride on it", run: () => editor.addLayer(editor.newLayer("carrier", "Carrier", {})) },
       { id: "treatment", label: "Treatment of all below", run: () => editor.addLayer(editor.newLayer("treatment", "Treatment", {})) },
       { id: "picture", label: "Picture or clip...", run: () => chooseFiles({ place: true }) },
     ],
     toggle() {
       this.open = !this.open;
+      const scenes = placeable(editor).map((scene) => ({ id: `scene-${scene.id}`, label: `Scene: ${scene.name}`, run: () => placeScene(editor, scene) }));
+      this.items = [...this.plain, ...scenes];
     },
     close() {
       this.open = false;
@@ -347,7 +358,7 @@ export function registerSheets(editor, commands, parts) {
     shown: false, items: [], place: {},
     open(event) {
       const ids = editor.selected.size
-        ? ["copy", "cut", "paste", "duplicate", "split", "extend", "group", "ungroup", "front", "forward", "backward", "rear", "hide", "lock", "delete"]
+        ? ["copy", "cut", "paste", "duplicate", "linked-copy", "split", "extend", "group", "ungroup", "ride", "carry", "tie-start", "tie-end", "wrap", "unwrap", "front", "forward", "backward", "rear", "hide", "lock", "delete"]
         : ["paste", "all", "add-backdrop", "add-picture"];
       this.items = ids.map(byId);
       this.place = placed(event.detail, ids.length * 29 + 16);

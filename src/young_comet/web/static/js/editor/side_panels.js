@@ -9,6 +9,7 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     tabs: [
       { id: "selection", label: "Selection" },
       { id: "looks", label: "Looks" },
+      { id: "moves", label: "Moves" },
       { id: "timing", label: "Timing" },
       { id: "assets", label: "Assets" },
       { id: "inks", label: "Inks" },
@@ -20,7 +21,7 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
         const keys = editor.keys.size > 0;
         const now = keys ? "keys" : [...editor.selected].join();
         if (keys && before !== "keys") this.turnTo("timing");
-        else if (!keys && now && now !== before && this.active !== "looks") this.turnTo("selection");
+        else if (!keys && now && now !== before && !["looks", "moves"].includes(this.active)) this.turnTo("selection");
         before = now;
       });
     },

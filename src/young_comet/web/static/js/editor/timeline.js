@@ -3,6 +3,7 @@
 import { seconds } from "../common.js";
 import { laneSvg } from "./lanes.js";
 import { Ruler } from "./ruler.js";
+import { Threads } from "./threads.js";
 import { TimelinePointing } from "./timeline_pointing.js";
 
 const icon = (name, cls = "") => `<svg class="icon ${cls}" aria-hidden="true"><use href="/static/vendor/icons.svg#${name}"></use></svg>`;
@@ -29,10 +30,12 @@ export class Timeline {
     this.start = 0;
     this.span = null;
     this.spans = new Map();
+    this.phases = new Map(); // as dragged
     this.drawn = new Map();
     this.ruler = document.getElementById("ruler");
     this.rulerView = new Ruler(editor, this);
     this.pointing = new TimelinePointing(editor, this);
+    this.threads = new Threads(editor, this);
     editor.on("document lanes selection", () => this.schedule());
     editor.on("view", () => editor.previewing && this.schedule());
     editor.on("time", () => this.movePlayhead());
@@ -144,6 +147,7 @@ export class Timeline {
     if (!lines.length) {
       this.drawn.clear();
       this.sheet.style.height = "auto";
+      this.threads.draw(new Map(), 0);
       this.sheet.innerHTML = `<p class="dim p-3 mb-0">No layers yet: add one with the tools on the stage or with + layer above.</p>`;
       return;
     }
@@ -151,9 +155,11 @@ export class Timeline {
     const from = this.rows.scrollTop - OVERSCAN_PX;
     const to = this.rows.scrollTop + this.rows.clientHeight + OVERSCAN_PX;
     const next = new Map();
+    const tops = new Map();
     let top = 0;
     let before = null;
     for (const line of lines) {
+      for (const id of line.stands || [line.id]) tops.set(id, top);
       if (top + line.height >= from && top <= to) {
         const text = line.html();
         let entry = this.drawn.get(line.id);
@@ -178,6 +184,7 @@ export class Timeline {
     for (const [id, entry] of this.drawn) if (!next.has(id)) entry.element.remove();
     this.drawn = next;
     this.sheet.style.height = `${top}px`;
+    this.threads.draw(tops, top);
   }
 
   /** Rows from the top down: { id, height, html() }. */
@@ -196,7 +203,9 @@ export class Timeline {
         group = layer.group;
         if (group) {
           const shown = groups.get(group);
-          out.push({ id: `group ${group}`, height: ROW_HEIGHT, html: () => this.groupLine(shown) });
+          // The row of a folded group stands for its layers' own.
+          const stands = this.folded.has(group) ? editor.layers.filter((each) => each.group === group).map((each) => each.id) : [];
+          out.push({ id: `group ${group}`, height: ROW_HEIGHT, stands, html: () => this.groupLine(shown) });
         }
       }
       if (group && this.folded.has(group)) continue;
@@ -232,15 +241,15 @@ export class Timeline {
       : `<span class="fold"></span>`;
     const dots = keyed && !open ? this.keyDots(layer, start_s) : "";
     return `<div class="row-line ${chosen ? "chosen" : ""} ${layer.hidden ? "dimmed" : ""}" role="treeitem" aria-selected="${chosen}" data-layer="${layer.id}">
-      <div class="row-head ${layer.group ? "inside" : ""}">${fold}${icon(layer.kind, "kind-icon")}<span class="row-name" title="Double-click to rename">${html(layer.name)}</span>
+      <div class="row-head ${layer.group ? "inside" : ""}">${fold}${icon(layer.kind, "kind-icon")}<span class="row-name" title="Double-click to rename">${html(layer.name)}</span>${this.rideNote(layer)}
       <button class="toggle ${layer.hidden ? "on" : ""}" data-toggle="hidden" aria-pressed="${layer.hidden}" aria-label="Hide ${html(layer.name)}" title="Hide">${icon(layer.hidden ? "eye-off" : "eye")}</button>
       <button class="toggle ${layer.locked ? "on" : ""}" data-toggle="locked" aria-pressed="${layer.locked}" aria-label="Lock ${html(layer.name)}" title="Lock">${icon(layer.locked ? "lock" : "unlock")}</button></div>
-      <div class="row-track"><svg>${this.bar(start_s, end_s, layer.hidden ? "hidden-layer" : "", "layer", this.clipNote(layer))}${dots}</svg></div></div>`;
+      <div class="row-track"><svg>${this.bar(start_s, end_s, layer.hidden ? "hidden-layer" : "", "layer", this.clipNote(layer), this.slopes(layer, start_s, end_s))}${dots}</svg></div></div>`;
   }
 
-  /** What a clip's bar says of its speed and way. */
+  /** What the bar of a clip or placed scene says of its speed and way. */
   clipNote(layer) {
-    if (layer.kind !== "clip") return "";
+    if (!["clip", "scene"].includes(layer.kind)) return "";
     const value = (id, fallback) => layer.properties[id]?.value ?? fallback;
     if (value("time.curve", false)) return "time curve";
     if (value("time.frozen", false)) return "frozen";
@@ -254,7 +263,46 @@ export class Timeline {
     return parts.join(", ");
   }
 
-  bar(start, end, cls, what, said = "") {
+  /** What a layer rides on, as a small sign beside its name. */
+  rideNote(layer) {
+    const on = layer.rides && this.editor.layer(layer.rides);
+    return on ? `<span class="ride-note" title="Rides on ${html(on.name)}">${icon("ride")}</span>` : "";
+  }
+
+  /** Rising where a layer arrives, falling where it leaves. */
+  slopes(layer, start, end) {
+    const phases = this.phases.get(layer.id) || layer;
+    const top = BAR.top;
+    const low = BAR.top + BAR.height;
+    const [a, b] = [this.x(start), this.x(end)];
+    const shapes = [];
+    const grips = [];
+    const grip = (x, which, said) => `<circle class="slope-grip" data-bar="${which}" cx="${x.toFixed(1)}" cy="${top + 3}" r="6"><title>${said}: drag to change how long it takes</title></circle><circle class="slope-dot" cx="${x.toFixed(1)}" cy="${top + 3}" r="2.2"/>`;
+    if (phases.arrive_s > 0) {
+      const x = this.x(Math.min(end, start + phases.arrive_s));
+      shapes.push(`<path class="slope arrive" d="M${a.toFixed(1)} ${low}L${x.toFixed(1)} ${top}V${low}Z"/>`);
+      shapes.push(this.slopeName(layer, "arrive", a, x));
+      grips.push(grip(x, "arrive", "Arrives"));
+    }
+    if (phases.leave_s > 0) {
+      const x = this.x(Math.max(start, end - phases.leave_s));
+      shapes.push(`<path class="slope leave" d="M${x.toFixed(1)} ${top}L${b.toFixed(1)} ${low}H${x.toFixed(1)}Z"/>`);
+      shapes.push(this.slopeName(layer, "leave", x, b));
+      grips.push(grip(x, "leave", "Leaves"));
+    }
+    return { shapes: shapes.join(""), grips: grips.join("") };
+  }
+
+  /** The move of a phase, and how long it takes, where there is room to say so. */
+  slopeName(layer, phase, from, to) {
+    const names = layer.moves.filter((move) => move.phase === phase && move.on).map((move) => (this.editor.moves ? this.editor.moveName(move.kind) : ""));
+    const said = [...names, `${Math.round((phase === "arrive" ? layer.arrive_s : layer.leave_s) * 100) / 100} s`].join(" ");
+    if (to - from < said.length * 6 + 10) return "";
+    const x = phase === "arrive" ? to - 7 : from + 7;
+    return `<text class="slope-text" text-anchor="${phase === "arrive" ? "end" : "start"}" x="${x.toFixed(1)}" y="${BAR.top + 13}">${html(said)}</text>`;
+  }
+
+  bar(start, end, cls, what, said = "", over = { shapes: "", grips: "" }) {
     const a = this.x(start);
     const b = this.x(end);
     const width = Math.max(2, b - a);
@@ -263,7 +311,7 @@ export class Timeline {
     const box = (x, w, c, part) => `<rect class="${c}" x="${x.toFixed(1)}" y="${y}" width="${w.toFixed(1)}" height="${BAR.height}" rx="4.5" ${part ? `data-bar="${part}"` : ""}/>`;
     const holds = what === "layer" ? box(a, width, "bar-hold", "slide") + box(a, grip, "bar-end", "start") + box(b - grip, grip, "bar-end", "end") : box(a, width, "bar-hold", "slide");
     const label = said && width > 60 ? `<text class="bar-text" x="${(Math.max(a, 0) + 9).toFixed(1)}" y="${y + 12.5}">${html(said)}</text>` : "";
-    return box(a, width, `bar ${cls}`) + label + holds;
+    return box(a, width, `bar ${cls}`) + over.shapes + label + holds + over.grips;
   }
 
   /** On a closed layer its keys show as dots on the bar, one where several would meet. */

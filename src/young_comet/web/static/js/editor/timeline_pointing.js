@@ -1,6 +1,7 @@
 // What the pointer does in the timeline's rows: select, slide, trim, slip, order layers.
 import { nameInput, note } from "../common.js";
 import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
+import { endTying } from "./threads.js";
 import { speedText } from "./lanes.js";
 
 const CLICK_PX = 3;
@@ -158,6 +159,7 @@ export class TimelinePointing {
       note("This layer is locked.");
       return null;
     }
+    if (part === "arrive" || part === "leave") return this.slopeDrag(part, editor.layer(line.dataset.layer), click);
     const from = layers.map((layer) => ({ id: layer.id, start_s: layer.start_s, end_s: layer.end_s }));
     const points = this.snapTimes(new Set(layers.map((layer) => layer.id)), new Set());
     const slipping = part === "slide" && editor.slip;
@@ -172,6 +174,23 @@ export class TimelinePointing {
       timeline.spans = new Map(spans.map((span) => [span.layer, span]));
       timeline.draw();
       return [{ kind: "set-spans", scene: editor.sceneId, mode: part === "slide" ? "slide" : "trim", spans, ripple: editor.ripple }];
+    };
+    return { edits, click };
+  }
+
+  /** The slope of a bar: how long the layer takes to arrive or to leave. */
+  slopeDrag(part, layer, click) {
+    const { editor, timeline } = this;
+    const layers = editor.selectedLayers.filter((each) => !each.locked && each[`${part}_s`] > 0).map((each) => each.id);
+    const points = this.snapTimes(new Set([layer.id]), new Set());
+    const sign = part === "arrive" ? 1 : -1;
+    const from = part === "arrive" ? layer.start_s + layer.arrive_s : layer.end_s - layer.leave_s;
+    const edits = (by, free) => {
+      const moved = this.snapShift(by, [from], points, free);
+      const length = Math.max(0, Math.min(layer.end_s - layer.start_s, layer[`${part}_s`] + sign * moved));
+      for (const id of layers) timeline.phases.set(id, { ...editor.layer(id), [`${part}_s`]: length });
+      timeline.draw();
+      return [{ kind: "set-phases", scene: editor.sceneId, layers, [`${part}_s`]: Math.round(length * 1e6) / 1e6 }];
     };
     return { edits, click };
   }
@@ -304,6 +323,7 @@ export class TimelinePointing {
       this.editor.drafts = [];
       await this.editor.edit(drag.now[0]);
       this.timeline.spans.clear();
+      this.timeline.phases.clear();
     }
     this.timeline.draw();
   }
@@ -312,11 +332,13 @@ export class TimelinePointing {
     this.drag?.gone?.();
     this.drag = null;
     this.timeline.spans.clear();
+    this.timeline.phases.clear();
     this.editor.draft([]);
     this.timeline.draw();
   }
 
   giveUp() {
+    if (this.editor.tying) return endTying(this.editor);
     if (!this.drag) return false;
     this.cancel();
     return true;

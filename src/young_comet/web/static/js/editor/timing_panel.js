@@ -1,4 +1,5 @@
 // The Timing tab: chosen keys, their easing, repeats, stagger, marks and the working range.
+import { describe as describeTie, tieTo } from "./threads.js";
 import { Alpine, complain, note, sentence, timecode, trim } from "../common.js";
 import { api } from "../api.js";
 import { curvePath, describe, withNumbers } from "./easings.js";
@@ -301,7 +302,7 @@ export function registerTimingPanel(editor, player) {
     update() {
       if (!editor.scene) return;
       const { scene } = editor;
-      this.marks = scene.marks.map((mark) => ({ ...mark, time: timecode(editor.frameAt(mark.time_s), editor.rate), nameLabel: `Name of ${mark.name}`, goLabel: `Go to ${mark.name}` }));
+      this.marks = scene.marks.map((mark) => ({ ...mark, time: timecode(editor.frameAt(mark.time_s), editor.rate), nameLabel: `Name of ${mark.name}`, goLabel: `Go to ${mark.name}`, tieClass: mark.tie ? "tied" : "", tieTitle: mark.tie ? `Tied: ${describeTie(editor, mark.tie)}. Click to cut the tie` : `Tie ${mark.name} to...: then click a moment in the timeline` }));
       const [start, end] = scene.range_s || [0, scene.length_s];
       this.ranged = Boolean(scene.range_s);
       this.from = `${trim(start, 3)}s`;
@@ -326,6 +327,10 @@ export function registerTimingPanel(editor, player) {
         note(sentence(error.message), { bad: true });
         this.update();
       }
+    },
+    tie(mark) {
+      if (mark.tie) editor.edit({ kind: "cut-ties", scene: editor.sceneId, targets: [{ mark: mark.id }] });
+      else tieTo(editor, [{ mark: mark.id }]);
     },
     remove(mark) {
       editor.edit({ kind: "remove-marks", scene: editor.sceneId, marks: [mark.id] });

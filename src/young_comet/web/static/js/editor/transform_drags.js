@@ -11,7 +11,7 @@ export class TransformDrags {
   // Drags: each has `edits(at, event)` that gives the edits for where the pointer is
 
   movable() {
-    return this.editor.selectedLayers.filter((layer) => !layer.locked && this.editor.kinds[layer.kind].placed);
+    return this.editor.withoutRiders(this.editor.selectedLayers.filter((layer) => !layer.locked && this.editor.kinds[layer.kind].placed));
   }
 
   moveDrag(copying) {
@@ -39,7 +39,7 @@ export class TransformDrags {
       const targets = from.map(({ id, position }) => ({
         layer: copies ? copies[id] : id,
         property: "position",
-        value: plus(position, by).map(this.stage.scale > 1.5 ? round : whole),
+        value: plus(position, editor.shiftOf(id, by)).map(editor.view[id]?.carried || this.stage.scale > 1.5 ? round : whole),
       }));
       if (!targets.length) return [];
       const set = editor.set(targets);
@@ -58,11 +58,12 @@ export class TransformDrags {
     const scale = editor.value(layer, "scale").map((part) => part / 100);
     const pivot = editor.value(layer, "pivot");
     const position = editor.value(layer, "position");
+    const landing = view.pivot;
     const unscaled = unscale(view.matrix, scale);
     if (!unscaled) return { edits: () => [] };
     const edits = (at, event) => {
       const anchor = event.altKey ? pivot : opposite;
-      const fixed = event.altKey ? position : map(view.matrix, anchor);
+      const fixed = event.altKey ? landing : map(view.matrix, anchor);
       const away = solve(unscaled, minus(at, fixed));
       const reach = minus(hold, anchor);
       const next = [...scale];
@@ -82,8 +83,8 @@ export class TransformDrags {
       const targets = [{ layer: layer.id, property: "scale", value }];
       if (!event.altKey) {
         const offset = both(minus(anchor, pivot), exact, (x, s) => x * s);
-        const landed = minus(fixed, turn(unscaled, offset)).map(round);
-        targets.push({ layer: layer.id, property: "position", value: landed });
+        const by = editor.shiftOf(layer.id, minus(minus(fixed, turn(unscaled, offset)), landing));
+        targets.push({ layer: layer.id, property: "position", value: plus(position, by).map(round) });
       }
       return [editor.set(targets)];
     };
@@ -95,14 +96,14 @@ export class TransformDrags {
     const [, u, v] = HANDLES.find(([name]) => name === handle);
     const [l, t, r, b] = boxAround(layers.flatMap((layer) => editor.view[layer.id].corners));
     const hold = [u ? r : l, v ? b : t];
-    const from = layers.map((layer) => ({ id: layer.id, position: editor.value(layer, "position"), scale: editor.value(layer, "scale") }));
+    const from = editor.withoutRiders(layers).map((layer) => ({ id: layer.id, position: editor.value(layer, "position"), pivot: editor.view[layer.id].pivot, scale: editor.value(layer, "scale") }));
     const edits = (at, event) => {
       const anchor = event.altKey ? [(l + r) / 2, (t + b) / 2] : [u ? l : r, v ? t : b];
       const reach = minus(hold, anchor);
       const now = minus(at, anchor);
       const factor = (now[0] * reach[0] + now[1] * reach[1]) / (reach[0] ** 2 + reach[1] ** 2 || 1);
-      return [editor.set(from.flatMap(({ id, position, scale }) => [
-        { layer: id, property: "position", value: plus(anchor, minus(position, anchor).map((x) => x * factor)).map(round) },
+      return [editor.set(from.flatMap(({ id, position, pivot, scale }) => [
+        { layer: id, property: "position", value: plus(position, editor.shiftOf(id, minus(pivot, anchor).map((x) => x * (factor - 1)))).map(round) },
         { layer: id, property: "scale", value: scale.map((x) => round(x * factor)) },
       ]))];
     };
@@ -114,7 +115,7 @@ export class TransformDrags {
     const corners = layers.flatMap((layer) => editor.view[layer.id].corners);
     const [l, t, r, b] = boxAround(corners);
     const centre = layers.length === 1 ? editor.view[layers[0].id].pivot : [(l + r) / 2, (t + b) / 2];
-    const from = layers.map((layer) => ({ id: layer.id, position: editor.value(layer, "position"), rotation: editor.value(layer, "rotation") }));
+    const from = editor.withoutRiders(layers).map((layer) => ({ id: layer.id, position: editor.value(layer, "position"), pivot: editor.view[layer.id].pivot, rotation: editor.value(layer, "rotation") }));
     const angle = (point) => (Math.atan2(point[1] - centre[1], point[0] - centre[0]) * 180) / Math.PI;
     let last = angle(at);
     let total = 0;
@@ -125,11 +126,13 @@ export class TransformDrags {
       let by = total;
       if (event.shiftKey) by = layers.length === 1 ? Math.round((from[0].rotation + total) / 15) * 15 - from[0].rotation : Math.round(total / 15) * 15;
       const spin = [Math.cos((by * Math.PI) / 180), Math.sin((by * Math.PI) / 180)];
-      return [editor.set(from.flatMap(({ id, position, rotation }) => {
-        const away = minus(position, centre);
+      return [editor.set(from.flatMap(({ id, position, pivot, rotation }) => {
+        const away = minus(pivot, centre);
         const turned = plus(centre, [away[0] * spin[0] - away[1] * spin[1], away[0] * spin[1] + away[1] * spin[0]]);
-        const targets = [{ layer: id, property: "rotation", value: round(rotation + by) }];
-        if (layers.length > 1) targets.push({ layer: id, property: "position", value: turned.map(round) });
+        const [a, b, c, d] = editor.view[id].carried || [1, 0, 0, 1];
+        const way = a * d - b * c < 0 ? -1 : 1; // in a mirrored space turns go the other way
+        const targets = [{ layer: id, property: "rotation", value: round(rotation + by * way) }];
+        if (layers.length > 1) targets.push({ layer: id, property: "position", value: plus(position, editor.shiftOf(id, minus(turned, pivot))).map(round) });
         return targets;
       }))];
     };

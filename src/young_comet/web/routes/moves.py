@@ -1,0 +1,76 @@
+"""Moves: their moving thumbnails, and those of the artist's own that all projects share."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Body, Depends
+from fastapi.responses import Response
+from starlette.concurrency import run_in_threadpool
+
+from ...core.catalog import move_kind
+from ...core.export import encode_preview
+from ...core.model import SavedMove
+from ...core.render import move_sample
+from ...errors import NotFoundError
+from ..frames import RenderKit
+from ..services import Services, get_services
+
+router = APIRouter(prefix="/api", tags=["moves"])
+Served = Annotated[Services, Depends(get_services)]
+_SAMPLES: dict[str, bytes] = {}
+
+
+@router.get("/moves/{kind_id}/sample.jpg")
+async def sample(kind_id: str, services: Served) -> Response:
+    """Frames of a move side by side; drawn once a process."""
+    if kind_id not in _SAMPLES:
+        move_kind(kind_id)
+
+        def draw(kit: RenderKit) -> bytes:
+            return encode_preview(move_sample(kind_id, kit.library), 88)
+
+        _SAMPLES[kind_id] = await services.frames.run(draw)
+    return _picture(_SAMPLES[kind_id], "private, max-age=3600")
+
+
+@router.get("/projects/{project_id}/moves/{move_id}/sample.jpg")
+async def own_sample(project_id: str, move_id: str, services: Served) -> Response:
+    """Frames of one of the project's own moves side by side."""
+    saved = _find(services.workspace.state(project_id).project.saved_moves, move_id)
+
+    def draw(kit: RenderKit) -> bytes:
+        return encode_preview(move_sample(f"own:{move_id}", kit.library, saved), 88)
+
+    return _picture(await services.frames.run(draw), "no-cache")
+
+
+@router.get("/own-moves")
+async def own_moves(services: Served) -> dict[str, Any]:
+    """The moves that all projects share."""
+    moves = await run_in_threadpool(services.folder.own_moves.all)
+    return {"moves": [move.model_dump(mode="json") for move in moves]}
+
+
+@router.post("/projects/{project_id}/moves/{move_id}/share", status_code=204)
+async def share(project_id: str, move_id: str, services: Served) -> None:
+    """Keeps one of the project's own moves for all projects."""
+    saved = _find(services.workspace.state(project_id).project.saved_moves, move_id)
+    await run_in_threadpool(services.folder.own_moves.keep, saved)
+
+
+@router.post("/own-moves/remove", status_code=204)
+async def remove(move: Annotated[str, Body(embed=True)], services: Served) -> None:
+    """Takes a move away from those that all projects share; projects that wear it keep it."""
+    await run_in_threadpool(services.folder.own_moves.remove, move)
+
+
+def _find(moves: tuple[SavedMove, ...], move_id: str) -> SavedMove:
+    for move in moves:
+        if move.id == move_id:
+            return move
+    raise NotFoundError(f"there is no saved move {move_id!r}", field="move")
+
+
+def _picture(data: bytes, keep: str) -> Response:
+    return Response(data, media_type="image/jpeg", headers={"cache-control": keep})
