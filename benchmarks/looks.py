@@ -74,6 +74,7 @@ def bare_blur() -> np.ndarray:
     reach = blurs.reach_of(20)
     left, top = max(0, int(BOX[0]) - reach), max(0, int(BOX[1]) - reach)
     right, bottom = min(W, int(BOX[2]) + reach), min(H, int(BOX[3]) + reach)
+    right, bottom = right + (left - right) % 16, bottom + (top - bottom) % 16
     own = np.zeros((bottom - top, right - left, 4), np.uint8)
     small = info(right - left, bottom - top)
     canvas = skia.Surface.MakeRasterDirect(small, own, own.strides[0]).getCanvas()

@@ -4,6 +4,6 @@ import subprocess
 import sys
 from pathlib import Path
 
-for script in ("frames.py", "looks.py", "playing.py", "dragging.py", "many_keys.py"):
+for script in ("frames.py", "looks.py", "playing.py", "dragging.py", "many_keys.py", "linked.py"):
     print(f"\n== {script}", flush=True)
     subprocess.run([sys.executable, Path(__file__).parent / script], check=True)

@@ -12,7 +12,8 @@ from . import drawings, parts
 from .clouds_clip import passing_clouds
 from .kinetic_title import kinetic_title
 from .logo_reveal import logo_reveal
-from .lower_third import lower_third
+from .lower_third import lower_third, name_tag
+from .opener import opener
 
 DEMO_ID = "kite-week"
 NAME = "Gullwing Bay Kite Week"
@@ -64,5 +65,5 @@ def ensure_demo(folder: DataFolder) -> None:
     workspace.edit(DEMO_ID, AddAsset(asset=clouds))
     for easing_id, name, easing in EASINGS:
         workspace.edit(DEMO_ID, AddEasing(id=easing_id, name=name, easing=easing))
-    for edit in (*logo_reveal(), *lower_third(), *kinetic_title()):
+    for edit in (*logo_reveal(), *lower_third(), *kinetic_title(), *opener(), *name_tag()):
         workspace.edit(DEMO_ID, parse_edit(edit))

@@ -1,4 +1,5 @@
-"""The lower third: a kite maker's name and role over a gradient bar, in and out again."""
+"""The lower third: a kite maker's name and role over a gradient bar, in and out again. The tag is a
+scene of its own with slots, so that it can be placed anywhere with another name."""
 
 from __future__ import annotations
 
@@ -8,19 +9,45 @@ from .parts import key, layer, scene, stack
 from .sky import dusk_sky
 
 ID = "lower-third"
+TAG_ID = "name-tag"
 LENGTH_S = 6.0
 
 
 def lower_third() -> list[dict[str, Any]]:
     """The edits that build the scene."""
     end = LENGTH_S
-    layers = [*dusk_sky(end, glow=0.8), *_bar(), *_words()]
+    tag = layer("tag", "Name tag", "scene", 0, end, scene__id=TAG_ID)
     marks = (("in", "in", 0.24), ("name", "name", 0.84), ("out", "out", 5.0))
     return [
         scene(ID, "Lower third", end),
-        stack(ID, layers),
+        stack(ID, [*dusk_sky(end, glow=0.8), tag]),
         *({"kind": "add-mark", "scene": ID, "id": i, "name": n, "time_s": t} for i, n, t in marks),
     ]
+
+
+def name_tag() -> list[dict[str, Any]]:
+    """The edits that build the tag: its bar is as wide as the longer of the two texts asks."""
+    slots = (
+        {"id": "name", "name": "Name", "layer": "maker", "property": "text"},
+        {"id": "role", "name": "Role", "layer": "role", "property": "text"},
+        {"id": "accent", "name": "Accent", "ink": "amber"},
+    )
+    wide = 'max(of("Maker\'s name", "width"), of("Role", "width"))'
+    return [
+        scene(TAG_ID, "Name tag", LENGTH_S),
+        {"kind": "change-scene", "scene": TAG_ID, "transparent": True},
+        stack(TAG_ID, [*_bar(), *_words()]),
+        *({"kind": "add-slot", "scene": TAG_ID, **slot} for slot in slots),
+        _expression("bar", "shape.size", f"[keyed.x * ({wide} + 350), keyed.y]"),
+        _expression("bar", "position", 'keyed + [of("Bar", "width") / 2, 0]'),
+    ]
+
+
+def _expression(layer_id: str, property_id: str, text: str) -> dict[str, Any]:
+    return {
+        "kind": "set-expression", "scene": TAG_ID, "text": text,
+        "targets": [{"layer": layer_id, "property": property_id}],
+    }  # fmt: skip
 
 
 def _bar() -> list[dict[str, Any]]:
@@ -30,13 +57,10 @@ def _bar() -> list[dict[str, Any]]:
         layer(
             "bar", "Bar", "shape", on, off,
             shape__size=[
-                key(0, [0, 168], "easing:settle"), key(0.8, [860, 168]),
-                key(length - 0.6, [860, 168], "easing:leave"), key(length, [0, 168]),
+                key(0, [0, 168], "easing:settle"), key(0.8, [1, 168]),
+                key(length - 0.6, [1, 168], "easing:leave"), key(length, [0, 168]),
             ],
-            position=[
-                key(0, [150, 866], "easing:settle"), key(0.8, [580, 866]),
-                key(length - 0.6, [580, 866], "easing:leave"), key(length, [150, 866]),
-            ],
+            position=[150, 866],
             shape__corner_radius=18,
             fill__kind="linear",
             fill__start=[0, 50],
@@ -85,10 +109,11 @@ def _words() -> list[dict[str, Any]]:
             text__weight=700,
             text__size=74,
             text__align="left",
+            align__x="left",
             fill__colour="ink:sailcloth",
             position=[
-                key(0, [530, 838], "easing:settle"), key(0.9, [598, 838]),
-                key(4.06, [598, 838], "easing:leave"), key(4.48, [540, 838]),
+                key(0, [280, 838], "easing:settle"), key(0.9, [348, 838]),
+                key(4.06, [348, 838], "easing:leave"), key(4.48, [290, 838]),
             ],
             opacity=[
                 key(0, 0, "ease-out"), key(0.5, 100), key(4.16, 100, "ease-in"), key(4.48, 0),
@@ -102,10 +127,11 @@ def _words() -> list[dict[str, Any]]:
             text__size=36,
             text__tracking=[key(0, 160, "easing:settle"), key(1.1, 40)],
             text__align="left",
+            align__x="left",
             fill__colour="ink:amber",
             position=[
-                key(0, [590, 906], "easing:settle"), key(0.9, [600, 906]),
-                key(3.78, [600, 906], "easing:leave"), key(4.16, [556, 906]),
+                key(0, [340, 906], "easing:settle"), key(0.9, [350, 906]),
+                key(3.78, [350, 906], "easing:leave"), key(4.16, [306, 906]),
             ],
             opacity=[
                 key(0, 0, "ease-out"), key(0.5, 100), key(3.86, 100, "ease-in"), key(4.16, 0),
