@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..core.catalog import check_links, layer_kind, parts_of
-from ..core.geometry.affine import Box
+from ..core.geometry.affine import Box, Point
 from ..core.model import Layer, Project, Property, Scene
 from ..core.model.document import Id
 from ..core.render import SceneEvaluator
@@ -173,27 +173,67 @@ def _shift(
     time_s: float,
     context: EditContext,
 ) -> Scene:
-    """Positions moved at a time, by way of the operation that sets values and keys."""
+    """Layers moved by so many pixels of the frame at a time, by way of the operation that sets
+    values and keys. What rides on another of them is moved after that one, by what is left."""
     evaluator = SceneEvaluator(project, scene.id)
-    targets = []
+    goals = {}
     for layer_id, (dx, dy) in shifts.items():
-        layer: Layer = find_layer(scene, layer_id)
+        x, y = _place(evaluator, find_layer(scene, layer_id), time_s)
+        goals[layer_id] = (x + dx, y + dy)
+    waiting = list(shifts)
+    while waiting:
+        later = [la for la in waiting if _follows(evaluator, find_layer(scene, la), waiting)]
+        targets = []
+        for layer_id in waiting:
+            layer = find_layer(scene, layer_id)
+            if layer_id in later:
+                continue
+            by = _way(evaluator, layer, goals[layer_id], time_s)
+            if by is not None and abs(by[0]) + abs(by[1]) > 1e-9:
+                x, y = evaluator.values(layer, time_s).keyed("position")
+                to = (x + by[0], y + by[1])
+                targets.append(ValueTarget(layer=layer_id, property="position", value=to))
+        if targets:
+            edit = SetValues(scene=scene.id, targets=targets, time_s=time_s)
+            scene = edit.change(project, scene, context)
+            evaluator = SceneEvaluator(_with(project, scene), scene.id)
+        if len(later) == len(waiting):
+            break
+        waiting = later
+    return scene
+
+
+def _with(project: Project, scene: Scene) -> Project:
+    """The project with a changed scene."""
+    return with_scene(project, scene.id, lambda _: scene)
+
+
+def _follows(evaluator: SceneEvaluator, layer: Layer, others: list[str]) -> bool:
+    """Whether a layer goes along when one of the others is moved: it rides on it, or is aligned
+    to it."""
+    if any(on.id in others for on in evaluator.places.chain(layer)):
+        return True
+    aligned = layer.properties.get("align.layer")
+    return aligned is not None and aligned.value != layer.id and aligned.value in others
+
+
+def _place(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> Point:
+    """Where a layer's pivot lies in the frame."""
+    values = evaluator.values(layer, time_s)
+    return (evaluator.places.lens(values) or evaluator.matrix(values))(values("pivot"))
+
+
+def _way(evaluator: SceneEvaluator, layer: Layer, goal: Point, time_s: float) -> Point | None:
+    """What to add to a layer's position for its pivot to come to a place in the frame; None where
+    what it rides on has no size."""
+    at = _place(evaluator, layer, time_s)
+    if layer.rides is not None:
         values = evaluator.values(layer, time_s)
-        x, y = values.keyed("position")
-        if layer.rides is not None and (dx or dy):
-            at = (evaluator.places.lens(values) or evaluator.matrix(values))(values("pivot"))
-            try:
-                a = evaluator.places.inward(values, at)
-                b = evaluator.places.inward(values, (at[0] + dx, at[1] + dy))
-            except ValueError:
-                continue  # what it rides on has no size now
-            dx, dy = b[0] - a[0], b[1] - a[1]
-        if abs(dx) + abs(dy) > 1e-9:
-            targets.append(ValueTarget(layer=layer_id, property="position", value=(x + dx, y + dy)))
-    if not targets:
-        return scene
-    edit = SetValues(scene=scene.id, targets=targets, time_s=time_s)
-    return edit.change(project, scene, context)
+        try:
+            at, goal = (evaluator.places.inward(values, point) for point in (at, goal))
+        except ValueError:
+            return None
+    return (goal[0] - at[0], goal[1] - at[1])
 
 
 class KeepAligned(SceneEdit):
@@ -224,8 +264,8 @@ class KeepAligned(SceneEdit):
                     properties[name] = Property(value=value)
             changed = with_properties(changed, layer, properties)
         check_links(changed)  # circles would have no place
-        before = context.evaluator(with_scene(project, scene.id, lambda _: scene), scene.id)
-        after = context.evaluator(with_scene(project, scene.id, lambda _: changed), scene.id)
+        before = context.evaluator(_with(project, scene), scene.id)
+        after = context.evaluator(_with(project, changed), scene.id)
         for layer_id in self.layers:
             old, new = find_layer(scene, layer_id), find_layer(changed, layer_id)
             a = before.places.own(before.values(old, self.time_s))
