@@ -12,6 +12,7 @@ from .check import (
 from .common import MASK, PART_SPECS
 from .kinds import LAYER_KINDS, MOVABLE, LayerKind, layer_kind
 from .links import (
+    MAX_NESTED,
     check_links,
     check_nesting,
     covers_frame,
@@ -36,6 +37,7 @@ from .properties import (
 __all__ = [
     "LAYER_KINDS",
     "MASK",
+    "MAX_NESTED",
     "MOVABLE",
     "PART_SPECS",
     "LayerKind",

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from ...errors import DocumentError, NotFoundError
-from ..catalog import layer_kind
+from ..catalog import MAX_NESTED, layer_kind
 from ..expressions import ExpressionError
 from ..geometry.affine import Affine, Box
 from ..model import Asset, Layer, Project, Track
@@ -19,7 +19,7 @@ from .draw import content_box
 from .library import MediaLibrary, NoAssets
 from .looks import effects_of, masks_of, shutter_of, slices_of
 from .moving import pose_of, text_units
-from .nested import MAX_DEPTH, scene_content, see_through, with_slots
+from .nested import scene_content, see_through, with_slots
 from .own_moves import OwnMove
 from .places import Places
 from .resolved import (
@@ -135,7 +135,7 @@ class SceneEvaluator:
     def inside(self, layer: Layer, scene_id: str) -> SceneEvaluator | None:
         """The evaluator of the scene that a layer shows, its slots filled; None where there is no
         such scene, or it would lie within itself."""
-        if scene_id in self._outer or len(self._outer) >= MAX_DEPTH:
+        if scene_id in self._outer or len(self._outer) >= MAX_NESTED:
             return None
         scene = next((s for s in self.project.scenes if s.id == scene_id), None)
         if scene is None:

@@ -60,6 +60,13 @@ class _Worn:
 
 def worn(evaluator: SceneEvaluator, v: LayerValues) -> list[_Worn]:
     """The moves of a layer that are in effect at its moment."""
+    key = ("worn", v.layer.id, v.local_s, v.nth)
+    if key not in evaluator.memo:
+        evaluator.memo[key] = _worn(evaluator, v.bare())
+    return evaluator.memo[key]  # type: ignore[no-any-return]
+
+
+def _worn(evaluator: SceneEvaluator, v: LayerValues) -> list[_Worn]:
     layer = v.layer
     length = layer.end_s - layer.start_s
     found = []

@@ -18,9 +18,6 @@ from .values import LayerValues
 if TYPE_CHECKING:
     from .evaluate import SceneEvaluator
 
-# Scenes within each other, counted from the outermost.
-MAX_DEPTH = 16
-
 
 def inner_second(v: LayerValues, scene: Scene) -> float | None:
     """The second of the inner scene that a layer shows; None where it shows nothing."""

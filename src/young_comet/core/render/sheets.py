@@ -1,4 +1,4 @@
-"""One layer's picture with its looks: content, slices, masks, effects, place, motion blur.
+"""One layer's picture with its looks: content, slices, masks, effects, place.
 
 A *sheet* is the layer upright, in working pixels: axes along its own, so that effects need not
 know how it is turned. Where its place neither turns nor skews it, working pixels are the
@@ -21,7 +21,7 @@ from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, skia_matrix
 from ..geometry.projective import Projective
 from ..pixels import coverage as covers
-from ..pixels.blend import Mean, blend, fade, luminance, scale_by, scaled
+from ..pixels.blend import blend, fade, luminance, scale_by, scaled
 from ..pixels.blur import directional
 from ..pixels.cache import SizedCache
 from ..pixels.raster import Raster, empty
@@ -40,6 +40,7 @@ from .resolved import (
     Slices,
     TreatmentContent,
 )
+from .shutter import in_motion
 
 # A sheet that is turned keeps all of its content if that is no more than so many frames.
 _WHOLE_FRAMES = 3.0
@@ -62,17 +63,17 @@ class LayerPictures:
     ) -> None:
         self.library, self._cache = library, cache
         self.view, self.region, self.frame, self.fps = view, region, frame, fps
-        self._unit = view.mean_scale
+        self.unit = view.mean_scale
         self._key = repr((view, region, frame)).encode()
         # First and last state of the pieces that are being smeared.
-        self._open: tuple[Slices, Slices] | None = None
+        self.open_pieces: tuple[Slices, Slices] | None = None
 
     def bounds(self, layer: ResolvedLayer) -> Region:
         """Output pixels that a plain layer may touch."""
         if isinstance(layer.content, BackdropContent | TreatmentContent):
             return self.region
         matrix = self.view @ layer.matrix
-        box = painted_box(layer.content, self.library, matrix.max_scale / self._unit)
+        box = painted_box(layer.content, self.library, matrix.max_scale / self.unit)
         left, top, right, bottom = matrix.box(box)
         if not all(map(math.isfinite, (left, top, right, bottom))):
             return self.region
@@ -84,9 +85,9 @@ class LayerPictures:
         found = self._cache.get(key)
         if found is None:
             if layer.shutter:
-                found = self._in_motion(layer)
+                found = in_motion(self, layer)
             else:
-                found = self._still(layer, self.region)
+                found = self.still(layer, self.region)
             for matte in layer.mattes:
                 found = self.through(found, matte)
             self._cache.put(key, found, found.pixels.nbytes + 500)
@@ -116,16 +117,16 @@ class LayerPictures:
 
     # One moment
 
-    def _still(self, layer: ResolvedLayer, region: Region) -> Raster:
+    def still(self, layer: ResolvedLayer, region: Region) -> Raster:
         matrix = self.view @ layer.matrix
         treated = layer.masks or layer.effects or layer.slices
         if layer.lens is None and not treated:
             return self._drawn(layer, matrix, region)
         if layer.lens is None and _upright(matrix):
             return cut(self._sheet(layer, matrix, region), region)
-        return self._placed(layer, self._sheet_scale(layer), region)
+        return self.placed(layer, self.sheet_scale(layer), region)
 
-    def _placed(self, layer: ResolvedLayer, scale: float, region: Region) -> Raster:
+    def placed(self, layer: ResolvedLayer, scale: float, region: Region) -> Raster:
         """A sheet of a scale, warped to where the layer is."""
         if scale <= 0:
             return Raster(empty(0, 0), region[0], region[1])
@@ -156,11 +157,11 @@ class LayerPictures:
         outer = replace_region(self, region).bounds(layer)
         pixels = empty(max(0, outer[2] - outer[0]), max(0, outer[3] - outer[1]))
         if pixels.size:
-            painter = ContentPainter(pixels, self.library, self._unit, outer[0], outer[1])
+            painter = ContentPainter(pixels, self.library, self.unit, outer[0], outer[1])
             painter.draw(layer.content, matrix)
         return Raster(pixels, outer[0], outer[1])
 
-    def _sheet_scale(self, layer: ResolvedLayer) -> float:
+    def sheet_scale(self, layer: ResolvedLayer) -> float:
         """Working pixels to one of the layer: the next of a fixed series of scales that is fine
         enough, so that sheets can be kept while the layer turns and grows."""
         box = content_box(layer.content, self.library)
@@ -192,7 +193,7 @@ class LayerPictures:
     ) -> Region:
         """What of the sheet is needed: all of it where that is not much, so that it can be kept
         while the layer turns; else what is seen."""
-        painted = painted_box(layer.content, self.library, working.a / self._unit)
+        painted = painted_box(layer.content, self.library, working.a / self.unit)
         kinds = [EFFECTS.members[e.kind] for e in layer.effects]
         whole = outset(working.box(painted), 2)
         work = self.work(layer, working, whole)
@@ -216,7 +217,7 @@ class LayerPictures:
     # The sheet
 
     def _sheet(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
-        parts = repr((working, area, self._unit, self.fps, self._open)).encode()
+        parts = repr((working, area, self.unit, self.fps, self.open_pieces)).encode()
         inputs = b"".join(o.signature for e in layer.effects for _, o in e.inputs)
         place = repr((layer.matrix, layer.lens)).encode() if inputs else b""
         key = hashlib.blake2b(layer.sheet_signature + parts + inputs + place).digest()
@@ -253,7 +254,7 @@ class LayerPictures:
     ) -> Region:
         if reach != EVERYWHERE and reach < 20000:
             return grown(area, reach)
-        box = painted_box(layer.content, self.library, working.a / self._unit)
+        box = painted_box(layer.content, self.library, working.a / self.unit)
         whole = join(outset(working.box(box), 4), area)
         # Whatever is enlarged far beyond the frame counts only so far.
         limit = grown(area, 2 * max(area[2] - area[0], area[3] - area[1]))
@@ -307,7 +308,7 @@ class LayerPictures:
             (working.e, working.f),
             area,
             content_box(layer.content, self.library),
-            painted_box(layer.content, self.library, working.a / self._unit),
+            painted_box(layer.content, self.library, working.a / self.unit),
             frame,
             fps=self.fps,
             table=self.library.table,
@@ -332,7 +333,7 @@ class LayerPictures:
         """The layer's content, cut, with some pixels of room about it."""
         if isinstance(layer.content, TreatmentContent):
             return Raster(empty(0, 0), area[0], area[1])
-        painted = painted_box(layer.content, self.library, working.a / self._unit)
+        painted = painted_box(layer.content, self.library, working.a / self.unit)
         whole = outset(working.box(painted), 1)
         if isinstance(layer.content, BackdropContent):
             whole = area
@@ -350,7 +351,7 @@ class LayerPictures:
         pixels = empty(region[2] - region[0], region[3] - region[1])
         if pixels.size:
             # Strokes of a fixed width are as wide as the scene has them once it is warped.
-            painter = ContentPainter(pixels, self.library, self._unit, region[0], region[1])
+            painter = ContentPainter(pixels, self.library, self.unit, region[0], region[1])
             painter.draw(layer.content, working)
         return Raster(pixels, region[0], region[1])
 
@@ -368,7 +369,7 @@ class LayerPictures:
             return Raster(result, area[0], area[1])
         matrix = skia_matrix(working)
         states = piece_states(slices, box)
-        opened = self._open or (slices, slices)
+        opened = self.open_pieces or (slices, slices)
         ways = [
             (a.matrix(a.piece.middle), b.matrix(b.piece.middle))
             for a, b in zip(*(piece_states(s, box) for s in opened), strict=True)
@@ -431,85 +432,6 @@ class LayerPictures:
         coverage = mask_coverage(layer, working, region_of(raster))
         return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)
 
-    # Motion blur
-
-    def _in_motion(self, layer: ResolvedLayer) -> Raster:
-        """The mean of a moving layer's states, each smeared over the step to the next."""
-        states = layer.shutter
-        first = states[0]
-        alike = all(s.sheet_signature == first.sheet_signature for s in states)
-        flat = all(s.lens is None and _linear(s) == _linear(first) for s in states)
-        if flat and (alike or _only_pieces(states)):
-            straight = self._shifted(states)
-            if straight is not None:
-                return straight
-        # A sheet that stays as it is is made once, at the scale of the nearest state.
-        scale = max(self._sheet_scale(s) for s in states) if alike else 0.0
-        rasters = [self._smeared(states, index, scale) for index in range(len(states))]
-        region: Region = (0, 0, 0, 0)
-        for raster in rasters:
-            region = join(region, region_of(raster)) if raster.pixels.size else region
-        width, height = region[2] - region[0], region[3] - region[1]
-        if width <= 0 or height <= 0:
-            return Raster(empty(0, 0), self.region[0], self.region[1])
-        mean = Mean(width, height)
-        for raster in rasters:
-            if raster.pixels.size:
-                mean.add(raster.pixels, raster.left - region[0], raster.top - region[1])
-        return Raster(mean.result(len(states)), region[0], region[1])
-
-    def _smeared(self, states: tuple[ResolvedLayer, ...], index: int, scale: float) -> Raster:
-        state = states[index]
-        before, after = states[max(0, index - 1)], states[min(len(states) - 1, index + 1)]
-        steps = max(1, min(len(states) - 1, index + 1) - max(0, index - 1))
-        dx = (after.matrix.e - before.matrix.e) * self._unit / steps
-        dy = (after.matrix.f - before.matrix.f) * self._unit / steps
-        length = math.hypot(dx, dy)
-        region = self.region if length < 1.5 else grown(self.region, length / 2 + 1)
-        raster = self._placed(state, scale, region) if scale else self._still(state, region)
-        if length < 1.5:
-            return raster
-        return self._line(raster, length, math.degrees(math.atan2(dy, dx)))
-
-    def _line(self, raster: Raster, length: float, angle: float) -> Raster:
-        if raster.pixels.size == 0:
-            return raster
-        around = grown(region_of(raster), length / 2 + 1)
-        pixels = directional(laid_in(raster, around), length, angle)
-        return cut(Raster(pixels, around[0], around[1]), self.region)
-
-    def _shifted(self, states: tuple[ResolvedLayer, ...]) -> Raster | None:
-        """A layer that only shifts along a nearly straight way at a nearly even speed: one
-        picture, smeared. None where the way bends. Pieces on their way are smeared one by one."""
-        points = np.array([(s.matrix.e, s.matrix.f) for s in states]) * self._unit
-        step = (points[-1] - points[0]) / max(1, len(points) - 1)
-        even = points[0] + step * np.arange(len(points))[:, None]
-        if float(np.abs(points - even).max()) > 0.75:
-            return None
-        whole = step * len(points)  # the states stand in the middles of their steps
-        length = float(np.hypot(*whole))
-        middle = (points[0] + points[-1]) / 2 / self._unit
-        state = states[len(states) // 2]
-        m = state.matrix
-        at = Affine(m.a, m.b, m.c, m.d, float(middle[0]), float(middle[1]))
-        state = replace(state, matrix=at)
-        if states[0].slices != states[-1].slices and states[0].slices and states[-1].slices:
-            self._open = (states[0].slices, states[-1].slices)
-        try:
-            if length < 0.5:
-                return self._still(state, self.region)
-            raster = self._still(state, grown(self.region, length / 2 + 1))
-        finally:
-            self._open = None
-        return self._line(raster, length, math.degrees(math.atan2(whole[1], whole[0])))
-
-
-def _only_pieces(states: tuple[ResolvedLayer, ...]) -> bool:
-    """Whether states differ in nothing but their place and how far their pieces are."""
-    first = replace(states[0], slices=None).sheet_signature
-    cut_all = all(s.slices is not None for s in states)
-    return cut_all and all(replace(s, slices=None).sheet_signature == first for s in states)
-
 
 def replace_region(pictures: LayerPictures, region: Region) -> LayerPictures:
     """The same pictures over another region."""
@@ -522,10 +444,6 @@ def replace_region(pictures: LayerPictures, region: Region) -> LayerPictures:
 
 def _upright(m: Affine) -> bool:
     return abs(m.b) < 1e-9 and abs(m.c) < 1e-9 and m.a > 0 and abs(m.a - m.d) < 1e-9 * m.a
-
-
-def _linear(layer: ResolvedLayer) -> tuple[float, ...]:
-    return tuple(round(v, 9) for v in layer.matrix.as_tuple()[:4])
 
 
 def _slice_reach(layer: ResolvedLayer, scale: float, box: Box) -> float:
