@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import random
 
@@ -309,7 +310,7 @@ def test_riders_distributed_with_what_they_ride_on_have_equal_gaps():
     base = project(*RIDERS, sun)
     done = apply_edit(base, parse_edit(edit), CONTEXT).project
     before, after = (sorted(boxes(d, "kite", "bow", "tail", "sun")) for d in (base, done))
-    gaps = [b[0] - a[2] for a, b in zip(after, after[1:], strict=False)]
+    gaps = [b[0] - a[2] for a, b in itertools.pairwise(after)]
     assert gaps == pytest.approx([gaps[0]] * 3, abs=1e-6)
     assert (after[0][0], after[-1][2]) == pytest.approx((before[0][0], before[-1][2]))
 
