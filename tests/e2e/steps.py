@@ -4,6 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
+# A kite that turns, a bow, a name.
+LINKED_LAYERS = [
+    {"id": "sky", "name": "Sky", "kind": "backdrop", "start_s": 0, "end_s": 4, "properties": {}},
+    {"id": "kite", "name": "Kite", "kind": "shape", "start_s": 0, "end_s": 4, "arrive_s": 1.0,
+     "properties": {"shape.size": {"value": [300, 200]}, "position": {"value": [400, 360]},
+                    "rotation": {"keys": [{"id": "a", "time_s": 0, "value": 0}, {"id": "b", "time_s": 2, "value": 90}]}}},
+    {"id": "bow", "name": "Bow", "kind": "shape", "start_s": 0, "end_s": 4,
+     "properties": {"shape.size": {"value": [120, 80]}, "position": {"value": [800, 360]}}},
+    {"id": "name", "name": "Name", "kind": "text", "start_s": 1, "end_s": 4,
+     "properties": {"text": {"value": "Gullwing"}, "position": {"value": [640, 120]}}},
+]  # fmt: skip
+
 
 def new_project(page, server, name: str) -> None:
     page.goto(server.url)
@@ -127,3 +139,21 @@ def keys_of(page, name: str, property_id: str) -> list[dict[str, Any]]:
 def value_of(page, name: str, property_id: str) -> Any:
     layer = next(la for la in layers(page) if la["name"] == name)
     return layer["properties"][property_id]["value"]
+
+
+def choose(page, *ids: str) -> None:
+    page.evaluate(f"youngComet.editor.select({list(ids)!r})")
+    settle(page)
+
+
+def tab(page, name: str) -> None:
+    page.get_by_role("tab", name=name).click()
+
+
+def layer(page, id: str) -> dict[str, Any]:
+    return page.evaluate(f"youngComet.editor.layer({id!r})")
+
+
+def pivot(page, id: str) -> list[float]:
+    """Where a layer's pivot is seen, scene px."""
+    return page.evaluate(f"youngComet.editor.view[{id!r}].pivot")

@@ -4,44 +4,29 @@ scenes, moves."""
 from __future__ import annotations
 
 import pytest
-from tests.e2e.steps import at, document, drag_element, drag_on_stage, go_to, open_desk, settle
+from tests.e2e.steps import (
+    LINKED_LAYERS,
+    at,
+    choose,
+    document,
+    drag_element,
+    drag_on_stage,
+    go_to,
+    layer,
+    open_desk,
+    pivot,
+    settle,
+    tab,
+)
 
 pytestmark = pytest.mark.xdist_group("browser-2")
-
-LAYERS = [
-    {"id": "sky", "name": "Sky", "kind": "backdrop", "start_s": 0, "end_s": 4, "properties": {}},
-    {"id": "kite", "name": "Kite", "kind": "shape", "start_s": 0, "end_s": 4, "arrive_s": 1.0,
-     "properties": {"shape.size": {"value": [300, 200]}, "position": {"value": [400, 360]},
-                    "rotation": {"keys": [{"id": "a", "time_s": 0, "value": 0}, {"id": "b", "time_s": 2, "value": 90}]}}},
-    {"id": "bow", "name": "Bow", "kind": "shape", "start_s": 0, "end_s": 4,
-     "properties": {"shape.size": {"value": [120, 80]}, "position": {"value": [800, 360]}}},
-    {"id": "name", "name": "Name", "kind": "text", "start_s": 1, "end_s": 4,
-     "properties": {"text": {"value": "Gullwing"}, "position": {"value": [640, 120]}}},
-]  # fmt: skip
 
 
 @pytest.fixture
 def desk(page, server):
     """A scene with a kite that turns, a bow, a name."""
-    open_desk(page, server, "Links", LAYERS, 4.0)
+    open_desk(page, server, "Links", LINKED_LAYERS, 4.0)
     return page
-
-
-def choose(page, *ids):
-    page.evaluate(f"youngComet.editor.select({list(ids)!r})")
-    settle(page)
-
-
-def tab(page, name):
-    page.get_by_role("tab", name=name).click()
-
-
-def layer(page, id):
-    return page.evaluate(f"youngComet.editor.layer({id!r})")
-
-
-def pivot(page, id):
-    return page.evaluate(f"youngComet.editor.view[{id!r}].pivot")
 
 
 def click_stage_at(page, x, y):

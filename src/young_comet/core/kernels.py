@@ -5,10 +5,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from .effects.generate import radiated
 from .effects.key import colour_distances
 from .effects.running import run_down
 from .pixels import blend, noise, tone
 from .pixels.blur import directional
+from .pixels.modes import LOOPS
+from .pixels.raster import Raster
 from .pixels.yuv import to_i420
 
 
@@ -17,16 +20,19 @@ def load_kernels() -> None:
     pixels = np.full((4, 4, 4), 128, np.uint8)
     row = pixels.copy()[1:3]  # as contiguous as what is cut out of a picture
     coverage = np.full((4, 4), 128, np.uint8)
-    table = np.arange(256, dtype=np.uint8)
+    tables = np.stack([np.arange(256, dtype=np.uint8)] * 3)
     for part in (pixels.copy(), row):
         cover = np.ascontiguousarray(coverage[: part.shape[0]])
         blend.scale_by(part, cover)
         blend.fade(part, 0.5)
-        blend.multiply_by(part, blend.darkening(cover))
-        blend.hold_within(part)
+        assert tone.TonedRaster(Raster(part), tables=tables, dark=cover, owned=True).pixels is part
         blend.keep_alpha(part, part.copy())
         blend.blend_towards(part, part.copy(), cover)
         blend.cover(cover, part, 0.5)
+        blend.lay_through(part, part.copy(), cover, 0.5)
+        for mode in LOOPS:
+            blend.blend(part, part.copy(), mode, 0.5)
+        blend.lay_ink(part, cover, (1.0, 0.5, 0.2, 1.0), 0.5, cover)
         noise.add_grain(part, 0, 0, 0, 1, 3.0, True)
         blend.luminance(part)
     blend.tinted(coverage, (1.0, 0.5, 0.2, 1.0))
@@ -39,7 +45,7 @@ def load_kernels() -> None:
     noise.grain(0, 0, 4, 4, 0, 1)
     noise.dithered(np.zeros((4, 4, 4), np.float32), 0, 0)
     noise.random_numbers(4, 1, 0)
-    tone.with_tables(pixels, table, table, table)
+    radiated(np.zeros((2, 2), np.uint16), np.zeros((2, 2), np.uint16), np.zeros(4, np.uint32))
     tone.with_matrix(pixels, np.eye(4, 5))
     tone.by_luma(pixels, np.zeros((256, 4), np.uint8))
     tone.through_cube(pixels, np.zeros((2, 2, 2, 3), np.float32))

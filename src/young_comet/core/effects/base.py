@@ -19,6 +19,7 @@ import numpy as np
 from ..geometry.affine import Box, Point
 from ..geometry.outline import Outline
 from ..model.specs import Kind, PropertySpec
+from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 
 Params = Mapping[str, Any]
@@ -40,7 +41,7 @@ class Work:
     on nothing else. Times are seconds from the layer's start; ``length_s`` is its length, ``fps``
     the scene's frame rate. ``fresh`` is true for the first effect, when nothing lies beyond
     ``painted``; ``owned`` where a raster belongs to this chain of effects alone, so that an effect
-    may change it in place.
+    may change it in place. ``source`` names the raster an effect is given, where it has a name.
     """
 
     scale: float
@@ -57,6 +58,7 @@ class Work:
     length_s: float = 0.0
     fresh: bool = False
     owned: bool = False
+    source: bytes = b""
     keep: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = lambda key, make: (
         make()
     )
@@ -82,6 +84,10 @@ class Work:
         """The content's working pixels."""
         return self.region(self.box)
 
+    def kept(self, key: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray:
+        """What was made of the raster given under a key before, or is made now."""
+        return self.keep((self.source, *key), make) if self.source else make()
+
     def needing(self, area: Region) -> Work:
         return replace(self, area=area)
 
@@ -99,6 +105,8 @@ class EffectKind:
     no limit). ``timed`` effects change by themselves: they are given the time. ``fills`` ones
     draw where the layer has nothing. ``grid`` ones are bound to the pixels of the output, so a
     smaller preview cannot look the same. ``inputs`` names parameters that are other layers.
+    ``roomy`` ones spread what they are given: as the first they are given a raster with as much
+    room about the content as they reach.
     """
 
     id: str
@@ -111,6 +119,7 @@ class EffectKind:
     timed: bool = False
     fills: bool = False
     grid: bool = False
+    roomy: bool = False
 
     @cached_property
     def inputs(self) -> tuple[str, ...]:
@@ -159,6 +168,9 @@ def cut(raster: Raster, region: Region) -> Raster:
         return raster
     rows = slice(top - raster.top, bottom - raster.top)
     columns = slice(left - raster.left, right - raster.left)
+    if isinstance(raster, InkRaster):
+        alpha = np.ascontiguousarray(raster.alpha[rows, columns])
+        return InkRaster(alpha, raster.colour, left, top)
     return Raster(np.ascontiguousarray(raster.pixels[rows, columns]), left, top)
 
 
@@ -175,6 +187,12 @@ def laid_in(raster: Raster, region: Region) -> np.ndarray:
         y, x = part.top - region[1], part.left - region[0]
         result[y : y + part.height, x : x + part.width] = part.pixels
     return result
+
+
+def pixels_in(raster: Raster, region: Region) -> np.ndarray:
+    """The pixels of exactly that region, transparent beyond the raster: the raster's own where it
+    is that region, else new ones."""
+    return raster.pixels if region_of(raster) == region else laid_in(raster, region)
 
 
 def region_of(raster: Raster) -> Region:

@@ -180,6 +180,7 @@ BLURS = (
         (pair("size", "Size", (8.0, 8.0), "px", 0, 1000, linked=True), _EDGES),
         _gaussian,
         lambda p, work: blurs.reach_of(work.px(max(p["size"]))),
+        roomy=True,
     ),
     EffectKind(
         "directional-blur", "Directional blur", "blur", "Smears along a line.",

@@ -12,9 +12,7 @@ from ..pixels.blend import (
     BLEND_MODES,
     blend,
     blend_towards,
-    darkening,
     lay_tinted,
-    multiply_by,
     scale_by,
     tinted,
 )
@@ -49,9 +47,9 @@ def _same_place(raster: Raster, pixels: np.ndarray) -> Raster:
 def _looked_up(
     raster: Raster, work: Work, red: np.ndarray, green: np.ndarray, blue: np.ndarray
 ) -> Raster:
-    """Each channel through its table, over the raster's own pixels where that may be."""
-    into = raster.pixels if work.owned else None
-    return _same_place(raster, tone.with_tables(raster.pixels, red, green, blue, into))
+    """Each channel through its table: of several such steps the pixels are looked up once."""
+    tables = tone.channel_tables(red, green, blue)
+    return tone.TonedRaster(raster, tables=tables, owned=work.owned)
 
 
 def _levels(raster: Raster, p: Params, work: Work) -> Raster:
@@ -242,15 +240,11 @@ def _vignette(raster: Raster, p: Params, work: Work) -> Raster:
     region = region_of(raster)
     names = ("amount", "size", "softness", "roundness", "centre")
     key = ("vignette", region, work.origin, work.scale, work.box, *(p[n] for n in names))
-    pixels = own_pixels(raster, work)
+    strength = work.keep(key, lambda: _vignette_strength(region, p, work))
     if p["colour"][:3] == (0.0, 0.0, 0.0) and p["colour"][3] == 1.0:
         # Black needs no alpha of its own: the colours are scaled down.
-        factors = work.keep(
-            (*key, "factors"), lambda: darkening(_vignette_strength(region, p, work))
-        )
-        multiply_by(pixels, factors)
-        return _same_place(raster, pixels)
-    strength = work.keep(key, lambda: _vignette_strength(region, p, work))
+        return tone.TonedRaster(raster, dark=strength, owned=work.owned)
+    pixels = own_pixels(raster, work)
     alpha = np.ascontiguousarray(pixels[:, :, 3])
     lay_tinted(pixels, strength, p["colour"])
     scale_by_ratio(pixels, alpha)

@@ -6,12 +6,14 @@ import math
 from functools import lru_cache
 
 import cv2
+import numba
 import numpy as np
 
 from ..model.specs import Kind, PropertySpec
 from ..pixels import noise
-from ..pixels.blend import looked_up, tinted
+from ..pixels.blend import looked_up
 from ..pixels.colour import Rgba, mix
+from ..pixels.ink import InkRaster
 from ..pixels.warp import places
 from .base import (
     SEED,
@@ -23,6 +25,7 @@ from .base import (
     choice,
     colour,
     flow,
+    meet,
     number,
     pair,
     percent,
@@ -57,16 +60,23 @@ def _clouds(p: Params, work: Work, region: Region) -> np.ndarray:
     return between(field * np.float32(0.5 * contrast) + np.float32(level), p["dark"], p["light"])
 
 
-def _rays(p: Params, work: Work, region: Region) -> np.ndarray:
+_TURNS = 8192  # steps of a whole turn in which the strength of rays is kept
+
+
+def _rays(p: Params, work: Work, region: Region) -> InkRaster:
     """Light from a centre: noise over the angle, fading with the distance."""
     cx, cy = work.at(p["centre"])
     far = max(
         math.hypot(x - cx, y - cy) for x in (region[0], region[2]) for y in (region[1], region[3])
     )
     length = min(far, max(2.0, work.px(p["length"])))
-    steps = 2048
+    lit = (math.floor(cx - length), math.floor(cy - length),
+           math.ceil(cx + length), math.ceil(cy + length))  # fmt: skip
+    region = meet(region, lit)
+    if region[2] <= region[0] or region[3] <= region[1]:
+        return InkRaster(np.zeros((0, 0), np.uint8), p["colour"], region[0], region[1])
     # Noise around a circle closes on itself: it is read along a ring of the field.
-    turns = np.linspace(0, 2 * math.pi, steps, endpoint=False)
+    turns = np.linspace(0, 2 * math.pi, _TURNS, endpoint=False)
     ring = p["count"] / math.pi
     size = math.ceil(ring * 8) * 2 + 8
     plane = noise.fractal(
@@ -81,35 +91,45 @@ def _rays(p: Params, work: Work, region: Region) -> np.ndarray:
     ys = (size / 2 + ring * 8 * np.sin(turns)).astype(np.float32)[None, :]
     around = cv2.remap(plane, xs, ys, cv2.INTER_LINEAR)[0]
     sharp = 1 + p["sharpness"] / 100 * 6
-    strength = np.clip(around * 0.6 + 0.5, 0, 1) ** sharp
-    rows = np.clip(1 - np.arange(256) / 255, 0, 1) ** (0.3 + p["falloff"] / 100 * 2.4)
-    strength = np.append(strength, strength[:1]).astype(np.float32)
-    polar = cv2.convertScaleAbs(strength[:, None] * rows.astype(np.float32)[None, :], alpha=255)
+    strength = np.rint(np.clip(around * 0.6 + 0.5, 0, 1) ** sharp * 65536).astype(np.uint32)
 
     # Light is soft: it is read at every second pixel, on a grid that the frame's corner fixes.
     gx, gy = region[0] // 2 - 1, region[1] // 2 - 1
     grid = (gx, gy, region[2] // 2 + 2, region[3] // 2 + 2)
 
     def maps() -> np.ndarray:
-        """Distance and turn of every second pixel, in steps of the polar picture."""
+        """Turn in steps and what distance leaves of 255, of every second pixel."""
         x, y = (v * 2 for v in places(grid))
         shape = (y.shape[0], x.shape[1])
         wide_x = np.ascontiguousarray(np.broadcast_to(x - np.float32(cx), shape))
         wide_y = np.ascontiguousarray(np.broadcast_to(y - np.float32(cy), shape))
         radius, turned = cv2.cartToPolar(wide_x, wide_y)
-        spun = turned * np.float32(steps / (2 * math.pi)) - np.float32(p["angle"] / 360 * steps)
-        return np.stack([radius * np.float32(255 / length), np.mod(spun, np.float32(steps))])
+        spun = turned * np.float32(_TURNS / (2 * math.pi))
+        near = np.clip(1 - radius * np.float32(1 / length), 0, 1)
+        left = cv2.pow(near, 0.3 + p["falloff"] / 100 * 2.4)
+        return np.stack([spun.astype(np.uint16), np.rint(left * 255).astype(np.uint16)])
 
-    key = ("rays", region, cx, cy, length, p["angle"])
-    radii, turns_ = work.keep(key, maps)
-    light = cv2.remap(
-        polar, radii, turns_, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=0
-    )
+    key = ("rays", region, cx, cy, length, p["falloff"])
+    spun, left = work.keep(key, maps)
+    light = radiated(spun, left, np.roll(strength, round(p["angle"] / 360 * _TURNS)))
     size = (region[2] - region[0], region[3] - region[1])
     light = cv2.resize(light, None, fx=2, fy=2, interpolation=cv2.INTER_LINEAR)
     x0, y0 = region[0] - 2 * gx, region[1] - 2 * gy
     light = np.ascontiguousarray(light[y0 : y0 + size[1], x0 : x0 + size[0]])
-    return tinted(light, p["colour"])
+    return InkRaster(light, p["colour"], region[0], region[1])
+
+
+@numba.njit(nogil=True, cache=True)
+def radiated(turns: np.ndarray, left: np.ndarray, strength: np.ndarray) -> np.ndarray:
+    """What is left of the strength (65536 is full) in the direction of each pixel, uint8."""
+    out = np.empty(turns.shape, np.uint8)
+    last = np.uint64(len(strength) - 1)
+    for y in range(turns.shape[0]):
+        turn, rest, into = turns[y], left[y], out[y]
+        for x in range(turns.shape[1]):
+            s = strength[np.uint64(turn[x]) & last]
+            into[x] = (s * np.uint32(rest[x]) + np.uint32(1 << 15)) >> np.uint32(16)
+    return out
 
 
 def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..model.specs import PropertySpec
 from ..pixels.blend import BLEND_MODES, blend, keep_alpha, scale_by
+from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster
 from .base import (
     Params,
@@ -24,7 +25,8 @@ from .base import (
     region_of,
 )
 
-Make = Callable[[Params, Work, Region], np.ndarray]
+# What is one colour may be told by its alpha, as far as there is any.
+Make = Callable[[Params, Work, Region], np.ndarray | InkRaster]
 
 _COVERS = (("layer", "The layer's form"), ("box", "The layer's box"), ("frame", "The whole frame"))
 
@@ -50,9 +52,15 @@ def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
             region = meet(work.content if cover == "box" else work.region(work.frame), work.area)
         if region[2] <= region[0] or region[3] <= region[1] or p["opacity"] <= 0:
             return raster
-        made = np.ascontiguousarray(make(p, work, region))
+        found = make(p, work, region)
         # Over nothing every way of blending gives what is laid on.
-        if raster.pixels.size == 0 and p["opacity"] >= 100:
+        alone = raster.is_empty and p["opacity"] >= 100
+        if isinstance(found, InkRaster):
+            if alone:
+                return found
+            found = laid_in(found, region)
+        made = np.ascontiguousarray(found)
+        if alone:
             return Raster(made, region[0], region[1])
         if cover == "layer":
             scale_by(made, np.ascontiguousarray(raster.pixels[:, :, 3]))

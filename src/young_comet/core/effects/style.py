@@ -9,7 +9,7 @@ import numpy as np
 
 from ..pixels import blur as blurs
 from ..pixels import tone
-from ..pixels.blend import blend, hold_within, keep_alpha, scale_by, tinted, under
+from ..pixels.blend import blend, keep_alpha, scale_by, tinted, under
 from ..pixels.colour import Rgba
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import places
@@ -30,6 +30,7 @@ from .base import (
     moved,
     number,
     percent,
+    pixels_in,
     region_of,
     room_for,
 )
@@ -106,31 +107,36 @@ def _bright(raster: Raster, threshold: float) -> np.ndarray:
     return pixels
 
 
+def _glow_reach(p: Params, work: Work) -> float:
+    return blurs.reach_of(work.px(p["size"])) if p["strength"] > 0 else 0.0
+
+
 def _glow(raster: Raster, p: Params, work: Work) -> Raster:
-    """Light around the layer: a tight and a wide blur together, added or screened."""
+    """Light around the layer: a tight and a wide blur together, added or screened. None of the
+    steps takes a colour beyond its alpha: all of them rise with what they are given."""
+    if p["strength"] <= 0:
+        return raster
     sigma = work.px(p["size"])
     region = room_for(raster, blurs.reach_of(sigma), work)
-    bright = Raster(_bright(raster, p["threshold"] / 100), raster.left, raster.top)
-    strength = p["strength"] / 100
-    if p["coloured"] == "ink":
-        alpha = alpha_in(bright, region)
-        soft = cv2.addWeighted(
-            blurs.gaussian(alpha, sigma), 0.65, blurs.gaussian(alpha, sigma / 3), 0.35, 0
-        )
-        light = tinted(_times(soft, strength), p["colour"])
-    else:
-        whole = laid_in(bright, region)
-        light = cv2.addWeighted(
-            blurs.gaussian(whole, sigma), 0.65, blurs.gaussian(whole, sigma / 3), 0.35, 0
-        )
-        light = _times(light, strength)
-        hold_within(light)
-    own = laid_in(raster, region)
+    ink = p["coloured"] == "ink"
+
+    def field() -> np.ndarray:
+        bright = Raster(_bright(raster, p["threshold"] / 100), raster.left, raster.top)
+        source = alpha_in(bright, region) if ink else pixels_in(bright, region)
+        return blurs.glow_field(source, sigma, sigma / 3, 0.65)
+
+    soft = work.kept(("glow", region, sigma, p["threshold"], ink), field)
+    size = (region[2] - region[0], region[3] - region[1])
+    light = blurs.glow_light(soft, sigma / 3, p["strength"] / 100, *size)
+    if ink:
+        light = tinted(light, p["colour"])
+    own = pixels_in(raster, region) if work.owned else laid_in(raster, region)
     if p["where"] == "behind":
+        # The light may be what is kept.
+        light = light.copy() if light is soft else light
         blend(light, own)
         return Raster(light, region[0], region[1])
     blend(own, light, "plus-lighter" if p["where"] == "added" else "screen")
-    hold_within(own)
     return Raster(own, region[0], region[1])
 
 
@@ -377,7 +383,7 @@ STYLES = (
                 (("screened", "Screened"), ("added", "Added"), ("behind", "Behind the layer")),
             ),
         ),
-        _glow, lambda p, work: blurs.reach_of(work.px(p["size"])),
+        _glow, _glow_reach, roomy=True,
     ),
     EffectKind(
         "inner-glow", "Inner glow", "style", "Light within, from the edge or the middle.",

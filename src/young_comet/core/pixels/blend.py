@@ -1,9 +1,9 @@
 """Compositing and blending: W3C "Compositing and Blending Level 1", and plus-lighter of Level 2.
 
-Pictures are premultiplied BGRA uint8, coverages (h, w) uint8. Blending is Skia's:
-co = cs as (1 - ab) + cb ab (1 - as) + as ab B(cb, cs), with as times the opacity given. Work on
-coverages is done by compiled loops, whose arithmetic is kept in 32 bits so that the compiler
-makes vector code of them.
+Pictures are premultiplied BGRA uint8, coverages (h, w) uint8.
+co = cs as (1 - ab) + cb ab (1 - as) + as ab B(cb, cs), with as times the opacity given. Normal and
+the intricate modes are Skia's, the others compiled loops (``modes``). Work on coverages is done by
+compiled loops too, whose arithmetic is kept in 32 bits so that the compiler makes vector code.
 """
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ import skia
 
 from .canvas import SKIA_MODES
 from .colour import Rgba
+from .modes import EACH, LOOPS
 
 BLEND_MODES = tuple(SKIA_MODES)
 
@@ -33,13 +34,23 @@ def _draw(low: np.ndarray, top: np.ndarray, mode: skia.BlendMode, opacity: float
     surface.getCanvas().drawImage(_image(top), 0, 0, skia.SamplingOptions(), paint)
 
 
+def rows(pixels: np.ndarray) -> np.ndarray:
+    """The bytes of a picture, or of a part of one, row by row: (h, bytes from row to row). What
+    lies in a row beyond the part's width is not to be touched."""
+    shape = (pixels.shape[0], pixels.strides[0])
+    return np.lib.stride_tricks.as_strided(pixels, shape, (pixels.strides[0], 1))
+
+
 def blend(low: np.ndarray, top: np.ndarray, mode: str = "normal", opacity: float = 1.0) -> None:
     """Blends ``top`` onto ``low`` in place; both (h, w, 4), ``mode`` one of BLEND_MODES."""
     if top.shape != low.shape:
         raise ValueError(f"expected two pictures of one size, got {low.shape} and {top.shape}")
     if not top.size or opacity <= 0:
         return
-    _draw(low, top, SKIA_MODES[mode], opacity)
+    if mode in LOOPS:
+        LOOPS[mode](rows(low), rows(top), low.shape[1], round(min(1.0, opacity) * 255))
+    else:
+        _draw(low, top, SKIA_MODES[mode], opacity)
 
 
 def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
@@ -85,18 +96,6 @@ def keep_alpha(pixels: np.ndarray, source: np.ndarray) -> None:
 
 
 @numba.njit(nogil=True, cache=True)
-def hold_within(pixels: np.ndarray) -> None:
-    """Colours brighter than their alpha allows are held within it, in place."""
-    width = pixels.shape[1]
-    for y in range(pixels.shape[0]):
-        row = pixels[y].reshape(width * 4)
-        for x in range(width):
-            a = row[4 * x + 3]
-            for c in range(3):
-                row[4 * x + c] = min(a, row[4 * x + c])
-
-
-@numba.njit(nogil=True, cache=True)
 def _looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
     out = np.empty(field.shape, np.uint32)
     top = np.float32(table.shape[0] - 1)
@@ -115,29 +114,6 @@ def looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
 
 
 @numba.njit(nogil=True, cache=True)
-def _times(pixels: np.ndarray, factors: np.ndarray) -> None:
-    length = pixels.shape[1] * 4
-    for y in range(pixels.shape[0]):
-        row, factor = pixels[y].reshape(length), factors[y].reshape(length)
-        for i in range(length):
-            p = np.uint32(row[i]) * np.uint32(factor[i]) + np.uint32(128)
-            row[i] = (p + (p >> np.uint32(8))) >> np.uint32(8)
-
-
-def multiply_by(pixels: np.ndarray, factors: np.ndarray) -> None:
-    """Every channel times its own factor (h, w, 4) / 255, in place."""
-    _times(pixels, factors)
-
-
-def darkening(strength: np.ndarray) -> np.ndarray:
-    """Factors (h, w, 4) that leave 1 - strength (h, w) / 255 of the colours and all of the
-    alpha."""
-    factors = np.full((*strength.shape, 4), 255, np.uint8)
-    factors[:, :, :3] = 255 - strength[:, :, None]
-    return factors
-
-
-@numba.njit(nogil=True, cache=True)
 def _fade(pixels: np.ndarray, opacity: int) -> None:
     row_length = pixels.shape[1] * 4
     k, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
@@ -151,6 +127,86 @@ def fade(pixels: np.ndarray, opacity: float) -> None:
     """Every channel times an opacity 0..1, in place."""
     if opacity < 1:
         _fade(pixels, round(max(0.0, opacity) * 65536))
+
+
+def faded_levels(opacity: float) -> np.ndarray:
+    """What ``fade`` makes of each of 256 levels, uint8."""
+    k = round(min(1.0, max(0.0, opacity)) * 65536)
+    return ((np.arange(256) * k + (1 << 15)) >> 16).astype(np.uint8)
+
+
+@numba.njit(nogil=True, cache=True)
+def _lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: int) -> None:
+    height, width = cover.shape
+    strong, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
+    full, middle, byte = np.uint32(255), np.uint32(128), np.uint32(8)
+    shown, kept = np.empty(width, np.uint32), np.empty(width, np.uint32)
+    shown_bytes, kept_bytes = shown.view(np.uint8), kept.view(np.uint8)
+    for y in range(height):
+        row, other = low[y, : width * 4], top[y].reshape(width * 4)
+        whole, covers = other.view(np.uint32), cover[y]
+        for x in range(width):
+            k = (np.uint32(covers[x]) * strong + half) >> shift
+            a = (whole[x] >> np.uint32(24)) * k + middle
+            shown[x] = k * EACH
+            kept[x] = (full - ((a + (a >> byte)) >> byte)) * EACH
+        for i in range(width * 4):
+            p = np.uint32(other[i]) * np.uint32(shown_bytes[i])
+            p += np.uint32(row[i]) * np.uint32(kept_bytes[i]) + middle
+            row[i] = (p + (p >> byte)) >> byte
+
+
+def lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: float = 1.0) -> None:
+    """Lays a picture, where a coverage (h, w) lets it through, onto ``low`` in place: what
+    ``scaled`` and then ``blend`` do in two steps, within a level."""
+    _lay_through(rows(low), top, cover, round(min(1.0, max(0.0, opacity)) * 65536))
+
+
+@numba.njit(nogil=True, cache=True)
+def _lay_ink(low: np.ndarray, alpha: np.ndarray, cover: np.ndarray, ink: int, opacity: int) -> None:
+    """``ink`` is an opaque pixel."""
+    height, width = alpha.shape
+    strong, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
+    full, middle, byte = np.uint32(255), np.uint32(128), np.uint32(8)
+    inks = np.full(width, np.uint32(ink))
+    shown, kept = np.empty(width, np.uint32), np.empty(width, np.uint32)
+    ink_bytes, shown_bytes = inks.view(np.uint8), shown.view(np.uint8)
+    kept_bytes = kept.view(np.uint8)
+    for y in range(height):
+        row = low[y, : width * 4]
+        levels, covers = alpha[y], cover[y]
+        for x in range(width):
+            p = np.uint32(levels[x]) * np.uint32(covers[x]) + middle
+            k = (((p + (p >> byte)) >> byte) * strong + half) >> shift
+            shown[x] = k * EACH
+            kept[x] = (full - k) * EACH
+        for i in range(width * 4):
+            p = np.uint32(ink_bytes[i]) * np.uint32(shown_bytes[i])
+            p += np.uint32(row[i]) * np.uint32(kept_bytes[i]) + middle
+            row[i] = (p + (p >> byte)) >> byte
+
+
+def lay_ink(
+    low: np.ndarray,
+    alpha: np.ndarray,
+    colour: Rgba,
+    opacity: float = 1.0,
+    cover: np.ndarray | None = None,
+) -> None:
+    """Lays a colour, where an alpha (h, w) is and a coverage (h, w) lets it through, onto a
+    picture in place: ``tinted`` and ``blend`` in one step."""
+    r, g, b = (round(c * 255) for c in colour[:3])
+    strong = round(min(1.0, max(0.0, colour[3] * opacity)) * 65536)
+    if cover is None:
+        cover = np.full_like(alpha, 255)
+    _lay_ink(rows(low), alpha, cover, 255 << 24 | r << 16 | g << 8 | b, strong)
+
+
+def _ink(colour: Rgba, opacity: float) -> np.ndarray:
+    """Premultiplied blue, green, red and alpha of a colour, times 65536."""
+    a = colour[3] * opacity
+    r, g, b = (round(c * a * 65536) for c in colour[:3])
+    return np.array([b, g, r, round(a * 65536)], np.uint32)
 
 
 @numba.njit(nogil=True, cache=True)
@@ -172,9 +228,7 @@ def _tint(alpha: np.ndarray, b: int, g: int, r: int, a: int) -> np.ndarray:
 
 def tinted(alpha: np.ndarray, colour: Rgba, opacity: float = 1.0) -> np.ndarray:
     """A colour where an alpha (h, w) is: a picture (h, w, 4)."""
-    a = colour[3] * opacity
-    r, g, b = (round(c * a * 65536) for c in colour[:3])
-    return _tint(alpha, b, g, r, round(a * 65536))
+    return _tint(alpha, *_ink(colour, opacity))
 
 
 @numba.njit(nogil=True, cache=True)
@@ -196,6 +250,9 @@ def lay_tinted(
     low: np.ndarray, alpha: np.ndarray, colour: Rgba, mode: str = "normal", opacity: float = 1.0
 ) -> None:
     """Blends a colour, where an alpha (h, w) is, onto a picture in place."""
+    if mode == "normal":
+        lay_ink(low, np.ascontiguousarray(alpha), colour, opacity)
+        return
     blend(low, tinted(np.ascontiguousarray(alpha), colour), mode, opacity)
 
 

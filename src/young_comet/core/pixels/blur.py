@@ -59,6 +59,35 @@ def gaussian(
     return np.ascontiguousarray(large[:height, :width])
 
 
+def glow_field(pixels: np.ndarray, wide: float, near: float, share: float) -> np.ndarray:
+    """``share`` of a wide gaussian and the rest of a nearer one, of a picture (h, w) or (h, w, n)
+    uint8 on transparent ground. Where the nearer one can be computed on a halved picture, both
+    are, and the field is as small as that, in floats; ``glow_light`` makes a picture of it."""
+    if near < _DIRECT:
+        return cv2.addWeighted(gaussian(pixels, wide), share, gaussian(pixels, near), 1 - share, 0)
+    factor = _factor(near)
+    pad_x, pad_y = -pixels.shape[1] % factor, -pixels.shape[0] % factor
+    if pad_x or pad_y:
+        pixels = cv2.copyMakeBorder(pixels, 0, pad_y, 0, pad_x, cv2.BORDER_CONSTANT)
+    size = (pixels.shape[1] // factor, pixels.shape[0] // factor)
+    small = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA)
+    far, close = (math.sqrt(sigma**2 - (factor**2 - 1) / 4) / factor for sigma in (wide, near))
+    sharp = _kernelled(small, close, close, cv2.BORDER_CONSTANT)
+    return cv2.addWeighted(gaussian(small, far), share, sharp, 1 - share, 0, dtype=cv2.CV_32F)
+
+
+def glow_light(field: np.ndarray, near: float, gain: float, width: int, height: int) -> np.ndarray:
+    """A field of ``glow_field`` times a gain, at the size of the picture; what is more than 255 is
+    255."""
+    if field.dtype == np.uint8:
+        return field if gain == 1 else cv2.convertScaleAbs(field, alpha=gain)
+    factor = _factor(near)
+    small = cv2.convertScaleAbs(field, alpha=gain)
+    size = (small.shape[1] * factor, small.shape[0] * factor)
+    large = cv2.resize(small, size, interpolation=cv2.INTER_LINEAR)
+    return np.ascontiguousarray(large[:height, :width])
+
+
 def _apart(pixels: np.ndarray, sigma_x: float, sigma_y: float, edges: str) -> np.ndarray:
     """Where one direction is blurred little, each is done by itself."""
     border = _BORDERS[edges]

@@ -31,6 +31,15 @@ class Raster:
     def height(self) -> int:
         return int(self.pixels.shape[0])
 
+    @property
+    def is_empty(self) -> bool:
+        return not (self.width and self.height)
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that it holds."""
+        return int(self.pixels.nbytes)
+
 
 def check_pixels(pixels: np.ndarray) -> None:
     """Raises ValueError unless the array is a picture as this module defines it."""

@@ -1,6 +1,6 @@
 """Colours changed pixel by pixel: tables, matrices, maps of luminance, 3-D tables.
 
-All kernels take premultiplied BGRA (h, w, 4) uint8 and give a new picture; they work on straight
+All take premultiplied BGRA (h, w, 4) uint8 and give a new picture; they work on straight
 colours, as SVG's feColorMatrix and feComponentTransfer do, and premultiply again.
 """
 
@@ -10,45 +10,133 @@ import numba
 import numpy as np
 
 from .colour import Rgba
+from .raster import Raster
 
 # Rec. 709 luma weights, as SVG's feColorMatrix uses them.
 LUMA = (0.2126, 0.7152, 0.0722)
 
 
 @numba.njit(nogil=True, cache=True)
-def _tables(pixels: np.ndarray, tables: np.ndarray, out: np.ndarray) -> None:
-    width = pixels.shape[1]
-    for y in range(pixels.shape[0]):
+def _looked_up(row: np.ndarray, tables: np.ndarray, into: np.ndarray) -> None:
+    """A row of bytes that is not opaque everywhere, channel by channel."""
+    for x in range(len(row) // 4):
+        a = np.uint32(row[4 * x + 3])
+        into[4 * x + 3] = row[4 * x + 3]
+        if a == 255:
+            for c in range(3):
+                into[4 * x + c] = tables[c, row[4 * x + c]]
+        elif a == 0:
+            for c in range(3):
+                into[4 * x + c] = 0
+        else:
+            for c in range(3):
+                straight = (np.uint32(row[4 * x + c]) * np.uint32(255) + (a >> 1)) // a
+                value = np.uint32(tables[c, min(np.uint32(255), straight)]) * a
+                value += np.uint32(128)
+                into[4 * x + c] = (value + (value >> np.uint32(8))) >> np.uint32(8)
+
+
+@numba.njit(nogil=True, cache=True)
+def _toned(
+    pixels: np.ndarray, tables: np.ndarray, dark: np.ndarray, darkens: bool, out: np.ndarray
+) -> None:
+    height, width = pixels.shape[:2]
+    # Tables of whole pixels: a row that is opaque is looked up without a question asked.
+    blues, greens = tables[0].astype(np.uint32), tables[1].astype(np.uint32) << np.uint32(8)
+    opaque = np.uint32(0xFF000000)
+    reds = (tables[2].astype(np.uint32) << np.uint32(16)) | opaque
+    byte = np.uint64(255)
+    factors = np.empty(width, np.uint32)
+    each = factors.view(np.uint8)
+    for y in range(height):
         row, into = pixels[y].reshape(width * 4), out[y].reshape(width * 4)
+        whole, whole_into = row.view(np.uint32), into.view(np.uint32)
+        common = opaque
         for x in range(width):
-            a = np.uint32(row[4 * x + 3])
-            into[4 * x + 3] = row[4 * x + 3]
-            if a == 255:
-                for c in range(3):
-                    into[4 * x + c] = tables[c, row[4 * x + c]]
-            elif a == 0:
-                for c in range(3):
-                    into[4 * x + c] = 0
-            else:
-                for c in range(3):
-                    straight = (np.uint32(row[4 * x + c]) * np.uint32(255) + (a >> 1)) // a
-                    value = np.uint32(tables[c, min(np.uint32(255), straight)]) * a
-                    value += np.uint32(128)
-                    into[4 * x + c] = (value + (value >> np.uint32(8))) >> np.uint32(8)
+            common &= whole[x]
+        if common == opaque:
+            for x in range(width):
+                p = np.uint64(whole[x])
+                whole_into[x] = (
+                    blues[p & byte]
+                    | greens[(p >> np.uint64(8)) & byte]
+                    | reds[(p >> np.uint64(16)) & byte]
+                )
+        else:
+            _looked_up(row, tables, into)
+        if darkens:
+            strength = dark[y]
+            for x in range(width):
+                left = np.uint32(255) - np.uint32(strength[x])
+                factors[x] = left * np.uint32(0x00010101) | opaque
+            for i in range(width * 4):
+                q = np.uint32(into[i]) * np.uint32(each[i]) + np.uint32(128)
+                into[i] = (q + (q >> np.uint32(8))) >> np.uint32(8)
 
 
-def with_tables(
-    pixels: np.ndarray,
-    red: np.ndarray,
-    green: np.ndarray,
-    blue: np.ndarray,
-    into: np.ndarray | None = None,
-) -> np.ndarray:
-    """Each channel looked up in a table of 256 (0..1 as floats, or uint8). The result is a new
-    picture, or ``into``, which may be the picture itself."""
-    out = np.empty_like(pixels) if into is None else into
-    _tables(pixels, np.stack([as_bytes(blue), as_bytes(green), as_bytes(red)]), out)
-    return out
+_NOTHING = np.zeros((1, 1), np.uint8)
+_SAME = np.stack([np.arange(256, dtype=np.uint8)] * 3)
+
+
+class TonedRaster(Raster):
+    """A raster whose colours are still to be looked up in tables, and darkened. Several steps are
+    then one pass over the pixels, made when these are asked for.
+
+    ``tables`` (3, 256) uint8 are those of blue, green and red, for straight colours; ``dark``
+    (h, w) uint8 how much of the colours is taken off afterwards. ``owned`` pixels are written over.
+    """
+
+    __slots__ = ("_base", "_dark", "_owned", "_tables")
+
+    _base: np.ndarray
+    _dark: np.ndarray | None
+    _owned: bool
+    _tables: np.ndarray | None
+
+    def __init__(
+        self,
+        base: Raster,
+        *,
+        tables: np.ndarray | None = None,
+        dark: np.ndarray | None = None,
+        owned: bool = False,
+    ) -> None:
+        mine = _SAME if tables is None else tables
+        if isinstance(base, TonedRaster) and base._dark is None and base._tables is not None:
+            # A step more: the tables of both are one.
+            rows = zip(mine, base._tables, strict=True)
+            mine = np.stack([later[earlier] for later, earlier in rows])
+            pixels, owned = base._base, base._owned
+        else:
+            pixels = base.pixels
+        for name, value in (
+            ("left", base.left), ("top", base.top), ("_base", pixels), ("_tables", mine),
+            ("_dark", dark), ("_owned", owned),
+        ):  # fmt: skip
+            object.__setattr__(self, name, value)
+
+    @property
+    def pixels(self) -> np.ndarray:  # type: ignore[override]
+        if self._tables is not None:
+            out = self._base if self._owned else np.empty_like(self._base)
+            dark = _NOTHING if self._dark is None else self._dark
+            _toned(self._base, self._tables, dark, self._dark is not None, out)
+            for name, value in (("_base", out), ("_tables", None), ("_dark", None)):
+                object.__setattr__(self, name, value)
+        return self._base
+
+    @property
+    def width(self) -> int:
+        return int(self._base.shape[1])
+
+    @property
+    def height(self) -> int:
+        return int(self._base.shape[0])
+
+
+def channel_tables(red: np.ndarray, green: np.ndarray, blue: np.ndarray) -> np.ndarray:
+    """Tables of 256 (0..1 as floats, or uint8) as a TonedRaster takes them."""
+    return np.stack([as_bytes(blue), as_bytes(green), as_bytes(red)])
 
 
 def as_bytes(table: np.ndarray) -> np.ndarray:

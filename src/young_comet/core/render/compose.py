@@ -18,12 +18,21 @@ from ..pixels import coverage as covers
 from ..pixels.cache import SizedCache
 from ..pixels.canvas import Canvas
 from ..pixels.colour import Rgba
+from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
+from ..pixels.tone import TonedRaster
 from .draw import ContentPainter
 from .library import MediaLibrary
 from .masking import mask_coverage
 from .placing import outset
-from .resolved import BackdropContent, ResolvedFrame, ResolvedLayer, TreatmentContent
+from .resolved import (
+    BackdropContent,
+    ClipContent,
+    PictureContent,
+    ResolvedFrame,
+    ResolvedLayer,
+    TreatmentContent,
+)
 from .sheets import LayerPictures
 
 # How far a treatment sees beyond the frame: its edge pixels go on that far.
@@ -63,8 +72,10 @@ class KeptStack:
         digest = hashlib.blake2b(digest_size=12)
         digest.update(repr((facts, frame.width, frame.height, frame.fps)).encode())
         chain = [digest.digest()]
+        mattes = matte_signatures(frame)
         for layer in frame.layers:
             digest.update(layer.signature)
+            digest.update(b"m" if layer.signature in mattes else b"-")
             chain.append(digest.digest())
         return chain
 
@@ -147,6 +158,17 @@ def floor_of(frame: ResolvedFrame) -> int | None:
     return count
 
 
+def matte_signatures(frame: ResolvedFrame) -> frozenset[bytes]:
+    """The signatures of pictures and clips that are mattes of others, as they stand in the frame.
+    Drawing these is placing pixels, so it makes no difference to place them once for both."""
+    return frozenset(
+        matte.layer.signature
+        for layer in frame.layers
+        for matte in layer.mattes
+        if isinstance(matte.layer.content, PictureContent | ClipContent)
+    )
+
+
 class Composer:
     """Lays layers onto a picture, from below up. ``view`` maps the frame's pixels to the
     picture's."""
@@ -169,6 +191,8 @@ class Composer:
             library, cache, self._view, self._region, (frame.width, frame.height), frame.fps
         )
         self._painter = ContentPainter(pixels, library, self._view.mean_scale)
+        # Pictures that are needed as mattes too are not placed twice.
+        self._mattes = matte_signatures(frame)
         self._floor, self._below = floor, None if floor is None else pixels.copy()
         # How much of each pixel the layers above the floor cover.
         self._covered = None if floor is None else np.zeros((height, width), np.uint8)
@@ -179,22 +203,41 @@ class Composer:
             self._treat(layer)
         elif self._covered is None or index < (self._floor or 0):
             direct = layer.blend == "normal" or self._painter.blends(layer.content)
-            if layer.is_plain and direct:
+            if layer.is_plain and direct and layer.signature not in self._mattes:
                 matrix = self._view @ layer.matrix
                 self._painter.draw(layer.content, matrix, layer.opacity, layer.blend)
             else:
-                self._lay(self.pictures.picture(layer), layer)
+                self._lay_layer(layer)
             if self._floor is not None and index + 1 == self._floor:
                 self._below = self._pixels.copy()
         else:
             self._counted(layer)
 
+    def _lay_layer(self, layer: ResolvedLayer) -> None:
+        if not layer.mattes or layer.blend != "normal":
+            self._lay(self.pictures.picture(layer), layer)
+            return
+        raster = cut(self.pictures.unmatted(layer), self._region)
+        if raster.is_empty or layer.opacity <= 0:
+            return
+        for matte in layer.mattes[:-1]:
+            raster = self.pictures.through(raster, matte)
+        region = region_of(raster)
+        cover = self.pictures.matte_cover(layer.mattes[-1], region)
+        if isinstance(raster, InkRaster):
+            blends.lay_ink(self._part(region), raster.alpha, raster.colour, layer.opacity, cover)
+        else:
+            blends.lay_through(self._part(region), raster.pixels, cover, layer.opacity)
+
     def _lay(self, raster: Raster, layer: ResolvedLayer) -> None:
         raster = cut(raster, self._region)
-        if raster.pixels.size == 0:
+        if raster.is_empty:
             return
         part = self._part(region_of(raster))
-        blends.blend(part, raster.pixels, layer.blend, layer.opacity)
+        if isinstance(raster, InkRaster) and layer.blend == "normal":
+            blends.lay_ink(part, raster.alpha, raster.colour, layer.opacity)
+        else:
+            blends.blend(part, raster.pixels, layer.blend, layer.opacity)
 
     def _part(self, region: Region) -> np.ndarray:
         """A view of the picture: what is drawn into it is drawn into the picture."""
@@ -256,7 +299,9 @@ class Composer:
         raster = Raster(pixels, -beyond, -beyond)
         area = (-beyond, -beyond, width + beyond, height + beyond)
         for effect, kind in zip(layer.effects, kinds, strict=True):
-            mine = replace(work.needing(area), owned=whole or raster.pixels is not self._pixels)
+            # A raster still to be toned gives pixels of its own.
+            own = isinstance(raster, TonedRaster) or raster.pixels is not self._pixels
+            mine = replace(work.needing(area), owned=whole or own)
             raster = self.pictures.apply(raster, effect, kind, mine, layer)
         there = region_of(raster) == self._region
         result = raster.pixels if there else laid_in(raster, self._region)
@@ -271,10 +316,8 @@ class Composer:
             if layer.opacity < 1:
                 coverage = np.rint(coverage * layer.opacity).astype(np.uint8)
         for matte in layer.mattes:
-            through = self.pictures.through(
-                Raster(np.full((height, width, 4), 255, np.uint8), 0, 0), matte
-            )
-            coverage = np.rint(coverage * (through.pixels[:, :, 3] / 255.0)).astype(np.uint8)
+            cover = self.pictures.matte_cover(matte, self._region)
+            coverage = np.rint(coverage * (cover / 255.0)).astype(np.uint8)
         if layer.blend != "normal":
             blends.scale_by(result, coverage)
             blends.blend(self._pixels, result, layer.blend)

@@ -223,9 +223,8 @@ def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -
     where nothing moves by half a pixel."""
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
-    bent = abs(b.a - a.a) + abs(b.b - a.b) + abs(b.c - a.c) + abs(b.d - a.d)
-    rim = bent * _radius(middle)
-    count = max(shift / 15, rim / 5)
+    rim = _bent(a, b) * _radius(middle)
+    count = max(shift / 15, rim / 2.5)
     far = max(shift, rim)
     if first.lens or last.lens:
         turned = _lens_shift(first, last)
@@ -282,12 +281,17 @@ def _lens_shift(first: ResolvedLayer, last: ResolvedLayer) -> float:
     return max(math.dist(a(p), b(p)) for p in corners)
 
 
+def _bent(a: Affine, b: Affine) -> float:
+    """How far a point one pixel from (0, 0) goes at most, when a layer turns, grows or leans."""
+    return Affine(b.a - a.a, b.b - a.b, b.c - a.c, b.d - a.d, 0.0, 0.0).max_scale
+
+
 def _mask_shift(first: ResolvedMask, last: ResolvedMask) -> float:
     """How far a mask's edge goes, px; a path that changes its form counts as 12."""
     if first.path != last.path:
         return 12.0
     a, b = first.matrix, last.matrix
-    bent = abs(b.a - a.a) + abs(b.b - a.b) + abs(b.c - a.c) + abs(b.d - a.d)
+    bent = 2 * _bent(a, b)  # a mask's middle may lie far from (0, 0)
     size = 0.0 if first.half_plane else max(map(abs, from_svg_path(first.path).bounds))
     return math.hypot(b.e - a.e, b.f - a.f) + bent * max(size, 200.0)
 

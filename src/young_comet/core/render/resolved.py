@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from ..geometry.affine import Affine
@@ -252,11 +252,24 @@ class ResolvedLayer:
         return _digest(self)
 
     @cached_property
+    def picture_signature(self) -> bytes:
+        """Equal for equal pictures before mattes, opacity and compositing."""
+        if not self.mattes and self.opacity == 1 and self.blend == "normal":
+            return self.signature
+        plain = replace(self, mattes=(), opacity=1.0, blend="normal", composite="over")
+        return plain.signature
+
+    @cached_property
     def sheet_signature(self) -> bytes:
         """Equal where all is equal but place, opacity, mattes and how it is composited. Masks
         that lie in the scene tie it to its place."""
+        return _digest((self.content_signature, self.effects))
+
+    @cached_property
+    def content_signature(self) -> bytes:
+        """Equal for equal contents, masks and slices: what the first effect is given."""
         tied = self.matrix if any(mask.in_scene for mask in self.masks) else None
-        return _digest((self.content, self.masks, self.effects, self.slices, tied))
+        return _digest((self.content, self.masks, self.slices, tied))
 
 
 def _digest(values: object) -> bytes:

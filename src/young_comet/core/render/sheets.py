@@ -13,6 +13,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+import cv2
 import numpy as np
 
 from ..effects import EFFECTS, EVERYWHERE, EffectKind, Work, cut, grown, laid_in
@@ -21,7 +22,7 @@ from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, skia_matrix
 from ..geometry.projective import Projective
 from ..pixels import coverage as covers
-from ..pixels.blend import blend, fade, luminance, scale_by, scaled
+from ..pixels.blend import blend, fade, faded_levels, luminance, scale_by, scaled
 from ..pixels.blur import directional
 from ..pixels.cache import SizedCache
 from ..pixels.raster import Raster, empty
@@ -81,16 +82,24 @@ class LayerPictures:
 
     def picture(self, layer: ResolvedLayer) -> Raster:
         """The layer as it is seen, but for its opacity and how it is composited."""
-        key = (self._key, layer.signature)
+        if not layer.mattes:
+            return self.unmatted(layer)
+        key = ("matted", self._key, layer.signature)
         found = self._cache.get(key)
         if found is None:
-            if layer.shutter:
-                found = in_motion(self, layer)
-            else:
-                found = self.still(layer, self.region)
+            found = self.unmatted(layer)
             for matte in layer.mattes:
                 found = self.through(found, matte)
-            self._cache.put(key, found, found.pixels.nbytes + 500)
+            self._cache.put(key, found, found.nbytes + 500)
+        return found  # type: ignore[no-any-return]
+
+    def unmatted(self, layer: ResolvedLayer) -> Raster:
+        """The layer's picture before its mattes."""
+        key = (self._key, layer.picture_signature)
+        found = self._cache.get(key)
+        if found is None:
+            found = in_motion(self, layer) if layer.shutter else self.still(layer, self.region)
+            self._cache.put(key, found, found.nbytes + 500)
         return found  # type: ignore[no-any-return]
 
     def faded(self, layer: ResolvedLayer) -> Raster:
@@ -102,18 +111,31 @@ class LayerPictures:
         fade(pixels, layer.opacity)
         return Raster(pixels, raster.left, raster.top)
 
+    def matte_cover(self, matte: ResolvedMatte, region: Region) -> np.ndarray:
+        """How much of each pixel of a region a matte lets through, (h, w) uint8."""
+        levels = faded_levels(matte.layer.opacity)
+        if matte.inverted:
+            levels = 255 - levels
+        other = cut(self.picture(matte.layer), region)
+        shape = (region[3] - region[1], region[2] - region[0])
+        if not other.pixels.size:
+            return np.full(shape, levels[0])
+        if matte.by == "luminance":
+            values = luminance(other.pixels)
+        else:
+            values = cv2.extractChannel(other.pixels, 3)
+        values = cv2.LUT(values, levels)
+        if values.shape == shape:
+            return values
+        cover = np.full(shape, levels[0])
+        y, x = other.top - region[1], other.left - region[0]
+        cover[y : y + other.height, x : x + other.width] = values
+        return cover
+
     def through(self, raster: Raster, matte: ResolvedMatte) -> Raster:
         """A raster through another layer's alpha or luminance."""
-        region = region_of(raster)
-        other = cut(self.faded(matte.layer), region)
-        alpha = np.zeros(raster.pixels.shape[:2], np.uint8)
-        if other.pixels.size:
-            values = luminance(other.pixels) if matte.by == "luminance" else other.pixels[:, :, 3]
-            y, x = other.top - raster.top, other.left - raster.left
-            alpha[y : y + other.height, x : x + other.width] = values
-        if matte.inverted:
-            alpha = 255 - alpha
-        return Raster(scaled(raster.pixels, alpha), raster.left, raster.top)
+        cover = self.matte_cover(matte, region_of(raster))
+        return Raster(scaled(raster.pixels, cover), raster.left, raster.top)
 
     # One moment
 
@@ -224,7 +246,7 @@ class LayerPictures:
         found = self._cache.get(key)
         if found is None:
             found = self._worked(layer, working, area)
-            self._cache.put(key, found, found.pixels.nbytes + 500)
+            self._cache.put(key, found, found.nbytes + 500)
         return found  # type: ignore[no-any-return]
 
     def _worked(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
@@ -237,16 +259,24 @@ class LayerPictures:
             wanted.insert(0, self._input_area(layer, working, wanted[0], reach))
         # A blur that comes first finds room about the content and need not make it.
         room = 0.0
-        if layer.effects and layer.effects[0].kind == "gaussian-blur":
+        if kinds and kinds[0].roomy:
             room = kinds[0].reach(dict(layer.effects[0].params), self.work(layer, working, area))
         raster = self._content(layer, working, wanted[0], room)
         if layer.masks:
             raster = self._masked(raster, layer, working)
         fresh = layer.slices is None
+        # What an effect is given is named by all that has made it.
+        made = repr((working, wanted[0], room, self.unit, self.open_pieces)).encode()
+        source = hashlib.blake2b(layer.content_signature + made, digest_size=16).digest()
         for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
-            work = replace(self.work(layer, working, need), fresh=fresh, owned=True)
+            # Other layers show wherever this one is: what they have made has no name.
+            source = b"" if effect.inputs else source
+            work = replace(self.work(layer, working, need), fresh=fresh, owned=True, source=source)
             raster = self.apply(raster, effect, kind, work, layer)
             fresh = False
+            if source:
+                made = repr((effect, need, self.fps)).encode()
+                source = hashlib.blake2b(source + made, digest_size=16).digest()
         return cut(raster, area)
 
     def _input_area(
@@ -265,7 +295,7 @@ class LayerPictures:
         layer: ResolvedLayer,
     ) -> Raster:  # fmt: skip
         """One effect on a raster."""
-        if raster.pixels.size == 0 and not kind.fills:
+        if raster.is_empty and not kind.fills:
             return raster
         inputs = dict(effect.inputs)
         work = replace(

@@ -19,6 +19,9 @@ from .resolved import ResolvedLayer
 if TYPE_CHECKING:
     from .sheets import LayerPictures
 
+# States whose steps differ by less than this, output px, count as being on one way.
+_SAME_STEP = 1.0
+
 
 def in_motion(pictures: LayerPictures, layer: ResolvedLayer) -> Raster:
     """The mean of a moving layer's states, each smeared over the step to the next."""
@@ -32,34 +35,55 @@ def in_motion(pictures: LayerPictures, layer: ResolvedLayer) -> Raster:
             return straight
     # A sheet that stays as it is is made once, at the scale of the nearest state.
     scale = max(pictures.sheet_scale(s) for s in states) if alike else 0.0
-    rasters = [_smeared(pictures, states, index, scale) for index in range(len(states))]
+    steps = [_step(pictures, states, index) for index in range(len(states))]
+    step = (sum(x for x, _ in steps) / len(steps), sum(y for _, y in steps) / len(steps))
+    if all(math.dist(step, each) < _SAME_STEP for each in steps):
+        # One way for all: their mean is smeared once.
+        wide = grown(pictures.region, math.hypot(*step) / 2 + 1)
+        mean = _mean([_state(pictures, state, scale, wide) for state in states], wide)
+        return _along(pictures, mean, step)
+    smeared = []
+    for state, each in zip(states, steps, strict=True):
+        wide = grown(pictures.region, math.hypot(*each) / 2 + 1)
+        smeared.append(_along(pictures, _state(pictures, state, scale, wide), each))
+    return _mean(smeared, pictures.region)
+
+
+def _mean(rasters: list[Raster], place: Region) -> Raster:
+    """The mean of rasters over all that they cover; nothing at a place where that is nothing."""
     region: Region = (0, 0, 0, 0)
     for raster in rasters:
         region = join(region, region_of(raster)) if raster.pixels.size else region
     width, height = region[2] - region[0], region[3] - region[1]
     if width <= 0 or height <= 0:
-        return Raster(empty(0, 0), pictures.region[0], pictures.region[1])
+        return Raster(empty(0, 0), place[0], place[1])
     mean = Mean(width, height)
     for raster in rasters:
         if raster.pixels.size:
             mean.add(raster.pixels, raster.left - region[0], raster.top - region[1])
-    return Raster(mean.result(len(states)), region[0], region[1])
+    return Raster(mean.result(len(rasters)), region[0], region[1])
 
 
-def _smeared(
-    pictures: LayerPictures, states: tuple[ResolvedLayer, ...], index: int, scale: float
-) -> Raster:
-    state = states[index]
-    before, after = states[max(0, index - 1)], states[min(len(states) - 1, index + 1)]
-    steps = max(1, min(len(states) - 1, index + 1) - max(0, index - 1))
-    dx = (after.matrix.e - before.matrix.e) * pictures.unit / steps
-    dy = (after.matrix.f - before.matrix.f) * pictures.unit / steps
-    length = math.hypot(dx, dy)
-    region = pictures.region if length < 1.5 else grown(pictures.region, length / 2 + 1)
-    raster = pictures.placed(state, scale, region) if scale else pictures.still(state, region)
+def _step(
+    pictures: LayerPictures, states: tuple[ResolvedLayer, ...], index: int
+) -> tuple[float, float]:
+    """How far a state is from the next, in output pixels."""
+    first, last = max(0, index - 1), min(len(states) - 1, index + 1)
+    a, b = states[first].matrix, states[last].matrix
+    share = pictures.unit / max(1, last - first)
+    return ((b.e - a.e) * share, (b.f - a.f) * share)
+
+
+def _state(pictures: LayerPictures, state: ResolvedLayer, scale: float, region: Region) -> Raster:
+    return pictures.placed(state, scale, region) if scale else pictures.still(state, region)
+
+
+def _along(pictures: LayerPictures, raster: Raster, way: tuple[float, float]) -> Raster:
+    """A raster smeared along a way; one too short to be seen leaves it as it is."""
+    length = math.hypot(*way)
     if length < 1.5:
-        return raster
-    return _line(pictures, raster, length, math.degrees(math.atan2(dy, dx)))
+        return cut(raster, pictures.region)
+    return _line(pictures, raster, length, math.degrees(math.atan2(way[1], way[0])))
 
 
 def _line(pictures: LayerPictures, raster: Raster, length: float, angle: float) -> Raster:
