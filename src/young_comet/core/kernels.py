@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from .effects.colour import ramp_outwards
 from .effects.generate import radiated
 from .effects.key import colour_distances
 from .effects.running import run_down
@@ -12,6 +13,7 @@ from .pixels import blend, noise, tone
 from .pixels.blur import directional
 from .pixels.modes import LOOPS
 from .pixels.raster import Raster
+from .pixels.resample import between_rows
 from .pixels.yuv import to_i420
 
 
@@ -45,6 +47,14 @@ def load_kernels() -> None:
     noise.grain(0, 0, 4, 4, 0, 1)
     noise.dithered(np.zeros((4, 4, 4), np.float32), 0, 0)
     noise.random_numbers(4, 1, 0)
+    between_rows(
+        pixels.reshape(4, 16),
+        np.zeros(2, np.int64),
+        np.zeros(2, np.int64),
+        np.empty((2, 16), np.uint8),
+    )
+    line = np.zeros(2, np.float32)
+    ramp_outwards(line, line, np.zeros((2, 2), np.float32), 1.0, 1.0, 1.0)
     radiated(np.zeros((2, 2), np.uint16), np.zeros((2, 2), np.uint16), np.zeros(4, np.uint32))
     tone.with_matrix(pixels, np.eye(4, 5))
     tone.by_luma(pixels, np.zeros((256, 4), np.uint8))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+import numba
 import numpy as np
 
 from ..model.specs import Kind, PropertySpec
@@ -260,13 +261,31 @@ def _vignette_strength(region: Region, p: Params, work: Work) -> np.ndarray:
     roundness = p["roundness"] / 100
     circle = math.hypot(half_w, half_h) / math.sqrt(2)
     rx, ry = half_w + (circle - half_w) * roundness, half_h + (circle - half_h) * roundness
-    far = np.sqrt(((x - cx) / rx) ** 2 + ((y - cy) / ry) ** 2) / math.sqrt(2)
-    start, soft = p["size"] / 100, max(1e-3, p["softness"] / 100)
-    t = np.clip((far - start) / soft, 0, 1)
-    strength = t * t * (3 - 2 * t) * (255 * p["amount"] / 100)
+    across = (np.square((x - cx) / rx) / 2).astype(np.float32).reshape(-1)
+    down = (np.square((y - cy) / ry) / 2).astype(np.float32).reshape(-1)
     # Dithered: a wide dark ramp would show its steps.
-    dither = noise.grain(region[0], region[1], strength.shape[1], strength.shape[0], 0, 3) * 0.29
-    return np.clip(strength + dither + 0.5, 0, 255).astype(np.uint8)
+    dither = noise.grain(region[0], region[1], len(across), len(down), 0, 3)
+    start, soft = p["size"] / 100, max(1e-3, p["softness"] / 100)
+    return ramp_outwards(across, down, dither, start, soft, 2.55 * p["amount"])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def ramp_outwards(
+    across: np.ndarray, down: np.ndarray, dither: np.ndarray, start: float, soft: float, top: float
+) -> np.ndarray:
+    """uint8 (h, w) that rises smoothly from 0 at the distance ``start`` over ``soft`` to ``top``;
+    a distance is the root of a column's and a row's square."""
+    out = np.empty((len(down), len(across)), np.uint8)
+    zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
+    part, half, full = np.float32(0.29), np.float32(0.5), np.float32(255)
+    first, wide, most = np.float32(start), np.float32(1 / soft), np.float32(top)
+    for y in range(len(down)):
+        for x in range(len(across)):
+            t = (np.sqrt(across[x] + down[y]) - first) * wide
+            t = min(one, max(zero, t))
+            level = t * t * (three - two * t) * most + dither[y, x] * part + half
+            out[y, x] = np.uint8(min(full, max(zero, level)))
+    return out
 
 
 def _grain(raster: Raster, p: Params, work: Work) -> Raster:

@@ -5,9 +5,13 @@ from __future__ import annotations
 import math
 
 import cv2
+import numba
 import numpy as np
 
 from .raster import Raster
+
+# From this magnification on, rows are sampled first and mixed afterwards.
+_TALL = 1.5
 
 
 class MipPyramid:
@@ -50,6 +54,8 @@ class MipPyramid:
         whole = e == round(e) and f == round(f)
         if (a, b, c, d) == (1, 0, 0, 1) and whole:
             return self._cut(round(e), round(f), left, top, right, bottom)
+        if (a, b, c, d) == (1, 0, 0, 1) and (e == round(e) or f == round(f)):
+            return self._slid(e, f, left, top, right, bottom)
         smallest = min(math.hypot(a, b), math.hypot(c, d))
         level = 0
         while smallest * 2 ** (level + 1) <= 1.0 and min(self._level(level).shape[:2]) > 8:
@@ -65,6 +71,8 @@ class MipPyramid:
             ]
         )
         size = (right - left, bottom - top)
+        if b == c == 0 and a > 0 and forward[1, 1] >= _TALL:
+            return Raster(_enlarged(source, forward, size), left, top)
         pixels = cv2.warpAffine(
             source, forward, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
         )
@@ -79,6 +87,25 @@ class MipPyramid:
         pixels[y0 : y0 + part.shape[0], x0 : x0 + part.shape[1]] = part
         return Raster(pixels, left, top)
 
+    def _slid(
+        self, e: float, f: float, left: int, top: int, right: int, bottom: int
+    ) -> Raster | None:
+        """The picture moved by parts of a pixel along one axis: neighbours are mixed, which is what
+        bilinear sampling comes to there."""
+        x, y = math.floor(e), math.floor(f)
+        left, top = max(left, x), max(top, y)
+        right, bottom = min(right, x + self.width + 1), min(bottom, y + self.height + 1)
+        if right <= left or bottom <= top:
+            return None
+        # From one row and column before on, which the mixing takes away.
+        source = self._levels[0]
+        rows = source.reshape(source.shape[0], -1)[top - y : bottom - y + 1]
+        rows = rows[:, (left - x) * 4 : (right - x + 1) * 4]
+        here, before = rows[1:, 4:], rows[1:, :-4] if e > x else rows[:-1, 4:]
+        share = (e - x) + (f - y)
+        pixels = cv2.addWeighted(here, 1 - share, before, share, 0)
+        return Raster(pixels.reshape(bottom - top, right - left, 4), left, top)
+
     def _level(self, index: int) -> np.ndarray:
         while len(self._levels) <= index:
             last = self._levels[-1][1:-1, 1:-1]
@@ -86,6 +113,37 @@ class MipPyramid:
             half = cv2.resize(last, size, interpolation=cv2.INTER_AREA)
             self._levels.append(_padded(half))
         return self._levels[index]
+
+
+def _enlarged(source: np.ndarray, forward: np.ndarray, size: tuple[int, int]) -> np.ndarray:
+    """``source`` under an upright map that makes it taller: what bilinear sampling gives, first
+    along the rows, of which there are fewer, then between them."""
+    along = np.array([[forward[0, 0], 0.0, forward[0, 2]], [0.0, 1.0, 0.0]])
+    rows = cv2.warpAffine(
+        source, along, (size[0], source.shape[0]), flags=cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_CONSTANT,
+    )  # fmt: skip
+    at = np.rint((np.arange(size[1]) - forward[1, 2]) * (256 / forward[1, 1])).astype(np.int64)
+    out = np.empty((size[1], size[0], 4), np.uint8)
+    between_rows(rows.reshape(rows.shape[0], -1), at >> 8, at & 255, out.reshape(size[1], -1))
+    return out
+
+
+@numba.njit(nogil=True, cache=True)
+def between_rows(rows: np.ndarray, first: np.ndarray, share: np.ndarray, out: np.ndarray) -> None:
+    """Each row of ``out`` is mixed of the row ``first`` and the next, of which it has so many
+    256ths; beyond the first and the last there is nothing."""
+    last = rows.shape[0] - 1
+    for y in range(out.shape[0]):
+        into, at = out[y], first[y]
+        if at < 0 or at >= last:
+            into[:] = 0
+            continue
+        upper, lower, k = rows[at], rows[at + 1], np.uint32(share[y])
+        rest = np.uint32(256) - k
+        for i in range(len(into)):
+            p = np.uint32(upper[i]) * rest + np.uint32(lower[i]) * k
+            into[i] = (p + np.uint32(128)) >> np.uint32(8)
 
 
 def _padded(pixels: np.ndarray) -> np.ndarray:

@@ -6,6 +6,9 @@ colours, as SVG's feColorMatrix and feComponentTransfer do, and premultiply agai
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from functools import lru_cache
+
 import numba
 import numpy as np
 
@@ -46,32 +49,34 @@ def _toned(
     opaque = np.uint32(0xFF000000)
     reds = (tables[2].astype(np.uint32) << np.uint32(16)) | opaque
     byte = np.uint64(255)
-    factors = np.empty(width, np.uint32)
-    each = factors.view(np.uint8)
+    factors, found = np.empty(width, np.uint32), np.empty(width, np.uint32)
+    each, found_bytes = factors.view(np.uint8), found.view(np.uint8)
     for y in range(height):
         row, into = pixels[y].reshape(width * 4), out[y].reshape(width * 4)
-        whole, whole_into = row.view(np.uint32), into.view(np.uint32)
+        whole = row.view(np.uint32)
         common = opaque
         for x in range(width):
             common &= whole[x]
         if common == opaque:
             for x in range(width):
                 p = np.uint64(whole[x])
-                whole_into[x] = (
+                found[x] = (
                     blues[p & byte]
                     | greens[(p >> np.uint64(8)) & byte]
                     | reds[(p >> np.uint64(16)) & byte]
                 )
         else:
-            _looked_up(row, tables, into)
+            _looked_up(row, tables, found_bytes)
         if darkens:
             strength = dark[y]
             for x in range(width):
                 left = np.uint32(255) - np.uint32(strength[x])
                 factors[x] = left * np.uint32(0x00010101) | opaque
             for i in range(width * 4):
-                q = np.uint32(into[i]) * np.uint32(each[i]) + np.uint32(128)
+                q = np.uint32(found_bytes[i]) * np.uint32(each[i]) + np.uint32(128)
                 into[i] = (q + (q >> np.uint32(8))) >> np.uint32(8)
+        else:
+            into[:] = found_bytes
 
 
 _NOTHING = np.zeros((1, 1), np.uint8)
@@ -266,9 +271,14 @@ def straight_bgra(colour: Rgba) -> tuple[int, int, int, int]:
     return (b, g, r, a)
 
 
-def curve_table(points: tuple[tuple[float, float], ...]) -> np.ndarray:
+def curve_table(points: Iterable[Iterable[float]]) -> np.ndarray:
     """256 values of the curve through points with rising x in 0..1: monotone cubics between
     them (Fritsch and Carlson, SIAM J. Numer. Anal. 17, 1980), level beyond the ends."""
+    return _curve(tuple((x, y) for x, y in points))
+
+
+@lru_cache(maxsize=256)
+def _curve(points: tuple[tuple[float, float], ...]) -> np.ndarray:
     xs, ys = (np.array([p[i] for p in points], np.float64) for i in (0, 1))
     at = np.linspace(0, 1, 256)
     if len(xs) == 1:

@@ -224,7 +224,7 @@ def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
     rim = _bent(a, b) * _radius(middle)
-    count = max(shift / 15, rim / 2.5)
+    count = max(shift / 15, rim / 3)
     far = max(shift, rim)
     if first.lens or last.lens:
         turned = _lens_shift(first, last)

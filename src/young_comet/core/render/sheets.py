@@ -217,7 +217,7 @@ class LayerPictures:
         while the layer turns; else what is seen."""
         painted = painted_box(layer.content, self.library, working.a / self.unit)
         kinds = [EFFECTS.members[e.kind] for e in layer.effects]
-        whole = outset(working.box(painted), 2)
+        whole = outset(working.box(painted), 1)
         work = self.work(layer, working, whole)
         reach = 0.0
         for effect, kind in zip(layer.effects, kinds, strict=True):
@@ -226,7 +226,7 @@ class LayerPictures:
             reach += _slice_reach(layer, working.a, painted)
         frame_px = max(1, (region[2] - region[0]) * (region[3] - region[1]))
         if reach < 1e5 and not any(kind.fills for kind in kinds):
-            whole = grown(whole, reach)
+            whole = in_blocks(grown(whole, reach))
             if (whole[2] - whole[0]) * (whole[3] - whole[1]) <= _WHOLE_FRAMES * frame_px:
                 return whole
         if isinstance(back, Affine) or back.in_front(region):
