@@ -14,6 +14,7 @@ from .pixels.blur import directional
 from .pixels.modes import LOOPS
 from .pixels.raster import Raster
 from .pixels.resample import between_rows
+from .pixels.warp import displaced
 from .pixels.yuv import to_i420
 
 
@@ -55,6 +56,8 @@ def load_kernels() -> None:
     )
     line = np.zeros(2, np.float32)
     ramp_outwards(line, line, np.zeros((2, 2), np.float32), 1.0, 1.0, 1.0)
+    fields = np.zeros((2, 2), np.float32), np.zeros((2, 2), np.float32)
+    displaced(*fields, 1.0, (1.0, 1.0), (0.0, 0.0))
     radiated(np.zeros((2, 2), np.uint16), np.zeros((2, 2), np.uint16), np.zeros(4, np.uint32))
     tone.with_matrix(pixels, np.eye(4, 5))
     tone.by_luma(pixels, np.zeros((256, 4), np.uint8))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
+from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster
 from .base import (
     Region,
@@ -28,7 +29,8 @@ def cut_alpha(alpha: np.ndarray, region: Region, wanted: Region) -> np.ndarray:
 
 def alpha_in(raster: Raster, region: Region) -> np.ndarray:
     """The raster's alpha over a region (h, w)."""
-    return cut_alpha(raster.pixels[:, :, 3], region_of(raster), region)
+    alpha = raster.alpha if isinstance(raster, InkRaster) else raster.pixels[:, :, 3]
+    return cut_alpha(alpha, region_of(raster), region)
 
 
 def shifted(alpha: np.ndarray, dx: float, dy: float) -> np.ndarray:

@@ -106,7 +106,8 @@ class EffectKind:
     draw where the layer has nothing. ``grid`` ones are bound to the pixels of the output, so a
     smaller preview cannot look the same. ``inputs`` names parameters that are other layers.
     ``roomy`` ones spread what they are given: as the first they are given a raster with as much
-    room about the content as they reach.
+    room about the content as they reach. ``spatial`` ones only move and mix pixels: they take a
+    raster of one colour as such (InkRaster).
     """
 
     id: str
@@ -120,6 +121,7 @@ class EffectKind:
     fills: bool = False
     grid: bool = False
     roomy: bool = False
+    spatial: bool = False
 
     @cached_property
     def inputs(self) -> tuple[str, ...]:
@@ -179,11 +181,11 @@ def laid_in(raster: Raster, region: Region) -> np.ndarray:
     left, top = raster.left - region[0], raster.top - region[1]
     right = region[2] - raster.left - raster.width
     bottom = region[3] - raster.top - raster.height
-    if raster.pixels.size and min(left, top, right, bottom) >= 0:
+    if not raster.is_empty and min(left, top, right, bottom) >= 0:
         return cv2.copyMakeBorder(raster.pixels, top, bottom, left, right, cv2.BORDER_CONSTANT)
     result = empty(max(0, region[2] - region[0]), max(0, region[3] - region[1]))
     part = cut(raster, region)
-    if part.pixels.size:
+    if not part.is_empty:
         y, x = part.top - region[1], part.left - region[0]
         result[y : y + part.height, x : x + part.width] = part.pixels
     return result

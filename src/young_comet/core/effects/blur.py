@@ -10,7 +10,9 @@ import numpy as np
 
 from ..pixels import blur as blurs
 from ..pixels.blend import blend_towards
+from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
+from .alphas import alpha_in
 from .base import (
     EVERYWHERE,
     EffectKind,
@@ -46,6 +48,12 @@ def softened(raster: Raster, sx: float, sy: float, edges: str, work: Work) -> Ra
     """A raster blurred with room for what spreads, or within its own edge."""
     if max(sx, sy) < 0.05:
         return raster
+    if isinstance(raster, InkRaster):
+        region = region_of(raster)
+        if edges == "transparent":
+            region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
+        alpha = raster.alpha if region == region_of(raster) else alpha_in(raster, region)
+        return InkRaster(blurs.gaussian(alpha, sx, sy, edges), raster.colour, *region[:2])
     if edges != "transparent":
         return Raster(blurs.gaussian(raster.pixels, sx, sy, edges), raster.left, raster.top)
     region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
@@ -64,7 +72,7 @@ def _directional(raster: Raster, p: Params, work: Work) -> Raster:
 def _accumulated(raster: Raster, region: Region, maps: list[np.ndarray]) -> Raster:
     """The mean of the raster under several affine maps (from result to source), over a region."""
     width, height = region[2] - region[0], region[3] - region[1]
-    if width <= 0 or height <= 0 or raster.pixels.size == 0:
+    if width <= 0 or height <= 0 or raster.is_empty:
         return Raster(empty(0, 0), region[0], region[1])
     total = np.zeros((height, width, 4), np.float32)
     source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
@@ -92,7 +100,7 @@ def _about(centre: tuple[float, float], a: float, b: float) -> np.ndarray:
 def _far(raster: Raster, centre: tuple[float, float], work: Work) -> float:
     left, top, right, bottom = region_of(raster)
     corners = [(x, y) for x in (left, right) for y in (top, bottom)]
-    return max(math.dist(centre, c) for c in corners) if raster.pixels.size else 0.0
+    return max(math.dist(centre, c) for c in corners) if not raster.is_empty else 0.0
 
 
 def _zoom(raster: Raster, p: Params, work: Work) -> Raster:
@@ -180,7 +188,7 @@ BLURS = (
         (pair("size", "Size", (8.0, 8.0), "px", 0, 1000, linked=True), _EDGES),
         _gaussian,
         lambda p, work: blurs.reach_of(work.px(max(p["size"]))),
-        roomy=True,
+        roomy=True, spatial=True,
     ),
     EffectKind(
         "directional-blur", "Directional blur", "blur", "Smears along a line.",

@@ -177,7 +177,7 @@ def _invert(raster: Raster, p: Params, work: Work) -> Raster:
     k = p["amount"] / 100
     left, top, right, bottom = meet(work.content, work.area)
     alpha = np.zeros((max(0, bottom - top), max(0, right - left)), np.uint8)
-    if raster.pixels.size and alpha.size:
+    if not raster.is_empty and alpha.size:
         y0, x0 = max(top, raster.top), max(left, raster.left)
         y1 = min(bottom, raster.top + raster.height)
         x1 = min(right, raster.left + raster.width)
@@ -290,7 +290,7 @@ def ramp_outwards(
 
 def _grain(raster: Raster, p: Params, work: Work) -> Raster:
     """Noise on every pixel, new with every moment where it flows."""
-    if raster.pixels.size == 0 or p["amount"] <= 0:
+    if raster.is_empty or p["amount"] <= 0:
         return raster
     moment = math.floor(work.time_s * p["flow"] + 1e-6) if p["flow"] else 0
     size = max(1.0, work.px(p["size"]))

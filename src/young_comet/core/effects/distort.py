@@ -8,7 +8,7 @@ import numpy as np
 
 from ..pixels import noise
 from ..pixels.raster import Raster, empty
-from ..pixels.warp import Map, bent, places, sampled
+from ..pixels.warp import Map, bent, displaced, places, sampled
 from .base import (
     EVERYWHERE,
     SEED,
@@ -59,30 +59,26 @@ def _noise_displacement(raster: Raster, p: Params, work: Work) -> Raster:
     width, height = region[2] - region[0], region[3] - region[1]
     if width <= 0 or height <= 0:
         return Raster(empty(0, 0), region[0], region[1])
-    fields = displacement_fields(p, work, region)
-    x, y = places(region)
-    map_x = np.ascontiguousarray(x + fields[0] * np.float32(ax), np.float32)
-    map_y = np.ascontiguousarray(y + fields[1] * np.float32(ay), np.float32)
     kind = p["edges"]
     source = raster if kind == "transparent" else cut(raster, work.content)
-    return Raster(sampled(source, map_x, map_y, kind, p["edge-colour"]), region[0], region[1])
+    maps = displaced(
+        *displacement_fields(p, work, region),
+        (1 + 12 * p["hardness"] / 100) * (-1 if p["inverted"] else 1),
+        (ax, ay), (float(region[0] - source.left), float(region[1] - source.top)),
+    )  # fmt: skip
+    return sampled(source, *maps, region[:2], edges=kind, colour=p["edge-colour"])
 
 
-def displacement_fields(p: Params, work: Work, region: Region) -> list[np.ndarray]:
-    """Two fields (h, w) within -1..1."""
-    result = []
-    for shift in (0, 5003):
-        f = noise.fractal(
+def displacement_fields(p: Params, work: Work, region: Region) -> tuple[np.ndarray, np.ndarray]:
+    """Two fields of noise (h, w), about -1..1."""
+    across, down = (
+        noise.fractal(
             region, work.origin, work.px(p["scale"]), octaves=round(p["octaves"]),
             seed=round(p["seed"]) + shift, z=work.time_s * p["flow"], kind=p["kind"],
-        )  # fmt: skip
-        hard = p["hardness"] / 100
-        if hard > 0:
-            f = np.clip(f * np.float32(1 + 12 * hard), -1, 1)
-        else:
-            np.clip(f, -1, 1, out=f)
-        result.append(-f if p["inverted"] else f)
-    return result
+        )
+        for shift in (0, 5003)
+    )  # fmt: skip
+    return across, down
 
 
 def _displacement(raster: Raster, p: Params, work: Work) -> Raster:
@@ -113,11 +109,11 @@ def _displacement(raster: Raster, p: Params, work: Work) -> Raster:
         if p[axis] != "alpha":
             strength = strength * there
         moves.append(strength * np.float32(amount))
-    map_x = np.ascontiguousarray(x + moves[0], np.float32)
-    map_y = np.ascontiguousarray(y + moves[1], np.float32)
     kind = p["edges"]
     source = raster if kind == "transparent" else cut(raster, work.content)
-    return Raster(sampled(source, map_x, map_y, kind, p["edge-colour"]), region[0], region[1])
+    columns = np.ascontiguousarray(x + moves[0] - np.float32(source.left + 0.5), np.float32)
+    rows = np.ascontiguousarray(y + moves[1] - np.float32(source.top + 0.5), np.float32)
+    return sampled(source, columns, rows, region[:2], edges=kind, colour=p["edge-colour"])
 
 
 def _wave(raster: Raster, p: Params, work: Work) -> Raster:
@@ -278,7 +274,7 @@ BENDS = (
             choice("kind", "Noise", _NOISES), flag("inverted", "Inverted"), flow(), SEED, *edges(),
         ),
         _noise_displacement, lambda p, work: max(abs(a) for a in p["amount"]) * work.scale + 2,
-        timed=True,
+        timed=True, spatial=True,
     ),
     EffectKind(
         "displacement", "Displacement", "distort", "Another layer's colours move the pixels.",
@@ -289,6 +285,7 @@ BENDS = (
             choice("y-by", "y by", _CHANNELS, "luminance"), *edges(),
         ),
         _displacement, lambda p, work: max(abs(a) for a in p["amount"]) * work.scale + 2,
+        spatial=True,
     ),
     EffectKind(
         "wave", "Wave", "distort", "Bends in waves that may travel.",
@@ -301,7 +298,7 @@ BENDS = (
             ),
             flow(0.5), *edges(),
         ),
-        _wave, lambda p, work: abs(work.px(p["height"])) + 2, timed=True,
+        _wave, lambda p, work: abs(work.px(p["height"])) + 2, timed=True, spatial=True,
     ),
     EffectKind(
         "ripple", "Ripple", "distort", "Rings from a centre, as on water.",

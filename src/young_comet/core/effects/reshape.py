@@ -116,7 +116,7 @@ def _streaks(raster: Raster, p: Params, work: Work) -> Raster:
 def _mapped(raster: Raster, forward: np.ndarray, region: Region) -> np.ndarray:
     """The raster under an affine map of places, over a region of the result."""
     size = (max(0, region[2] - region[0]), max(0, region[3] - region[1]))
-    if size[0] == 0 or size[1] == 0 or raster.pixels.size == 0:
+    if size[0] == 0 or size[1] == 0 or raster.is_empty:
         return empty(*size)
     m = forward.copy()
     # Array index i of the bordered source is the place left - 1 + i + 0.5.

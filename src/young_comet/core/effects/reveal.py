@@ -39,7 +39,7 @@ def wipe(order: Order) -> Callable[[Raster, Params, Work], Raster]:
 
     def draw(raster: Raster, p: Params, work: Work) -> Raster:
         shown = p["shown"] / 100
-        if shown >= 1 or raster.pixels.size == 0:
+        if shown >= 1 or raster.is_empty:
             return raster
         pixels = raster.pixels.copy()
         if shown <= 0:

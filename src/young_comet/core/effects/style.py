@@ -257,7 +257,7 @@ def _reflection(raster: Raster, p: Params, work: Work) -> Raster:
     region = meet(join(region_of(raster), below), work.area)
     result = laid_in(raster, region)
     part = meet(below, region)
-    if part[2] <= part[0] or part[3] <= part[1] or raster.pixels.size == 0:
+    if part[2] <= part[0] or part[3] <= part[1] or raster.is_empty:
         return Raster(result, region[0], region[1])
     source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
     # Row j of the part shows the place 2 axis - (part top + j + 0.5) of the raster.

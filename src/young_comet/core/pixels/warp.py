@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import cv2
+import numba
 import numpy as np
 
 from .colour import Rgba
+from .ink import InkRaster
 from .raster import Raster, empty
 
 EDGES = ("transparent", "colour", "stretch", "repeat", "mirror")
@@ -42,21 +44,29 @@ def bent(
     width, height = right - left, bottom - top
     if width <= 0 or height <= 0:
         return Raster(empty(0, 0), left, top)
-    if exact:
-        map_x, map_y = _full(bend, region)
-    else:
-        map_x, map_y = _sparse(bend, region)
-    return Raster(sampled(raster, map_x, map_y, edges, colour), left, top)
+    corner = (np.float32(raster.left + 0.5), np.float32(raster.top + 0.5))
+
+    def columns_and_rows(x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        bx, by = bend(x, y)
+        return bx - corner[0], by - corner[1]
+
+    maps = _full(columns_and_rows, region) if exact else _sparse(columns_and_rows, region)
+    return sampled(raster, *maps, (left, top), edges=edges, colour=colour)
 
 
 def sampled(
-    raster: Raster, map_x: np.ndarray, map_y: np.ndarray, edges: str, colour: Rgba
-) -> np.ndarray:
-    """Pixels at places (h, w) float32 given as pixel centres in the raster's frame."""
-    if raster.width == 0 or raster.height == 0:
-        return empty(map_x.shape[1], map_x.shape[0])
-    x = map_x - np.float32(raster.left + 0.5)
-    y = map_y - np.float32(raster.top + 0.5)
+    raster: Raster,
+    x: np.ndarray,
+    y: np.ndarray,
+    corner: tuple[int, int],
+    *,
+    edges: str,
+    colour: Rgba,
+) -> Raster:
+    """The raster's pixels at columns and rows (h, w) float32 of its own, as a raster whose top
+    left pixel lies at ``corner``. One of a single colour stays one."""
+    if raster.is_empty:
+        return Raster(empty(x.shape[1], x.shape[0]), *corner)
     border = _BORDERS[edges]
     value = (0.0, 0.0, 0.0, 0.0)
     if edges == "colour":
@@ -66,7 +76,30 @@ def sampled(
         # OpenCV counts pixels in 16 bits: what lies farther away must not come round again.
         limit = 30000
         x, y = np.clip(x, -limit, limit), np.clip(y, -limit, limit)
-    return cv2.remap(raster.pixels, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=value)
+    if isinstance(raster, InkRaster) and edges != "colour":
+        alpha = cv2.remap(raster.alpha, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=0)
+        return InkRaster(alpha, raster.colour, *corner)
+    pixels = cv2.remap(raster.pixels, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=value)
+    return Raster(pixels, *corner)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def displaced(
+    across: np.ndarray, down: np.ndarray, gain: float, by: tuple[float, float],
+    start: tuple[float, float],
+) -> tuple[np.ndarray, np.ndarray]:  # fmt: skip
+    """Columns and rows (h, w) float32 for ``sampled``: each pixel's own, counted from ``start``,
+    moved by two fields (h, w) float32, which are times ``gain`` within -1..1, times ``by``."""
+    x, y = np.empty(across.shape, np.float32), np.empty(across.shape, np.float32)
+    one, k = np.float32(1), np.float32(gain)
+    ax, ay = np.float32(by[0]), np.float32(by[1])
+    sx, sy = np.float32(start[0]), np.float32(start[1])
+    for j in range(across.shape[0]):
+        row = sy + np.float32(j)
+        for i in range(across.shape[1]):
+            x[j, i] = sx + np.float32(i) + min(one, max(-one, across[j, i] * k)) * ax
+            y[j, i] = row + min(one, max(-one, down[j, i] * k)) * ay
+    return x, y
 
 
 def places(region: tuple[int, int, int, int]) -> tuple[np.ndarray, np.ndarray]:

@@ -247,7 +247,7 @@ class Composer:
         """A layer above the floor where coverage is kept: over, atop or cut out."""
         assert self._covered is not None and self._below is not None
         raster = cut(self.pictures.picture(layer), self._region)
-        if raster.pixels.size == 0:
+        if raster.is_empty:
             return
         left, top, right, bottom = region_of(raster)
         rows, columns = slice(top, bottom), slice(left, right)

@@ -39,7 +39,7 @@ def warped(
 ) -> Raster:
     """A raster under an affine map of its frame, within a region; ``mips`` are those of its
     pixels where they are there already."""
-    if raster.pixels.size == 0:
+    if raster.is_empty:
         return Raster(empty(0, 0), region[0], region[1])
     placed = matrix @ Affine.shift(raster.left, raster.top)
     found = (mips or MipPyramid(raster.pixels)).draw(placed.as_tuple(), region)
@@ -52,7 +52,7 @@ def in_perspective(raster: Raster, there: Projective, region: Region) -> Raster:
     left, top, right, bottom = region_of(raster)
     box = (float(left), float(top), float(right), float(bottom))
     outer = region
-    if raster.pixels.size == 0:
+    if raster.is_empty:
         return Raster(empty(0, 0), region[0], region[1])
     least = 1.0
     if there.in_front(box):

@@ -25,6 +25,7 @@ from ..pixels import coverage as covers
 from ..pixels.blend import blend, fade, faded_levels, luminance, scale_by, scaled
 from ..pixels.blur import directional
 from ..pixels.cache import SizedCache
+from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
 from ..typography.layout import TextStyle
@@ -35,10 +36,13 @@ from .pieces import PieceState, piece_states
 from .placing import in_perspective, outset, tight, warped
 from .resolved import (
     BackdropContent,
+    Content,
     ResolvedEffect,
     ResolvedLayer,
     ResolvedMatte,
+    ShapeContent,
     Slices,
+    TextContent,
     TreatmentContent,
 )
 from .shutter import in_motion
@@ -113,14 +117,17 @@ class LayerPictures:
 
     def matte_cover(self, matte: ResolvedMatte, region: Region) -> np.ndarray:
         """How much of each pixel of a region a matte lets through, (h, w) uint8."""
-        levels = faded_levels(matte.layer.opacity)
+        other = cut(self.picture(matte.layer), region)
+        inked = other if isinstance(other, InkRaster) and matte.by == "alpha" else None
+        levels = faded_levels(matte.layer.opacity * (inked.colour[3] if inked else 1.0))
         if matte.inverted:
             levels = 255 - levels
-        other = cut(self.picture(matte.layer), region)
         shape = (region[3] - region[1], region[2] - region[0])
-        if not other.pixels.size:
+        if other.is_empty:
             return np.full(shape, levels[0])
-        if matte.by == "luminance":
+        if inked:
+            values = inked.alpha
+        elif matte.by == "luminance":
             values = luminance(other.pixels)
         else:
             values = cv2.extractChannel(other.pixels, 3)
@@ -134,8 +141,7 @@ class LayerPictures:
 
     def through(self, raster: Raster, matte: ResolvedMatte) -> Raster:
         """A raster through another layer's alpha or luminance."""
-        cover = self.matte_cover(matte, region_of(raster))
-        return Raster(scaled(raster.pixels, cover), raster.left, raster.top)
+        return _within(raster, self.matte_cover(matte, region_of(raster)))
 
     # One moment
 
@@ -165,7 +171,7 @@ class LayerPictures:
 
     def _mips(self, sheet: Raster) -> MipPyramid | None:
         """The halvings of a sheet that is kept, kept beside it."""
-        if sheet.pixels.size == 0:
+        if sheet.is_empty:
             return None
         # The pyramid holds on to the pixels, so their address names them.
         key = ("mips", id(sheet.pixels))
@@ -262,6 +268,8 @@ class LayerPictures:
         if kinds and kinds[0].roomy:
             room = kinds[0].reach(dict(layer.effects[0].params), self.work(layer, working, area))
         raster = self._content(layer, working, wanted[0], room)
+        if kinds and kinds[0].spatial and not raster.is_empty:
+            raster = in_one_colour(raster, layer.content)
         if layer.masks:
             raster = self._masked(raster, layer, working)
         fresh = layer.slices is None
@@ -395,7 +403,7 @@ class LayerPictures:
         box = content_box(layer.content, self.library)
         own = region_of(raster)
         result = empty(max(0, area[2] - area[0]), max(0, area[3] - area[1]))
-        if result.size == 0 or raster.pixels.size == 0:
+        if result.size == 0 or raster.is_empty:
             return Raster(result, area[0], area[1])
         matrix = skia_matrix(working)
         states = piece_states(slices, box)
@@ -436,7 +444,7 @@ class LayerPictures:
         form = state.piece.outline
         part = meet(outset(working.box(form.bounds), 1), region_of(raster))
         piece = cut(raster, part)
-        if piece.pixels.size == 0:
+        if piece.is_empty:
             return
         pixels = piece.pixels.copy()
         scale_by(pixels, covers.covered(form.skia_path, skia_matrix(working), part))
@@ -445,22 +453,40 @@ class LayerPictures:
         small = tight(Raster(pixels, piece.left, piece.top))
         wide = grown(area, far / 2 + 1)
         there = warped(small, working @ state.matrix @ working.inverse(), wide)
-        if there.pixels.size and far >= 1:
+        if not there.is_empty and far >= 1:
             around = grown(region_of(there), far / 2 + 1)
             turned = math.degrees(math.atan2(way[1], way[0]))
             there = Raster(directional(laid_in(there, around), far, turned), around[0], around[1])
         there = cut(there, area)
-        if there.pixels.size:
+        if not there.is_empty:
             y, x = there.top - area[1], there.left - area[0]
             blend(result[y : y + there.height, x : x + there.width], there.pixels)
 
     # Masks
 
     def _masked(self, raster: Raster, layer: ResolvedLayer, working: Affine) -> Raster:
-        if raster.pixels.size == 0:
+        if raster.is_empty:
             return raster
-        coverage = mask_coverage(layer, working, region_of(raster))
-        return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)
+        return _within(raster, mask_coverage(layer, working, region_of(raster)))
+
+
+def in_one_colour(raster: Raster, content: Content) -> Raster:
+    """A content's raster as one colour and an alpha, if that is all it is."""
+    if not isinstance(content, ShapeContent | TextContent):
+        return raster
+    fill = content.surface.fill
+    if content.surface.stroke is not None or not isinstance(fill, tuple):
+        return raster
+    alpha = cv2.extractChannel(raster.pixels, 3)
+    return InkRaster(alpha, (*fill[:3], 1.0), raster.left, raster.top)
+
+
+def _within(raster: Raster, coverage: np.ndarray) -> Raster:
+    """A raster scaled by a coverage (h, w)."""
+    if isinstance(raster, InkRaster):
+        alpha = cv2.multiply(raster.alpha, coverage, scale=1 / 255)
+        return InkRaster(alpha, raster.colour, raster.left, raster.top)
+    return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)
 
 
 def replace_region(pictures: LayerPictures, region: Region) -> LayerPictures:

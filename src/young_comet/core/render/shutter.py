@@ -53,13 +53,13 @@ def _mean(rasters: list[Raster], place: Region) -> Raster:
     """The mean of rasters over all that they cover; nothing at a place where that is nothing."""
     region: Region = (0, 0, 0, 0)
     for raster in rasters:
-        region = join(region, region_of(raster)) if raster.pixels.size else region
+        region = join(region, region_of(raster)) if not raster.is_empty else region
     width, height = region[2] - region[0], region[3] - region[1]
     if width <= 0 or height <= 0:
         return Raster(empty(0, 0), place[0], place[1])
     mean = Mean(width, height)
     for raster in rasters:
-        if raster.pixels.size:
+        if not raster.is_empty:
             mean.add(raster.pixels, raster.left - region[0], raster.top - region[1])
     return Raster(mean.result(len(rasters)), region[0], region[1])
 
@@ -87,7 +87,7 @@ def _along(pictures: LayerPictures, raster: Raster, way: tuple[float, float]) ->
 
 
 def _line(pictures: LayerPictures, raster: Raster, length: float, angle: float) -> Raster:
-    if raster.pixels.size == 0:
+    if raster.is_empty:
         return raster
     around = grown(region_of(raster), length / 2 + 1)
     pixels = directional(laid_in(raster, around), length, angle)
