@@ -6,9 +6,10 @@ import math
 
 import numpy as np
 import pytest
-from tests.build import CONTEXT, draw, key, layer, project
+from tests.build import CONTEXT, LIBRARY, draw, key, layer, project
 from tests.linked import at, evaluator, expressed, riding
 
+from young_comet.core.render import layers_at
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 
@@ -108,3 +109,14 @@ def test_expressions_know_the_number_of_a_copy():
         math.degrees(math.atan2(la.matrix.b, la.matrix.a)) % 360 for la in ev.at(0).layers[::-1]
     ]
     assert turns == pytest.approx([0, 90, 180, 270])
+
+
+def test_a_copy_is_hit_as_its_layer_is():
+    ev = evaluator(
+        layer("sky", "backdrop"),
+        layer("dot", "shape", shape__size=[10, 10], position=[40, 40], copies__count=3.0,
+              copies__position=[60, 20], copies__opacity=50.0),
+    )  # fmt: skip
+    hit = lambda x, y: layers_at(ev, LIBRARY, 0.0, (x, y))  # noqa: E731
+    assert [hit(x, y) for x, y in ((40, 40), (100, 60), (160, 80))] == [["dot", "sky"]] * 3
+    assert hit(220, 100) == ["sky"] == hit(70, 50)

@@ -27,15 +27,15 @@ def layers_at(
 ) -> list[str]:
     """Ids of the unlocked visible layers at a point of the scene, the highest first.
 
-    ``reach`` is in scene pixels. A text is hit anywhere in its box, other layers where they
-    have paint.
+    ``reach`` is in scene pixels. A layer is hit on each of its copies: a text anywhere in its box,
+    other layers where they have paint.
     """
     found = []
     for layer in reversed(evaluator.scene.layers):
         if layer.hidden or layer.locked or not is_on(layer, time_s):
             continue
-        resolved = evaluator.layer(layer, time_s)
-        if resolved is not None and _hit(evaluator, resolved, library, point, reach):
+        copies = evaluator.copies(layer, time_s)
+        if any(_hit(evaluator, each, library, point, reach) for each in copies):
             found.append(layer.id)
     return found
 

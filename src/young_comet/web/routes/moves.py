@@ -38,9 +38,21 @@ async def sample(kind_id: str, services: Served) -> Response:
 async def own_sample(project_id: str, move_id: str, services: Served) -> Response:
     """Frames of one of the project's own moves side by side."""
     saved = _find(services.workspace.state(project_id).project.saved_moves, move_id)
+    return await _drawn(saved, services)
+
+
+@router.get("/own-moves/{move_id}/sample.jpg")
+async def shared_sample(move_id: str, services: Served) -> Response:
+    """Frames of one of the moves that all projects share side by side."""
+    moves = await run_in_threadpool(services.folder.own_moves.all)
+    return await _drawn(_find(tuple(moves), move_id), services)
+
+
+async def _drawn(saved: SavedMove, services: Services) -> Response:
+    """Frames of a move of somebody's own."""
 
     def draw(kit: RenderKit) -> bytes:
-        return encode_preview(move_sample(f"own:{move_id}", kit.library, saved), 88)
+        return encode_preview(move_sample(f"own:{saved.id}", kit.library, saved), 88)
 
     return _picture(await services.frames.run(draw), "no-cache")
 

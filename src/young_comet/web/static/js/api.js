@@ -58,6 +58,7 @@ export const api = {
   fitPath: (points, tolerance, closed) => request("POST", "/api/fit-path", { points, tolerance, closed }),
   shapes: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/shapes`),
   ownMoveSample: (id, move, revision) => `/api/projects/${id}/moves/${move}/sample.jpg?${q({ r: revision })}`,
+  sharedMoveSample: (move) => `/api/own-moves/${move}/sample.jpg`,
   ownMoves: () => request("GET", "/api/own-moves"),
   shareMove: (id, move) => request("POST", `/api/projects/${id}/moves/${move}/share`, {}),
   forgetMove: (move) => request("POST", "/api/own-moves/remove", { move }),

@@ -49,12 +49,16 @@ export function registerMovesPanel(editor) {
       const wanted = query.toLowerCase();
       const fits = (name) => name.toLowerCase().includes(wanted);
       const mine = new Set(editor.project.saved_moves.map((move) => move.id));
-      const others = (this.shared || []).filter((move) => !mine.has(move.id)).map((move) => ({ ...move, foreign: true }));
-      this.own = [...editor.project.saved_moves, ...others].filter((move) => move.phase === this.phase && fits(move.name)).map((move) => ({
-        ...move, cls: worn.has(`own:${move.id}`) ? "on" : "", stretchText: move.stretch ? "stretched" : "own pace",
-        strip: move.foreign ? "" : api.ownMoveSample(editor.projectId, move.id, editor.revision), everywhere: (this.shared || []).some((each) => each.id === move.id),
-        shareText: (this.shared || []).some((each) => each.id === move.id) ? "everywhere" : "only here",
-      }));
+      const others = (this.shared || []).filter((move) => !mine.has(move.id));
+      this.own = [...editor.project.saved_moves, ...others].filter((move) => move.phase === this.phase && fits(move.name)).map((move) => {
+        const foreign = !mine.has(move.id);
+        const everywhere = (this.shared || []).some((each) => each.id === move.id);
+        return {
+          ...move, foreign, everywhere, cls: worn.has(`own:${move.id}`) ? "on" : "", stretchText: move.stretch ? "stretched" : "own pace",
+          strip: foreign ? api.sharedMoveSample(move.id) : api.ownMoveSample(editor.projectId, move.id, editor.revision),
+          shareText: everywhere ? "everywhere" : "only here",
+        };
+      });
       this.canSave = Boolean(layer) && this.phase !== "dwell";
       this.gallery = editor.catalog.moves
         .filter((kind) => kind.phases.includes(this.phase) && `${kind.label} ${kind.help}`.toLowerCase().includes(wanted))
