@@ -34,7 +34,7 @@ def test_an_expression_is_told_its_value_and_course(client, project_id):
     assert (curve[0], curve[-1]) == pytest.approx((0, 90)) and found["high"] == pytest.approx(90)
     point = asked(client, project_id, "[100 + t, 50]", "position", time_s=1.0).json()
     assert point["value"] == "101, 50" and len(point["curves"]) == 2
-    ink = asked(client, project_id, 'mix("#000000", "#ffffff", t / 2)', "fill.colour").json()
+    ink = asked(client, project_id, "[t / 2, t / 2, t / 2]", "fill.colour").json()
     assert ink["error"] is None and ink["colours"][0] == "#000000"
     # Nothing of it is saved.
     scene = client.get(f"/api/projects/{project_id}").json()["project"]["scenes"][0]
