@@ -4,36 +4,15 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
-from tests.build import NoAssets, draw, key, layer, project
+from tests.build import draw, key, layer, project
+from tests.looked import alpha, box, clear, masked
 
 from young_comet.core.catalog import check_project
-from young_comet.core.model import Effect, Mask, Property, Shutter
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, shared_out
+from young_comet.core.model import Effect, Mask, Property
 from young_comet.errors import DocumentError
 
 SQUARE = "M-20 -20 L20 -20 L20 20 L-20 20 Z"
 RED, BLUE = (0, 0, 255, 255), (255, 0, 0, 255)
-
-
-def box(id="panel", size=(200.0, 120.0), colour="#ff0000", at=(160.0, 90.0), **more):
-    values = {"position": list(at), **more}
-    return layer(id, "shape", shape__size=list(size), fill__colour=colour, **values)
-
-
-def masked(base, *masks, **values):
-    properties = {k: Property(value=v) if not isinstance(v, list) or not v or not hasattr(v[0], "time_s") else Property(keys=tuple(v))
-                  for k, v in values.items()}  # fmt: skip
-    return base.model_copy(update={"masks": masks, "properties": {**base.properties, **properties}})
-
-
-def alpha(document, **more):
-    return draw(document, **more)[..., 3]
-
-
-def clear(*layers, **more):
-    return project(*layers, ground=None, **more)
 
 
 # Masks
@@ -337,150 +316,6 @@ def test_a_travelling_front_brings_one_piece_after_the_other():
     assert back[5:] == [255] * 5 and back[:4] == [0] * 4
     middle = row(45.0, "outwards")
     assert middle[4] == middle[5] == 255 and middle[0] == middle[9] == 0
-
-
-# Motion blur
-
-
-def moving(shutter=True, **more):
-    panel = layer("panel", "shape", shape__size=[20.0, 20.0], fill__colour="#ffffff",
-                  position=[key(0, [60.0, 90.0]), key(1, [260.0, 90.0])], **more)  # fmt: skip
-    return clear(panel, shutter=Shutter(on=shutter, angle_deg=360.0, offset_deg=-180.0))
-
-
-def test_a_straight_shift_is_smeared_over_its_way():
-    """8 px a frame, the shutter open for a whole frame: edges are ramps of 8 px."""
-    row = alpha(moving(), time_s=0.6)[90].astype(float)
-    assert row.sum() / 255 == pytest.approx(20, abs=0.3)
-    assert np.count_nonzero((row > 4) & (row < 251)) == pytest.approx(16, abs=3)
-    sharp = alpha(moving(False), time_s=0.6)[90]
-    assert np.count_nonzero((sharp > 4) & (sharp < 251)) <= 2
-    assert np.array_equal(alpha(moving(), time_s=2.0), alpha(moving(False), time_s=2.0)), "at rest"
-
-
-def against_many_moments(panel, time_s):
-    """Differences from the mean of 200 sharp pictures while the shutter is open."""
-    blurred = clear(panel, shutter=Shutter(on=True, angle_deg=360.0, offset_deg=-180.0))
-    picture = alpha(blurred, time_s=time_s).astype(float)
-    moments = [
-        alpha(clear(panel), time_s=time_s + (i + 0.5) / 200 / 25 - 0.02).astype(float)
-        for i in range(200)
-    ]
-    return np.abs(picture - np.mean(moments, axis=0))
-
-
-def test_motion_blur_agrees_with_many_sharp_moments():
-    """A turning and growing layer, within 12 levels."""
-    panel = layer("panel", "shape", shape__size=[90.0, 30.0], fill__colour="#ffffff", position=[160.0, 90.0],
-                  rotation=[key(0, 0.0), key(1, 180.0)], scale=[key(0, [60.0, 60.0]), key(1, [140.0, 140.0])])  # fmt: skip
-    far = against_many_moments(panel, 0.4)
-    assert far.max() <= 12 and far.mean() < 0.4
-
-
-def test_a_shape_that_grows_fast_has_moments_enough():
-    """Its sides go 56 px a frame: steps of 6 px are 27 levels high, half of that off at most."""
-    panel = layer("panel", "shape", fill__colour="#ffffff", position=[160.0, 90.0],
-                  shape__size=[key(0, [20.0, 40.0]), key(0.1, [300.0, 40.0])])  # fmt: skip
-    far = against_many_moments(panel, 0.04)
-    assert far.max() <= 15
-
-
-def test_a_layer_may_have_its_own_mind_about_motion_blur():
-    off = alpha(moving(True, motion_blur="off"), time_s=0.6)
-    assert np.array_equal(off, alpha(moving(False), time_s=0.6))
-    assert np.array_equal(
-        alpha(moving(False, motion_blur="on"), time_s=0.6), alpha(moving(True), time_s=0.6)
-    )
-
-
-def test_moving_masks_and_pieces_are_smeared_too():
-    mask = masked(
-        box(),
-        Mask(id="a", name="A", form="half-plane"),
-        **{"mask.a.position": [key(0, [-90.0, 0.0]), key(1, [90.0, 0.0])]},
-    )
-    shutter = Shutter(on=True, angle_deg=360.0, offset_deg=-180.0)
-    row = alpha(clear(mask, shutter=shutter), time_s=0.6)[90]
-    assert np.count_nonzero((row > 4) & (row < 251)) >= 5
-    cut = box(slices__kind="strips", slices__count=2.0, slices__offset=[0.0, 300.0], slices__opacity=100.0,
-              slices__progress=[key(0, 0.0), key(1, 100.0)])  # fmt: skip
-    column = alpha(clear(cut, shutter=shutter), time_s=0.3)[:, 110]
-    sharp = alpha(clear(cut), time_s=0.3)[:, 110]
-    assert np.count_nonzero((column > 4) & (column < 251)) > np.count_nonzero(
-        (sharp > 4) & (sharp < 251)
-    )
-
-
-# The engine
-
-
-def busy_scene():
-    sky = layer("sky", "backdrop", fill__kind="linear")
-    glow = box(
-        "glow",
-        (60.0, 40.0),
-        position=[key(0, [60.0, 60.0]), key(2, [240.0, 120.0])],
-        **{"effect.e.size": 9.0},
-    )
-    glow = glow.model_copy(update={"effects": (Effect(id="e", kind="glow"),)})
-    tilted = box(
-        "tilted",
-        (90.0, 50.0),
-        "#00ff00",
-        (110.0, 80.0),
-        rotation=[key(0, 0.0), key(3, 90.0)],
-        tilt=20.0,
-        matte__layer="glow",
-        matte__inverted=True,
-    )
-    knock = box("knock", (20.0, 20.0), at=(150.0, 90.0), composite="atop", blend="screen")
-    grade = layer("grade", "treatment").model_copy(
-        update={"effects": (Effect(id="e", kind="vignette"), Effect(id="f", kind="grain"))}
-    )
-    return project(sky, glow, tilted, knock, grade, shutter=Shutter(on=True))
-
-
-def test_frames_are_the_same_whatever_was_kept_or_asked_before():
-    document = busy_scene()
-    evaluator = SceneEvaluator(document, "reveal")
-    used = Renderer(MediaLibrary(NoAssets()))
-    order = [3, 40, 3, 41, 42, 10, 41, 3, 60, 59, 58, 40]
-    for number in order:
-        fresh = Renderer(MediaLibrary(NoAssets()))
-        mine = used.render(SceneEvaluator(document, "reveal").frame(number), 320, 180)
-        assert np.array_equal(mine, fresh.render(evaluator.frame(number), 320, 180)), number
-
-
-def test_a_tiny_cache_changes_nothing_but_the_speed():
-    document = busy_scene()
-    evaluator = SceneEvaluator(document, "reveal")
-    small, large = (Renderer(MediaLibrary(NoAssets()), limit_bytes=n) for n in (1, 10**8))
-    for number in (0, 1, 2, 1):
-        frame = evaluator.frame(number)
-        assert np.array_equal(small.render(frame, 320, 180), large.render(frame, 320, 180))
-
-
-@given(st.integers(512, 20000), st.integers(1, 17))
-def test_memory_is_shared_out_below_its_ceiling(total_mb, processes):
-    limits = shared_out(total_mb, processes)
-    kept = (limits.media + limits.frames + limits.small) / 2**20
-    assert min(limits.media, limits.frames, limits.small) > 0
-    assert kept <= max(24.001, total_mb / processes - 190)
-
-
-def test_signatures_tell_pictures_apart_and_only_pictures():
-    def signature(*layers):
-        return SceneEvaluator(project(*layers), "reveal").at(0.0).signature
-
-    assert signature(box()) == signature(box("other"))
-    assert signature(box()) != signature(box(blend="screen"))
-    assert signature(box()) != signature(masked(box(), Mask(id="a", name="A")))
-    assert signature(masked(box(), Mask(id="a", name="A"))) == signature(
-        masked(box(), Mask(id="b", name="B"))
-    )
-    sail = box("sail", (10.0, 10.0)).model_copy(update={"hidden": True})
-    other = box("sail", (12.0, 10.0)).model_copy(update={"hidden": True})
-    assert signature(sail, box(matte__layer="sail")) != signature(other, box(matte__layer="sail"))
 
 
 def test_a_version_2_document_keeps_its_paths_where_they_were():
