@@ -23,15 +23,13 @@ from .effect_edits import (
     SaveEffects,
 )
 from .expression_edits import BakeExpressions, LinkProperties, SetExpression
+from .key_copies import CopyKeys, PasteKeys, RepeatKeys
 from .key_edits import (
     ChangeKeys,
     ChangeKeyValues,
-    CopyKeys,
     DistributeKeys,
     EaseKeys,
     MirrorKeys,
-    PasteKeys,
-    RepeatKeys,
     ReverseKeys,
     StretchKeys,
 )

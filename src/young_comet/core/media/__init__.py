@@ -12,7 +12,8 @@ from .footage import (
 )
 from .pictures import PictureInfo, check_picture, decode_picture, thumbnail
 from .svg import check_svg, draw_svg, pack_drawing, unpack_drawing
-from .svg_shapes import Drawing, layer_parts, shapes_of
+from .svg_parts import Drawing, layer_parts
+from .svg_shapes import shapes_of
 
 __all__ = [
     "Drawing",

@@ -17,11 +17,12 @@ from defusedxml import ElementTree
 from PIL import ImageColor
 
 from ..geometry import outline as outlines
-from ..geometry.affine import Affine, Box
+from ..geometry.affine import Affine
 from ..geometry.contours import contours_of, write_contours
 from ..geometry.outline import Outline, from_svg_path
 from ..pixels.colour import Rgba, format_colour
 from .svg import check_svg
+from .svg_parts import Drawing, DrawnPart, GradientFill, refitted
 from .svg_syntax import (
     coordinate,
     declarations,
@@ -61,43 +62,6 @@ _OWN = (
 _SHAPES = ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon")
 
 _CONTAINERS = ("svg", "g", "a", "switch", "symbol")
-
-
-@dataclass(frozen=True)
-class GradientFill:
-    """``kind`` linear or radial; points in percent of the path's box, stops as documents have
-    them."""
-
-    kind: str
-    start: tuple[float, float]
-    end: tuple[float, float]
-    stops: tuple[tuple[float, str], ...]
-
-
-@dataclass(frozen=True)
-class DrawnPart:
-    """One path of a drawing, in px from the middle of the drawing; strokes are solid."""
-
-    name: str
-    path: str
-    fill: str | GradientFill | None
-    stroke: str | None
-    stroke_width: float = 0.0
-    cap: str = "butt"
-    join: str = "miter"
-    dash: str = ""
-    dash_offset: float = 0.0
-    opacity: float = 1.0
-
-
-@dataclass(frozen=True)
-class Drawing:
-    """All parts from below up, and what could not be kept as sentences."""
-
-    width: float
-    height: float
-    parts: tuple[DrawnPart, ...]
-    notes: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -352,7 +316,7 @@ class _Reader:
         box = outline.bounds
         cut = outline.joined(state.clip, "intersect")
         if isinstance(fill, GradientFill) and not cut.is_empty:
-            fill = _refitted(fill, box, cut.bounds)
+            fill = refitted(fill, box, cut.bounds)
         return cut, fill, None
 
     def _part(
@@ -502,44 +466,3 @@ def _square_end(
     nx, ny = -ly / size, lx / size
     far = (b[0] - a[0]) * nx + (b[1] - a[1]) * ny
     return (a[0] + nx * far, a[1] + ny * far)
-
-
-def _refitted(fill: GradientFill, old: Box, new: Box) -> GradientFill:
-    """A gradient's points in percent of another box, lying where they were."""
-
-    def move(p: tuple[float, float]) -> tuple[float, float]:
-        x = old[0] + (old[2] - old[0]) * p[0] / 100
-        y = old[1] + (old[3] - old[1]) * p[1] / 100
-        width, height = max(new[2] - new[0], 1e-6), max(new[3] - new[1], 1e-6)
-        return ((x - new[0]) / width * 100, (y - new[1]) / height * 100)
-
-    return replace(fill, start=move(fill.start), end=move(fill.end))
-
-
-def layer_parts(drawing: Drawing) -> tuple[list[dict[str, str]], dict[str, Any]]:
-    """A drawing as a layer's ``parts`` and their properties, in JSON form."""
-    parts, properties = [], {}
-    names: dict[str, int] = {}
-    for index, part in enumerate(drawing.parts):
-        names[part.name] = names.get(part.name, 0) + 1
-        number = names[part.name]
-        part_id = f"p{index + 1}"
-        parts.append({"id": part_id, "name": part.name if number == 1 else f"{part.name} {number}"})
-        values: dict[str, Any] = {"path": part.path, "opacity": round(part.opacity * 100, 4)}
-        values["fill.on"] = part.fill is not None
-        if isinstance(part.fill, GradientFill):
-            values |= {
-                "fill.kind": part.fill.kind, "fill.start": part.fill.start,
-                "fill.end": part.fill.end, "fill.stops": part.fill.stops,
-            }  # fmt: skip
-        elif part.fill is not None:
-            values["fill.colour"] = part.fill
-        if part.stroke is not None:
-            values |= {
-                "stroke.width": part.stroke_width, "stroke.colour": part.stroke,
-                "stroke.cap": part.cap, "stroke.join": part.join, "stroke.dash": part.dash,
-                "stroke.dash-offset": part.dash_offset,
-            }  # fmt: skip
-        for name, value in values.items():
-            properties[f"part.{part_id}.{name}"] = {"value": value}
-    return parts, properties
