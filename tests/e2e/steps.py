@@ -62,7 +62,8 @@ def settle(page) -> None:
     """Until everything is saved and the stage shows it."""
     page.wait_for_function(
         """() => { const e = window.youngComet?.editor;
-        return e && e.project && !e.saving && !e.inFlight && !e.dirty && !e.drafts.length && e.shownId > 0; }"""
+        return e && e.project && !e.saving && !e.inFlight && !e.dirty && !e.drafts.length && e.shownId > 0
+            && window.youngComet.stage.drawn >= e.shownId; }"""
     )
     page.wait_for_timeout(60)
 

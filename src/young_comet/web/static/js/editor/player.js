@@ -81,8 +81,10 @@ export class Player {
     if (this.playing || this.editor.drafts.length) return;
     const frame = this.editor.frame;
     if (!this.ready(frame)) return;
+    const asked = this.editor.stageId;
     const bitmap = await createImageBitmap(this.blobs.get(this.name(this.signatures[frame])));
-    if (!this.playing && frame === this.editor.frame) this.show(bitmap);
+    // The stage's own picture of this moment is the better one: it stays if it has come meanwhile.
+    if (!this.playing && frame === this.editor.frame && this.editor.shownId <= asked) this.show(bitmap);
   }
 
   decode(frame) {
