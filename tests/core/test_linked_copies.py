@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from tests.build import CONTEXT, key, layer, project
 
+from young_comet.core.render import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 
@@ -88,3 +89,27 @@ def test_copies_of_copies_hang_on_the_first_and_outlive_it():
     assert "opacity" not in props(cut, "twin") and "opacity" in props(cut, "third")
     with pytest.raises(DocumentError, match="no linked copy"):
         change(document, {"kind": "share-again", "layers": ["kite"]})
+
+
+def test_trimming_the_original_leaves_the_motion_of_copies_where_it_was():
+    document = copies_of_kite()
+    later = {"kind": "set-spans", "spans": [{"layer": "twin", "start_s": 1.0, "end_s": 4.0}]}
+    document = change(document, later)
+
+    def turns(project):
+        ev = SceneEvaluator(project, "reveal")
+        return [ev.values(ev.find("twin"), t)("rotation") for t in (1.6, 2.0, 3.0)]
+
+    trim = {"kind": "set-spans", "mode": "trim",
+            "spans": [{"layer": "kite", "start_s": 0.4, "end_s": 4.0}]}  # fmt: skip
+    done = change(document, trim)
+    twin = next(la for la in done.scenes[0].layers if la.id == "twin")
+    assert (twin.start_s, twin.end_s, twin.own) == (pytest.approx(1.4), 4.0, ())
+    assert turns(done) == pytest.approx(turns(document)) and props(done, "twin") == props(
+        done, "kite"
+    )
+    # One that is too short for it keeps its start.
+    short = change(document, {"kind": "set-spans", "spans": [
+        {"layer": "twin", "start_s": 1.0, "end_s": 1.2}]}, trim)  # fmt: skip
+    twin = next(la for la in short.scenes[0].layers if la.id == "twin")
+    assert (twin.start_s, twin.end_s) == (1.0, 1.2)

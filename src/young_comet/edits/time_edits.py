@@ -53,8 +53,9 @@ class SetSpans(SceneEdit):
     """Start and end of layers, snapped to frames.
 
     ``slide`` takes keys and footage along with the start; ``trim`` leaves them where they are
-    in the scene. ``ripple`` moves what starts at or after the old end along with the end; a
-    start that is trimmed then closes its gap.
+    in the scene; linked copies lose as much of their start, as they share the keys. ``ripple``
+    moves what starts at or after the old end along with the end; a start that is trimmed then
+    closes its gap.
     """
 
     kind: Literal["set-spans"] = "set-spans"
@@ -77,7 +78,7 @@ class SetSpans(SceneEdit):
                 return layer
             return layer.model_copy(update={"start_s": start_s, "end_s": end_s})
 
-        changed = with_layers(scene, spans, spanned)
+        changed = _copies_trimmed(with_layers(scene, spans, spanned), before)
         return _rippled(changed, before) if self.ripple else changed
 
     def label(self, project: Project) -> str:
@@ -91,9 +92,10 @@ class SetSpans(SceneEdit):
         return self.layer_paths((span.layer for span in self.spans), "/span")
 
 
-def trimmed(layer: Layer, start_s: float, end_s: float) -> Layer:
-    """The layer with another span, its keys and footage staying where they are."""
-    shift = layer.start_s - start_s
+def trimmed(layer: Layer, start_s: float, end_s: float, shift: float | None = None) -> Layer:
+    """The layer with another span, its keys and footage staying where they are: so many seconds
+    later after its start, which are those of the start unless told otherwise."""
+    shift = layer.start_s - start_s if shift is None else shift
     properties = layer.properties
     if shift:
         properties = _with_keys_moved(properties, shift)
@@ -101,6 +103,23 @@ def trimmed(layer: Layer, start_s: float, end_s: float) -> Layer:
             properties = _slipped(properties, -shift)
     update = {"start_s": start_s, "end_s": end_s, "properties": properties}
     return layer.model_copy(update=update)
+
+
+def _copies_trimmed(scene: Scene, before: dict[str, Layer]) -> Scene:
+    """Linked copies of trimmed layers without as much of their start: what they share is then the
+    same again, and stays where it is in the scene. One too short for that keeps its start."""
+    layers = []
+    for layer in scene.layers:
+        old = before.get(layer.copy_of or "")
+        if old is not None and layer.id not in before:
+            new = find_layer(scene, old.id)
+            shift = old.start_s - new.start_s
+            start_s = layer.start_s - shift
+            moved = new.properties != old.properties and new.start_s != old.start_s
+            if moved and 0 <= start_s < layer.end_s - 1e-6:
+                layer = trimmed(layer, start_s, layer.end_s, shift)
+        layers.append(layer)
+    return scene.model_copy(update={"layers": tuple(layers)})
 
 
 def slid(layer: Layer, by_s: float) -> Layer:
