@@ -123,16 +123,16 @@ def _enlarged(source: np.ndarray, forward: np.ndarray, size: tuple[int, int]) ->
         source, along, (size[0], source.shape[0]), flags=cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_CONSTANT,
     )  # fmt: skip
-    at = np.rint((np.arange(size[1]) - forward[1, 2]) * (256 / forward[1, 1])).astype(np.int64)
+    at = np.rint((np.arange(size[1]) - forward[1, 2]) * (128 / forward[1, 1])).astype(np.int64)
     out = np.empty((size[1], size[0], 4), np.uint8)
-    between_rows(rows.reshape(rows.shape[0], -1), at >> 8, at & 255, out.reshape(size[1], -1))
+    between_rows(rows.reshape(rows.shape[0], -1), at >> 7, at & 127, out.reshape(size[1], -1))
     return out
 
 
 @numba.njit(nogil=True, cache=True)
 def between_rows(rows: np.ndarray, first: np.ndarray, share: np.ndarray, out: np.ndarray) -> None:
     """Each row of ``out`` is mixed of the row ``first`` and the next, of which it has so many
-    256ths; beyond the first and the last there is nothing."""
+    128ths; beyond the first and the last there is nothing."""
     last = rows.shape[0] - 1
     for y in range(out.shape[0]):
         into, at = out[y], first[y]
@@ -140,10 +140,10 @@ def between_rows(rows: np.ndarray, first: np.ndarray, share: np.ndarray, out: np
             into[:] = 0
             continue
         upper, lower, k = rows[at], rows[at + 1], np.uint32(share[y])
-        rest = np.uint32(256) - k
+        rest = np.uint32(128) - k
         for i in range(len(into)):
             p = np.uint32(upper[i]) * rest + np.uint32(lower[i]) * k
-            into[i] = (p + np.uint32(128)) >> np.uint32(8)
+            into[i] = (p + np.uint32(64)) >> np.uint32(7)
 
 
 def _padded(pixels: np.ndarray) -> np.ndarray:

@@ -44,7 +44,7 @@ def _toned(
     pixels: np.ndarray, tables: np.ndarray, dark: np.ndarray, darkens: bool, out: np.ndarray
 ) -> None:
     height, width = pixels.shape[:2]
-    # Tables of whole pixels: a row that is opaque is looked up without a question asked.
+    # Tables of whole pixels: a row is looked up as if it were opaque, which most are.
     blues, greens = tables[0].astype(np.uint32), tables[1].astype(np.uint32) << np.uint32(8)
     opaque = np.uint32(0xFF000000)
     reds = (tables[2].astype(np.uint32) << np.uint32(16)) | opaque
@@ -57,15 +57,13 @@ def _toned(
         common = opaque
         for x in range(width):
             common &= whole[x]
-        if common == opaque:
-            for x in range(width):
-                p = np.uint64(whole[x])
-                found[x] = (
-                    blues[p & byte]
-                    | greens[(p >> np.uint64(8)) & byte]
-                    | reds[(p >> np.uint64(16)) & byte]
-                )
-        else:
+            p = np.uint64(whole[x])
+            found[x] = (
+                blues[p & byte]
+                | greens[(p >> np.uint64(8)) & byte]
+                | reds[(p >> np.uint64(16)) & byte]
+            )
+        if common != opaque:
             _looked_up(row, tables, found_bytes)
         if darkens:
             strength = dark[y]
