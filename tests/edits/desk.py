@@ -5,6 +5,7 @@ from __future__ import annotations
 from tests.build import Context, key, layer, project
 
 from young_comet.core.model import Asset, Mark, RateModel
+from young_comet.core.render import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 
 CONTEXT = Context()
@@ -116,3 +117,45 @@ SAVED_EXAMPLES = [
     {"kind": "join-property", **S, "targets": [{"layer": "ring", "property": "scale"}]},
     {"kind": "refit-path", **S, "layer": "name", "tolerance": 40},
 ]
+
+
+def layer_of(document, layer_id):
+    return next(la for la in document.scenes[0].layers if la.id == layer_id)
+
+
+def prop(document, layer_id, property_id):
+    return layer_of(document, layer_id).properties[property_id]
+
+
+def value_at(document, layer_id, property_id, time_s):
+    evaluator = SceneEvaluator(document, "reveal")
+    return evaluator.values(layer_of(document, layer_id), time_s)(property_id)
+
+
+def facts(document):
+    """Times, values, easings and handles of all keys, rounded, whatever their ids."""
+
+    def rounded(value):
+        if isinstance(value, tuple):
+            return tuple(rounded(part) for part in value)
+        return round(value, 6) + 0.0 if isinstance(value, float) else value
+
+    return {
+        (layer.id, name): [
+            (
+                round(k.time_s, 6) + 0.0,
+                rounded(k.value),
+                k.easing,
+                rounded(k.handle_in),
+                rounded(k.handle_out),
+            )
+            for k in each.keys
+        ]
+        for layer in document.scenes[0].layers
+        for name, each in layer.properties.items()
+        if each.keys
+    }
+
+
+def starts(document):
+    return {la.id: round(la.start_s / FRAME_S) for la in document.scenes[0].layers}

@@ -5,7 +5,21 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.edits.desk import BOX, CONTEXT, FRAME_S, PATH, S, desk, do, saved, targets
+from tests.edits.desk import (
+    BOX,
+    CONTEXT,
+    PATH,
+    S,
+    desk,
+    do,
+    facts,
+    layer_of,
+    prop,
+    saved,
+    starts,
+    targets,
+    value_at,
+)
 
 from young_comet.core.render import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
@@ -16,44 +30,6 @@ BOTH = [
     *targets("box", "position", "k0", "k1000", "k2000"),
     *targets("ring", "scale", "k0", "k800"),
 ]
-
-
-def layer_of(document, layer_id):
-    return next(la for la in document.scenes[0].layers if la.id == layer_id)
-
-
-def prop(document, layer_id, property_id):
-    return layer_of(document, layer_id).properties[property_id]
-
-
-def value_at(document, layer_id, property_id, time_s):
-    evaluator = SceneEvaluator(document, "reveal")
-    return evaluator.values(layer_of(document, layer_id), time_s)(property_id)
-
-
-def facts(document):
-    """Times, values, easings and handles of all keys, rounded, whatever their ids."""
-
-    def rounded(value):
-        if isinstance(value, tuple):
-            return tuple(rounded(part) for part in value)
-        return round(value, 6) + 0.0 if isinstance(value, float) else value
-
-    return {
-        (layer.id, name): [
-            (
-                round(k.time_s, 6) + 0.0,
-                rounded(k.value),
-                k.easing,
-                rounded(k.handle_in),
-                rounded(k.handle_out),
-            )
-            for k in each.keys
-        ]
-        for layer in document.scenes[0].layers
-        for name, each in layer.properties.items()
-        if each.keys
-    }
 
 
 # Inverses
@@ -368,10 +344,6 @@ def test_a_path_taken_from_a_shape_lies_on_it():
 # Stagger
 
 
-def starts(document):
-    return {la.id: round(la.start_s / FRAME_S) for la in document.scenes[0].layers}
-
-
 @pytest.mark.parametrize(
     ("order", "expected"),
     [("stack-up", (0, 5, 10)), ("stack-down", (10, 5, 0)), ("from-middle", (5, 0, 5)),
@@ -413,146 +385,6 @@ def test_only_keys_can_be_staggered():
     assert starts(document) == starts(desk())
     assert prop(document, "ring", "scale").keys[0].time_s == pytest.approx(0.2)
     assert prop(document, "box", "rotation").keys[0].time_s == 0
-
-
-# Layer time
-
-
-def source(document, layer_id, time_s):
-    evaluator = SceneEvaluator(document, "reveal")
-    resolved = evaluator.layer(layer_of(document, layer_id), time_s)
-    return None if resolved is None else int(resolved.content.moment_s * 25)
-
-
-def clip(**values):
-    edits = [
-        {"layer": "clip", "property": name.replace("_", ".", 1).replace("_", "-"), "value": value}
-        for name, value in values.items()
-    ]
-    return do(desk(), {"kind": "set-values", "targets": edits}) if edits else desk()
-
-
-def test_a_clip_shows_its_frames_one_by_one():
-    assert [source(desk(), "clip", 1.0 + i * FRAME_S) for i in range(3)] == [5, 6, 7]
-    assert source(desk(), "clip", 1.0 + 60 * FRAME_S) == 49
-
-
-def test_speed_backwards_freezing_and_what_follows():
-    assert [source(clip(time_speed=200.0), "clip", 1.0 + i * FRAME_S) for i in range(3)] == [
-        5,
-        7,
-        9,
-    ]
-    assert [source(clip(time_reversed=True), "clip", 1.0 + i * FRAME_S) for i in range(3)] == [
-        49,
-        48,
-        47,
-    ]
-    assert source(clip(time_frozen=True, time_frozen_at=1.0), "clip", 1.5) == 25
-    short = {"time_from": 0.0, "time_to": 0.2}
-
-    def frames(**more):
-        moments = [1.0 + i * FRAME_S for i in range(12)]
-        return [source(clip(**short, **more), "clip", t) for t in moments]
-
-    assert frames(time_after="stay") == [0, 1, 2, 3, 4] + [4] * 7
-    assert frames(time_after="end") == [0, 1, 2, 3, 4] + [None] * 7
-    assert frames(time_after="loop") == [0, 1, 2, 3, 4] * 2 + [0, 1]
-    assert frames(time_after="there-and-back") == [0, 1, 2, 3, 4, 4, 3, 2, 1, 0, 0, 1]
-    assert frames(time_after="loop", time_times=2.0) == [0, 1, 2, 3, 4] * 2 + [4, 4]
-
-
-def same_frames(a, b, *layers, start=0, end=100):
-    for i in range(start, end):
-        shown = []
-        for document in (a, b):
-            evaluator = SceneEvaluator(document, "reveal")
-            frame = evaluator.frame(i)
-            shown.append([layer.signature for layer in frame.layers])
-        assert shown[0] == shown[1], i
-
-
-@pytest.mark.parametrize(
-    "more",
-    [{}, {"time_speed": 150.0}, {"time_reversed": True}, {"time_after": "loop", "time_to": 0.6}],
-)
-def test_splitting_changes_nothing_on_the_stage(more):
-    before = clip(**more)
-    after = do(
-        before, {"kind": "split-layers", "time_s": 1.6, "ids": {"clip": "clip2", "box": "box2"}}
-    )
-    same_frames(before, after)
-    assert [la.id for la in after.scenes[0].layers][:3] == ["box", "box2", "ring"]
-
-
-def test_trimming_keeps_the_footage_where_it_is_and_sliding_takes_it_along():
-    span = {"spans": [{"layer": "clip", "start_s": 1.4, "end_s": 2.6}]}
-    trimmed = do(desk(), {"kind": "set-spans", "mode": "trim", **span})
-    assert source(trimmed, "clip", 1.4) == source(desk(), "clip", 1.4)
-    slid = do(desk(), {"kind": "set-spans", "mode": "slide", **span})
-    assert source(slid, "clip", 1.4) == source(desk(), "clip", 1.0)
-
-
-def test_slipping_moves_what_is_shown_under_the_span():
-    slipped = do(desk(), {"kind": "slip-layers", "layers": ["clip", "name"], "by_s": -0.2})
-    assert source(slipped, "clip", 1.0) == source(desk(), "clip", 1.2)
-    assert value_at(slipped, "name", "opacity", 1.0) == pytest.approx(
-        value_at(desk(), "name", "opacity", 1.2)
-    )
-    assert starts(slipped) == starts(desk())
-
-
-def test_ripple_takes_what_follows_along():
-    document = do(
-        desk(), {"kind": "set-spans", "spans": [{"layer": "clip", "start_s": 2.8, "end_s": 3.2}]}
-    )
-    edit = {
-        "kind": "set-spans",
-        "mode": "trim",
-        "spans": [{"layer": "name", "start_s": 1.0, "end_s": 2.0}],
-    }
-    before = do(
-        document, {"kind": "set-spans", "spans": [{"layer": "name", "start_s": 1.0, "end_s": 2.4}]}
-    )
-    rippled, plain = do(before, {**edit, "ripple": True}), do(before, edit)
-    assert starts(plain)["clip"] == 70 and starts(rippled)["clip"] == 60
-    shorter = {
-        "kind": "set-spans",
-        "mode": "trim",
-        "ripple": True,
-        "spans": [{"layer": "name", "start_s": 1.4, "end_s": 2.4}],
-    }
-    closed = do(before, shorter)
-    assert layer_of(closed, "name").start_s == 1.0 and starts(closed)["clip"] == 60
-
-
-def test_speed_by_length_and_the_time_curve():
-    fast = do(desk(), {"kind": "fit-speed", "layers": ["clip"], "length_s": 0.9})
-    assert prop(fast, "clip", "time.speed").value == pytest.approx(200) and layer_of(
-        fast, "clip"
-    ).end_s == pytest.approx(1.9, abs=0.021)
-    filled = do(desk(), {"kind": "fit-speed", "layers": ["clip"]})
-    assert prop(filled, "clip", "time.speed").value == pytest.approx(112.5)
-    curve = do(desk(), {"kind": "time-curve", "layer": "clip", "on": True})
-    same_frames(desk(), curve, start=25, end=64)
-    eased = do(
-        curve,
-        {
-            "kind": "ease-keys",
-            "keys": targets("clip", "time.source", prop(curve, "clip", "time.source").keys[0].id),
-            "easing": "ease-in",
-        },
-    )
-    assert source(eased, "clip", 1.4) < source(curve, "clip", 1.4)
-    with pytest.raises(DocumentError, match="only a clip"):
-        do(desk(), {"kind": "fit-speed", "layers": ["box"]})
-
-
-def test_freezing_holds_the_frame_under_the_playhead():
-    frozen = do(desk(), {"kind": "freeze-layers", "layers": ["clip"], "time_s": 1.4})
-    assert {source(frozen, "clip", t) for t in (1.0, 1.4, 2.5)} == {source(desk(), "clip", 1.4)}
-    thawed = do(frozen, {"kind": "freeze-layers", "layers": ["clip"]})
-    assert source(thawed, "clip", 2.0) == source(desk(), "clip", 2.0)
 
 
 # Marks, range, easings
