@@ -325,3 +325,15 @@ def test_a_layer_aligned_to_another_that_is_moved_too_ends_where_it_should():
             "time_s": 0.0}  # fmt: skip
     done = apply_edit(base, parse_edit(edit), CONTEXT).project
     assert [box[0] for box in boxes(done, "kite", "tag")] == pytest.approx([0, 0], abs=1e-6)
+
+
+def test_layers_that_name_each_other_without_being_aligned_are_still_moved():
+    named = {"a": "b", "b": "a"}
+    base = project(
+        *(layer(name, "shape", shape__size=[40, 30], position=[200, 80], align__layer=other)
+          for name, other in named.items())
+    )  # fmt: skip
+    edit = {"kind": "align-layers", "scene": "reveal", "layers": ["a", "b"], "edge": "left",
+            "time_s": 0.0}  # fmt: skip
+    done = apply_edit(base, parse_edit(edit), CONTEXT).project
+    assert [box[0] for box in boxes(done, "a", "b")] == pytest.approx([0, 0], abs=1e-6)

@@ -183,6 +183,8 @@ def _shift(
     waiting = list(shifts)
     while waiting:
         later = [la for la in waiting if _follows(evaluator, find_layer(scene, la), waiting)]
+        if len(later) == len(waiting):  # none is first: all at once
+            later = []
         targets = []
         for layer_id in waiting:
             layer = find_layer(scene, layer_id)
@@ -197,8 +199,6 @@ def _shift(
             edit = SetValues(scene=scene.id, targets=targets, time_s=time_s)
             scene = edit.change(project, scene, context)
             evaluator = SceneEvaluator(_with(project, scene), scene.id)
-        if len(later) == len(waiting):
-            break
         waiting = later
     return scene
 
@@ -213,8 +213,9 @@ def _follows(evaluator: SceneEvaluator, layer: Layer, others: list[str]) -> bool
     to it."""
     if any(on.id in others for on in evaluator.places.chain(layer)):
         return True
-    aligned = layer.properties.get("align.layer")
-    return aligned is not None and aligned.value != layer.id and aligned.value in others
+    values = evaluator.values(layer, layer.start_s)
+    other = values("align.layer") if values("align.to") == "layer" else ""
+    return other != layer.id and other in others
 
 
 def _place(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> Point:
