@@ -5,17 +5,14 @@ from __future__ import annotations
 import subprocess
 import sys
 
-import cv2
 import numpy as np
 import pytest
 
-from young_comet.core.effects.base import laid_in
 from young_comet.core.pixels import blend as blends
 from young_comet.core.pixels.blur import gaussian, glow_field, glow_light
 from young_comet.core.pixels.ink import InkRaster
 from young_comet.core.pixels.modes import LOOPS
 from young_comet.core.pixels.raster import Raster
-from young_comet.core.pixels.resample import MipPyramid
 from young_comet.core.pixels.tone import TonedRaster, channel_tables
 
 INK = (1.0, 0.5, 0.2, 1.0)
@@ -150,32 +147,6 @@ def test_two_gaussians_at_once_are_two_gaussians(near):
     both = 0.65 * gaussian(pixels, wide).astype(float) + 0.35 * gaussian(pixels, near)
     assert np.abs(found - np.minimum(255, both * gain)).max() <= 5
     assert (found[:, :, :3] <= found[:, :, 3:]).all()
-
-
-# Pictures moved and enlarged
-
-
-def smooth(seed):
-    return cv2.GaussianBlur(
-        np.random.default_rng(seed).integers(0, 256, (80, 120, 4), np.uint8), (0, 0), 2
-    )
-
-
-@pytest.mark.parametrize(
-    "matrix",
-    [(1, 0, 0, 1, 0.3, 7), (1, 0, 0, 1, -60.4, 3), (1, 0, 0, 1, 140, 20.1),
-     (1, 0, 0, 1, -3, -2.2), (3, 0, 0, 2.6, 0.3, 0.7), (1.2, 0, 0, 1.7, -30.4, -20.2)],
-)  # fmt: skip
-@pytest.mark.parametrize("clip", [(0, 0, 200, 150), (20, 10, 90, 60)])
-def test_short_ways_of_sampling_agree_with_the_general_one(matrix, clip):
-    pyramid = MipPyramid(smooth(2))
-    found = pyramid.draw(matrix, clip)
-    a, b, c, d, e, f = matrix
-    general = pyramid.draw((a, b + 1e-9, c, d, e + 1e-6, f + 1e-6), clip)
-    assert (found is None) == (general is None or not general.pixels.any())
-    if found is not None:
-        far = np.abs(laid_in(found, clip).astype(int) - laid_in(general, clip))
-        assert far.max() <= 2
 
 
 def test_every_compiled_loop_is_loaded_at_the_start():

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.build import NoAssets, key, layer, project
 from tests.looked import alpha, box, clear, masked
 
-from young_comet.core.model import Effect, Mask, Shutter
+from young_comet.core.model import Effect, Mask, Repeat, Shutter
 from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, shared_out
 
 # Motion blur
@@ -64,6 +64,40 @@ def test_a_layer_may_have_its_own_mind_about_motion_blur():
     assert np.array_equal(
         alpha(moving(False, motion_blur="on"), time_s=0.6), alpha(moving(True), time_s=0.6)
     )
+
+
+def states(changes, time_s, **more):
+    """How many states a panel has while the shutter is open."""
+    values = {"position": [100.0, 90.0], "fill__colour": "#ffffff", **changes}
+    panel = layer("panel", "shape", shape__size=[20.0, 20.0], **values)
+    doc = clear(panel, shutter=Shutter(on=True, angle_deg=180.0, offset_deg=-90.0), **more)
+    (found,) = SceneEvaluator(doc, doc.scenes[0].id).at(time_s).layers
+    return len(found.shutter)
+
+
+def test_a_layer_has_states_only_while_it_moves():
+    moves = {"position": [key(0.4, [60.0, 90.0]), key(0.8, [260.0, 90.0])]}
+    assert [states(moves, t) > 0 for t in (0.2, 0.38, 0.4, 0.6, 0.8, 0.84, 1.2)] == [
+        False, False, True, True, True, False, False,
+    ]  # fmt: skip
+    assert states({"opacity": [key(0, 0.0), key(1, 100.0)]}, 0.5) == 0
+
+
+def test_what_repeats_or_is_computed_goes_on_moving():
+    back = layer("panel", "shape", shape__size=[20.0, 20.0], fill__colour="#ffffff",
+                 position=[key(0, [60.0, 90.0]), key(0.4, [260.0, 90.0])])  # fmt: skip
+    doc = clear(back, shutter=Shutter(on=True, angle_deg=180.0, offset_deg=-90.0))
+    panel = doc.scenes[0].layers[0]
+    for change in (
+        {"repeat": Repeat(mode="there-and-back")},
+        {"keys": (), "value": (60.0, 90.0), "expression": "[60 + 300 * t, 90]"},
+    ):
+        position = panel.properties["position"].model_copy(update=change)
+        mine = panel.model_copy(update={"properties": {**panel.properties, "position": position}})
+        scene = doc.scenes[0].model_copy(update={"layers": (mine,)})
+        whole = doc.model_copy(update={"scenes": (scene,)})
+        (found,) = SceneEvaluator(whole, scene.id).at(1.5).layers
+        assert found.shutter, change
 
 
 def test_moving_masks_and_pieces_are_smeared_too():

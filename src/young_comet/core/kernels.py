@@ -11,6 +11,8 @@ from .effects.key import colour_distances
 from .effects.running import run_down
 from .pixels import blend, noise, tone
 from .pixels.blur import directional
+from .pixels.hull import filled, reached
+from .pixels.mean import mean
 from .pixels.modes import LOOPS
 from .pixels.raster import Raster
 from .pixels.resample import between_rows
@@ -40,9 +42,9 @@ def load_kernels() -> None:
         blend.luminance(part)
     blend.tinted(coverage, (1.0, 0.5, 0.2, 1.0))
     blend.looked_up(np.zeros((4, 4), np.float32), np.zeros((8, 4), np.uint8))
-    mean = blend.Mean(4, 4)
-    mean.add(pixels, 0, 0)
-    mean.result(1)
+    mean([Raster(pixels)], (0, 0, 4, 4), 1)
+    filled(pixels, 2)
+    reached(np.zeros((2, 2)), np.zeros(2), 1.0)
     noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4)
     noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4, kind="cellular")
     noise.grain(0, 0, 4, 4, 0, 1)

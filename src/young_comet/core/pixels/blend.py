@@ -14,7 +14,8 @@ import skia
 
 from .canvas import SKIA_MODES
 from .colour import Rgba
-from .modes import EACH, LOOPS
+from .lanes import mixed, times, whole_pixels
+from .modes import LOOPS
 
 BLEND_MODES = tuple(SKIA_MODES)
 
@@ -62,12 +63,10 @@ def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
 def _scale(pixels: np.ndarray, coverage: np.ndarray, out: np.ndarray) -> None:
     width = coverage.shape[1]
     for y in range(coverage.shape[0]):
-        row, cover, into = pixels[y].reshape(width * 4), coverage[y], out[y].reshape(width * 4)
+        row, into = whole_pixels(pixels[y], width), whole_pixels(out[y], width)
+        cover = coverage[y]
         for x in range(width):
-            k = np.uint32(cover[x])
-            for c in range(4):
-                p = np.uint32(row[4 * x + c]) * k + np.uint32(128)
-                into[4 * x + c] = (p + (p >> np.uint32(8))) >> np.uint32(8)
+            into[x] = times(row[x], np.uint32(cover[x]))
 
 
 def scale_by(pixels: np.ndarray, coverage: np.ndarray) -> None:
@@ -140,20 +139,13 @@ def _lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: i
     height, width = cover.shape
     strong, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
     full, middle, byte = np.uint32(255), np.uint32(128), np.uint32(8)
-    shown, kept = np.empty(width, np.uint32), np.empty(width, np.uint32)
-    shown_bytes, kept_bytes = shown.view(np.uint8), kept.view(np.uint8)
     for y in range(height):
-        row, other = low[y, : width * 4], top[y].reshape(width * 4)
-        whole, covers = other.view(np.uint32), cover[y]
+        row, other = low[y, : width * 4].view(np.uint32), whole_pixels(top[y], width)
+        covers = cover[y]
         for x in range(width):
             k = (np.uint32(covers[x]) * strong + half) >> shift
-            a = (whole[x] >> np.uint32(24)) * k + middle
-            shown[x] = k * EACH
-            kept[x] = (full - ((a + (a >> byte)) >> byte)) * EACH
-        for i in range(width * 4):
-            p = np.uint32(other[i]) * np.uint32(shown_bytes[i])
-            p += np.uint32(row[i]) * np.uint32(kept_bytes[i]) + middle
-            row[i] = (p + (p >> byte)) >> byte
+            a = (other[x] >> np.uint32(24)) * k + middle
+            row[x] = mixed(other[x], k, row[x], full - ((a + (a >> byte)) >> byte))
 
 
 def lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: float = 1.0) -> None:
@@ -168,22 +160,13 @@ def _lay_ink(low: np.ndarray, alpha: np.ndarray, cover: np.ndarray, ink: int, op
     height, width = alpha.shape
     strong, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
     full, middle, byte = np.uint32(255), np.uint32(128), np.uint32(8)
-    inks = np.full(width, np.uint32(ink))
-    shown, kept = np.empty(width, np.uint32), np.empty(width, np.uint32)
-    ink_bytes, shown_bytes = inks.view(np.uint8), shown.view(np.uint8)
-    kept_bytes = kept.view(np.uint8)
     for y in range(height):
-        row = low[y, : width * 4]
+        row = low[y, : width * 4].view(np.uint32)
         levels, covers = alpha[y], cover[y]
         for x in range(width):
             p = np.uint32(levels[x]) * np.uint32(covers[x]) + middle
             k = (((p + (p >> byte)) >> byte) * strong + half) >> shift
-            shown[x] = k * EACH
-            kept[x] = (full - k) * EACH
-        for i in range(width * 4):
-            p = np.uint32(ink_bytes[i]) * np.uint32(shown_bytes[i])
-            p += np.uint32(row[i]) * np.uint32(kept_bytes[i]) + middle
-            row[i] = (p + (p >> byte)) >> byte
+            row[x] = mixed(np.uint32(ink), k, row[x], full - k)
 
 
 def lay_ink(
@@ -235,15 +218,11 @@ def tinted(alpha: np.ndarray, colour: Rgba, opacity: float = 1.0) -> np.ndarray:
 def _towards(low: np.ndarray, goal: np.ndarray, coverage: np.ndarray) -> None:
     width = coverage.shape[1]
     for y in range(coverage.shape[0]):
-        row, other = low[y].reshape(width * 4), goal[y].reshape(width * 4)
+        row, other = whole_pixels(low[y], width), whole_pixels(goal[y], width)
         cover = coverage[y]
         for x in range(width):
-            k = np.int32(cover[x])
-            for c in range(4):
-                at = 4 * x + c
-                p = np.int32(row[at]) * (np.int32(255) - k) + np.int32(other[at]) * k
-                p += np.int32(128)
-                row[at] = (p + (p >> np.int32(8))) >> np.int32(8)
+            k = np.uint32(cover[x])
+            row[x] = mixed(other[x], k, row[x], np.uint32(255) - k)
 
 
 def lay_tinted(
@@ -311,37 +290,3 @@ def luminance(pixels: np.ndarray) -> np.ndarray:
             value += np.uint32(row[4 * x + 2]) * np.uint32(13933)
             into[x] = (value + np.uint32(32768)) >> np.uint32(16)
     return out
-
-
-@numba.njit(nogil=True, cache=True)
-def _add(total: np.ndarray, pixels: np.ndarray, left: int, top: int) -> None:
-    row = pixels.shape[1] * 4
-    for y in range(pixels.shape[0]):
-        into, other = total[top + y, left * 4 : left * 4 + row], pixels[y].reshape(row)
-        for i in range(row):
-            into[i] += np.uint16(other[i])
-
-
-@numba.njit(nogil=True, cache=True)
-def _mean(total: np.ndarray, weight: int) -> np.ndarray:
-    out = np.empty(len(total), np.uint8)
-    scale, half = np.uint32(65536 // weight + 1), np.uint32(weight // 2)
-    for i in range(len(total)):
-        out[i] = ((np.uint32(total[i]) + half) * scale) >> np.uint32(16)
-    return out
-
-
-class Mean:
-    """The mean of pictures laid at their places; at most 256 of them."""
-
-    def __init__(self, width: int, height: int) -> None:
-        self._total = np.zeros((height, width * 4), np.uint16)
-
-    def add(self, pixels: np.ndarray, left: int, top: int) -> None:
-        """Adds a picture whose corner lies at a place within."""
-        _add(self._total, pixels, left, top)
-
-    def result(self, count: int) -> np.ndarray:
-        """The sum over ``count``, which may be more than were added (they showed nothing)."""
-        height, width = self._total.shape
-        return _mean(self._total.reshape(-1), count).reshape(height, width // 4, 4)

@@ -137,7 +137,7 @@ def box(pixels: np.ndarray, width: int, height: int, edges: str = "transparent")
 
 @numba.njit(nogil=True, cache=True)
 def _line(pixels: np.ndarray, xs: np.ndarray, ys: np.ndarray) -> np.ndarray:
-    """The mean of copies moved by whole pixels (at most 256 of them)."""
+    """The mean of copies moved by whole pixels (at most 128 of them)."""
     height, row = pixels.shape[0], pixels.shape[1] * 4
     flat = pixels.reshape(height, row)
     out = np.empty((height, row), np.uint8)

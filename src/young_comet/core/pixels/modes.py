@@ -13,9 +13,11 @@ from collections.abc import Callable
 import numba
 import numpy as np
 
+from .lanes import times
+
 # What is the same for all channels of a pixel is written out for each of them first, a row at a
 # time: the loop over the channels is then vector code.
-EACH = np.uint32(0x01010101)
+_EACH = np.uint32(0x01010101)
 
 _FULL, _HALF, _BYTE = np.uint32(255), np.uint32(128), np.uint32(8)
 _ALPHA = np.uint32(24)
@@ -29,9 +31,9 @@ def _shown(top: np.ndarray, into: np.ndarray, opacity: int) -> np.ndarray:
     if opacity == 255:
         return top
     k = np.uint32(opacity)
-    for i in range(len(into)):
-        p = np.uint32(top[i]) * k + _HALF
-        into[i] = (p + (p >> _BYTE)) >> _BYTE
+    pixels, faded = top.view(np.uint32), into.view(np.uint32)
+    for x in range(len(faded)):
+        faded[x] = times(pixels[x], k)
     return into
 
 
@@ -39,7 +41,7 @@ def _shown(top: np.ndarray, into: np.ndarray, opacity: int) -> np.ndarray:
 def _alphas(row: np.ndarray, into: np.ndarray) -> None:
     """The alpha of each pixel of a row, once for each of its channels."""
     for x in range(len(row)):
-        into[x] = (row[x] >> _ALPHA) * EACH
+        into[x] = (row[x] >> _ALPHA) * _EACH
 
 
 @numba.njit(nogil=True, cache=True)

@@ -8,8 +8,12 @@ import cv2
 import numba
 import numpy as np
 
+from .hull import hull, reached
+from .lanes import shared
 from .raster import Raster
 
+# Turned pictures are sampled in strips of so many rows, each as wide as what it shows.
+_STRIP = 48
 # From this magnification on, rows are sampled first and mixed afterwards.
 _TALL = 1.5
 
@@ -24,6 +28,7 @@ class MipPyramid:
     def __init__(self, pixels: np.ndarray) -> None:
         # One transparent pixel around it, so that turned edges are smooth.
         self._levels = [_padded(pixels)]
+        self._hull: np.ndarray | None = None
         self.width, self.height = int(pixels.shape[1]), int(pixels.shape[0])
 
     @property
@@ -41,14 +46,13 @@ class MipPyramid:
         picture covers inside it. None if that is nothing.
         """
         a, b, c, d, e, f = matrix
-        corners = [
-            (a * x + c * y + e, b * x + d * y + f)
-            for x, y in ((0, 0), (self.width, 0), (self.width, self.height), (0, self.height))
-        ]
-        left = max(clip[0], math.floor(min(x for x, _ in corners)) - 1)
-        top = max(clip[1], math.floor(min(y for _, y in corners)) - 1)
-        right = min(clip[2], math.ceil(max(x for x, _ in corners)) + 1)
-        bottom = min(clip[3], math.ceil(max(y for _, y in corners)) + 1)
+        upright = b == c == 0
+        outline = self._outline(matrix, upright)
+        if not len(outline):
+            return None
+        (x0, y0), (x1, y1) = outline.min(axis=0), outline.max(axis=0)
+        left, top = max(clip[0], math.floor(x0) - 1), max(clip[1], math.floor(y0) - 1)
+        right, bottom = min(clip[2], math.ceil(x1) + 1), min(clip[3], math.ceil(y1) + 1)
         if right <= left or bottom <= top:
             return None
         whole = e == round(e) and f == round(f)
@@ -71,12 +75,28 @@ class MipPyramid:
             ]
         )
         size = (right - left, bottom - top)
-        if b == c == 0 and a > 0 and forward[1, 1] >= _TALL:
+        if upright and a > 0 and forward[1, 1] >= _TALL:
             return Raster(_enlarged(source, forward, size), left, top)
-        pixels = cv2.warpAffine(
-            source, forward, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
-        )
-        return Raster(np.ascontiguousarray(pixels), left, top)
+        if upright:
+            pixels = cv2.warpAffine(
+                source, forward, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
+            )
+            return Raster(np.ascontiguousarray(pixels), left, top)
+        # Half of a sample's weight lies within half a pixel of the level, the rest within one.
+        around = 1.5 * max(1.0, math.hypot(a * fx, b * fx), math.hypot(c * fy, d * fy))
+        return Raster(_turned(source, forward, size, outline - (left, top), around), left, top)
+
+    def _outline(self, matrix: tuple[float, ...], upright: bool) -> np.ndarray:
+        """Corners (n, 2) under a matrix about all that is not transparent: of the whole picture
+        where it stays upright, else of a polygon about what it shows."""
+        a, b, c, d, e, f = matrix
+        w, h = self.width, self.height
+        corners = np.array([(0, 0), (w, 0), (w, h), (0, h)], np.float64)
+        if not upright:
+            if self._hull is None:
+                self._hull = hull(self._levels[0][1:-1, 1:-1])
+            corners = self._hull
+        return corners @ np.array([[a, b], [c, d]]) + (e, f)
 
     def _cut(self, x: int, y: int, left: int, top: int, right: int, bottom: int) -> Raster:
         source = self._levels[0]
@@ -115,6 +135,35 @@ class MipPyramid:
         return self._levels[index]
 
 
+def _turned(
+    source: np.ndarray,
+    forward: np.ndarray,
+    size: tuple[int, int],
+    outline: np.ndarray,
+    around: float,
+) -> np.ndarray:
+    """``source`` under a map, sampled no farther than ``around`` its outline there; beyond lies
+    nothing."""
+    width, height = size
+    pixels = np.empty((height, width, 4), np.uint8)
+    lines = np.minimum(np.arange(0, height + _STRIP, _STRIP), height)
+    spans = reached(outline, lines.astype(np.float64), around)
+    first = np.floor(np.clip(spans[:, 0], 0, width)).astype(int).tolist()
+    last = np.ceil(np.clip(spans[:, 1], 0, width)).astype(int).tolist()
+    for row, end, x0, x1 in zip(lines[:-1].tolist(), lines[1:].tolist(), first, last, strict=True):
+        strip = pixels[row:end]
+        if x1 <= x0:
+            strip[:] = 0
+            continue
+        strip[:, :x0], strip[:, x1:] = 0, 0
+        there = forward - np.array([[0, 0, x0], [0, 0, row]])
+        cv2.warpAffine(
+            source, there, (x1 - x0, end - row), dst=strip[:, x0:x1], flags=cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_CONSTANT,
+        )  # fmt: skip
+    return pixels
+
+
 def _enlarged(source: np.ndarray, forward: np.ndarray, size: tuple[int, int]) -> np.ndarray:
     """``source`` under an upright map that makes it taller: what bilinear sampling gives, first
     along the rows, of which there are fewer, then between them."""
@@ -135,15 +184,14 @@ def between_rows(rows: np.ndarray, first: np.ndarray, share: np.ndarray, out: np
     128ths; beyond the first and the last there is nothing."""
     last = rows.shape[0] - 1
     for y in range(out.shape[0]):
-        into, at = out[y], first[y]
+        into, at = out[y].view(np.uint32), first[y]
         if at < 0 or at >= last:
             into[:] = 0
             continue
-        upper, lower, k = rows[at], rows[at + 1], np.uint32(share[y])
-        rest = np.uint32(128) - k
-        for i in range(len(into)):
-            p = np.uint32(upper[i]) * rest + np.uint32(lower[i]) * k
-            into[i] = (p + np.uint32(64)) >> np.uint32(7)
+        upper, lower = rows[at].view(np.uint32), rows[at + 1].view(np.uint32)
+        k = np.uint32(share[y])
+        for x in range(len(into)):
+            into[x] = shared(upper[x], lower[x], k)
 
 
 def _padded(pixels: np.ndarray) -> np.ndarray:

@@ -13,6 +13,7 @@ import numba
 import numpy as np
 
 from .colour import Rgba
+from .lanes import times, whole_pixels
 from .raster import Raster
 
 # Rec. 709 luma weights, as SVG's feColorMatrix uses them.
@@ -49,32 +50,27 @@ def _toned(
     opaque = np.uint32(0xFF000000)
     reds = (tables[2].astype(np.uint32) << np.uint32(16)) | opaque
     byte = np.uint64(255)
-    factors, found = np.empty(width, np.uint32), np.empty(width, np.uint32)
-    each, found_bytes = factors.view(np.uint8), found.view(np.uint8)
+    found = np.empty(width, np.uint32)
     for y in range(height):
-        row, into = pixels[y].reshape(width * 4), out[y].reshape(width * 4)
-        whole = row.view(np.uint32)
+        row, into = whole_pixels(pixels[y], width), whole_pixels(out[y], width)
         common = opaque
         for x in range(width):
-            common &= whole[x]
-            p = np.uint64(whole[x])
+            common &= row[x]
+            p = np.uint64(row[x])
             found[x] = (
                 blues[p & byte]
                 | greens[(p >> np.uint64(8)) & byte]
                 | reds[(p >> np.uint64(16)) & byte]
             )
         if common != opaque:
-            _looked_up(row, tables, found_bytes)
+            _looked_up(row.view(np.uint8), tables, found.view(np.uint8))
         if darkens:
             strength = dark[y]
             for x in range(width):
-                left = np.uint32(255) - np.uint32(strength[x])
-                factors[x] = left * np.uint32(0x00010101) | opaque
-            for i in range(width * 4):
-                q = np.uint32(found_bytes[i]) * np.uint32(each[i]) + np.uint32(128)
-                into[i] = (q + (q >> np.uint32(8))) >> np.uint32(8)
+                left = times(found[x], np.uint32(255) - np.uint32(strength[x]))
+                into[x] = left & ~opaque | found[x] & opaque
         else:
-            into[:] = found_bytes
+            into[:] = found
 
 
 _NOTHING = np.zeros((1, 1), np.uint8)

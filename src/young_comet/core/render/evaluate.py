@@ -16,8 +16,9 @@ from ..pixels.colour import Rgba, mix, parse_colour
 from ..timing.timebase import SAME_MOMENT_S
 from .contents import content_of
 from .draw import content_box
+from .exposure import shutter_of
 from .library import MediaLibrary, NoAssets
-from .looks import effects_of, masks_of, shutter_of, slices_of
+from .looks import effects_of, masks_of, slices_of
 from .moving import pose_of, text_units
 from .nested import scene_content, see_through, with_slots
 from .own_moves import OwnMove
@@ -205,25 +206,21 @@ class SceneEvaluator:
         time_s: float,
         *,
         shutter: bool = True,
-        moving_only: bool = False,
         visiting: frozenset[str] = frozenset(),
         nth: int = 0,
     ) -> ResolvedLayer | None:
         """One layer, whether it is on or not; None if it has nothing to show (no picture).
 
-        ``shutter`` False leaves motion blur out; ``moving_only`` also effects and mattes.
-        ``visiting`` names layers that are being resolved already: a matte of one's own matte
-        counts as none. ``nth`` is the number of a copy.
+        ``shutter`` False leaves motion blur out. ``visiting`` names layers that are being resolved
+        already: a matte of one's own matte counts as none. ``nth`` is the number of a copy.
         """
         v = self.moving(layer, time_s, nth)
-        content = content_of(self, v)
+        content = self.shown(v)
         if content is None:
             return None
         opacity = v("opacity") / 100
         if nth:
             opacity *= (v("copies.opacity") / 100) ** nth
-        if v.count > 1 and v("copies.inked"):
-            content = _inked(content, v("copies.ink"), nth / (v.count - 1))
         placed = layer_kind(layer.kind).placed
         resolved = ResolvedLayer(
             layer.id,
@@ -232,18 +229,23 @@ class SceneEvaluator:
             opacity,
             lens=self.places.lens(v) if placed else None,
             masks=masks_of(self, v, time_s) if layer.masks or v.moved else (),
-            effects=()
-            if moving_only or not (layer.effects or v.moved)
-            else effects_of(self, v, time_s, visiting),
+            effects=effects_of(self, v, time_s, visiting) if layer.effects or v.moved else (),
             slices=slices_of(self, v) if placed else None,
             blend=v("blend"),
             composite=v("composite") if layer.kind != "treatment" else "over",
-            mattes=() if moving_only else self._mattes(v, time_s, visiting),
+            mattes=self._mattes(v, time_s, visiting),
         )
-        if shutter and placed and not moving_only:
+        if shutter and placed:
             states = shutter_of(self, v, time_s, resolved)
             return replace(resolved, shutter=states) if states else resolved
         return resolved
+
+    def shown(self, v: LayerValues) -> Content | None:
+        """What a layer, or a copy of it in its ink, shows."""
+        content = content_of(self, v)
+        if content is not None and v.count > 1 and v("copies.inked"):
+            return _inked(content, v("copies.ink"), v.nth / (v.count - 1))
+        return content
 
     def other(self, layer_id: str, time_s: float, visiting: frozenset[str]) -> ResolvedLayer | None:
         """Another layer as an input; None where there is none, it is off, or it would need

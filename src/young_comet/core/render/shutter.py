@@ -11,8 +11,8 @@ import numpy as np
 from ..effects import cut, grown, laid_in
 from ..effects.base import Region, join, region_of
 from ..geometry.affine import Affine
-from ..pixels.blend import Mean
 from ..pixels.blur import directional
+from ..pixels.mean import mean
 from ..pixels.raster import Raster, empty
 from .resolved import ResolvedLayer
 
@@ -40,8 +40,8 @@ def in_motion(pictures: LayerPictures, layer: ResolvedLayer) -> Raster:
     if all(math.dist(step, each) < _SAME_STEP for each in steps):
         # One way for all: their mean is smeared once.
         wide = grown(pictures.region, math.hypot(*step) / 2 + 1)
-        mean = _mean([_state(pictures, state, scale, wide) for state in states], wide)
-        return _along(pictures, mean, step)
+        whole = _mean([_state(pictures, state, scale, wide) for state in states], wide)
+        return _along(pictures, whole, step)
     smeared = []
     for state, each in zip(states, steps, strict=True):
         wide = grown(pictures.region, math.hypot(*each) / 2 + 1)
@@ -54,14 +54,10 @@ def _mean(rasters: list[Raster], place: Region) -> Raster:
     region: Region = (0, 0, 0, 0)
     for raster in rasters:
         region = join(region, region_of(raster)) if not raster.is_empty else region
-    width, height = region[2] - region[0], region[3] - region[1]
-    if width <= 0 or height <= 0:
+    if region[2] <= region[0] or region[3] <= region[1]:
         return Raster(empty(0, 0), place[0], place[1])
-    mean = Mean(width, height)
-    for raster in rasters:
-        if not raster.is_empty:
-            mean.add(raster.pixels, raster.left - region[0], raster.top - region[1])
-    return Raster(mean.result(len(rasters)), region[0], region[1])
+    shown = [raster for raster in rasters if not raster.is_empty]
+    return Raster(mean(shown, region, len(rasters)), region[0], region[1])
 
 
 def _step(
