@@ -10,6 +10,7 @@ import pytest
 
 from young_comet.core.pixels import blend as blends
 from young_comet.core.pixels.blur import gaussian, glow_field, glow_light
+from young_comet.core.pixels.coverage import let_through
 from young_comet.core.pixels.ink import InkRaster
 from young_comet.core.pixels.modes import LOOPS
 from young_comet.core.pixels.raster import Raster
@@ -147,6 +148,20 @@ def test_two_gaussians_at_once_are_two_gaussians(near):
     both = 0.65 * gaussian(pixels, wide).astype(float) + 0.35 * gaussian(pixels, near)
     assert np.abs(found - np.minimum(255, both * gain)).max() <= 5
     assert (found[:, :, :3] <= found[:, :, 3:]).all()
+
+
+@pytest.mark.parametrize("inverted", [False, True])
+@pytest.mark.parametrize("opacity", [1.0, 0.4, 0.0])
+def test_a_matte_lets_through_what_it_covers(opacity, inverted):
+    picture, levels = some_pixels(4), some_levels(5)
+    for values, alphas in ((picture, picture[:, :, 3]), (levels, levels)):
+        expected = np.zeros((60, 90))
+        expected[7:47, 30:80] = alphas * opacity
+        expected = 255 - expected if inverted else expected
+        found = let_through(values, opacity, inverted, (60, 90), (30, 7))
+        assert np.abs(found - expected).max() <= 0.51
+    empty = let_through(np.zeros((0, 0, 4), np.uint8), opacity, inverted, (3, 4))
+    assert (empty == (255 if inverted else 0)).all() and empty.shape == (3, 4)
 
 
 def test_every_compiled_loop_is_loaded_at_the_start():

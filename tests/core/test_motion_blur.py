@@ -158,6 +158,26 @@ def test_frames_are_the_same_whatever_was_kept_or_asked_before():
         assert np.array_equal(mine, fresh.render(evaluator.frame(number), 320, 180)), number
 
 
+@pytest.mark.parametrize(
+    "kinds", [("brightness-contrast", "glow"), ("glow", "brightness-contrast")]
+)
+def test_what_effects_write_over_is_not_what_is_kept(kinds):
+    """Contents under changing effects are kept; the first effect of each frame gets its own."""
+    keyed = {"brightness-contrast": "brightness", "glow": "strength"}
+    changing = {f"effect.{kind}.{keyed[kind]}": [key(0, -40.0 if kind != "glow" else 0.0),
+                key(1, 90.0)] for kind in kinds}  # fmt: skip
+    turned = box(size=(90.0, 60.0), colour="#c04020", rotation=30.0, **changing)
+    effects = tuple(Effect(id=kind, kind=kind) for kind in kinds)
+    document = project(turned.model_copy(update={"effects": effects}))
+    evaluator, used = SceneEvaluator(document, "reveal"), Renderer(MediaLibrary(NoAssets()))
+    pictures = []
+    for number in (1, 2, 3, 4, 5, 3, 1):
+        fresh = Renderer(MediaLibrary(NoAssets()))
+        pictures.append(used.render(evaluator.frame(number), 320, 180).copy())
+        assert np.array_equal(pictures[-1], fresh.render(evaluator.frame(number), 320, 180)), number
+    assert not np.array_equal(pictures[0], pictures[3])
+
+
 def test_a_tiny_cache_changes_nothing_but_the_speed():
     document = busy_scene()
     evaluator = SceneEvaluator(document, "reveal")

@@ -11,6 +11,7 @@ from .effects.key import colour_distances
 from .effects.running import run_down
 from .pixels import blend, noise, tone
 from .pixels.blur import directional
+from .pixels.coverage import let_through
 from .pixels.hull import filled, reached
 from .pixels.mean import mean
 from .pixels.modes import LOOPS
@@ -40,6 +41,8 @@ def load_kernels() -> None:
         blend.lay_ink(part, cover, (1.0, 0.5, 0.2, 1.0), 0.5, cover)
         noise.add_grain(part, 0, 0, 0, 1, 3.0, True)
         blend.luminance(part)
+        let_through(part, 0.5, True, part.shape[:2])
+        let_through(cover, 0.5, True, part.shape[:2])
     blend.tinted(coverage, (1.0, 0.5, 0.2, 1.0))
     blend.looked_up(np.zeros((4, 4), np.float32), np.zeros((8, 4), np.uint8))
     mean([Raster(pixels)], (0, 0, 4, 4), 1)

@@ -128,12 +128,6 @@ def fade(pixels: np.ndarray, opacity: float) -> None:
         _fade(pixels, round(max(0.0, opacity) * 65536))
 
 
-def faded_levels(opacity: float) -> np.ndarray:
-    """What ``fade`` makes of each of 256 levels, uint8."""
-    k = round(min(1.0, max(0.0, opacity)) * 65536)
-    return ((np.arange(256) * k + (1 << 15)) >> 16).astype(np.uint8)
-
-
 @numba.njit(nogil=True, cache=True)
 def _lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: int) -> None:
     height, width = cover.shape

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import cv2
+import numba
 import numpy as np
 import skia
 
@@ -97,3 +98,35 @@ def _product(a: np.ndarray, b: np.ndarray) -> np.ndarray:
 def scaled(coverage: np.ndarray, opacity: float) -> np.ndarray:
     """A coverage times an opacity 0..1."""
     return coverage if opacity >= 1 else cv2.convertScaleAbs(coverage, alpha=max(0.0, opacity))
+
+
+@numba.njit(nogil=True, cache=True)
+def _let_through(
+    values: np.ndarray, shift: int, opacity: int, inverted: bool, into: np.ndarray, x: int, y: int
+) -> None:
+    k, half, down = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
+    first, flip = np.uint32(shift), np.uint32(255 if inverted else 0)
+    width = values.shape[1]
+    for row in range(values.shape[0]):
+        source, out = values[row], into[y + row, x : x + width]
+        for i in range(width):
+            out[i] = (((np.uint32(source[i]) >> first) * k + half) >> down) ^ flip
+
+
+def let_through(
+    values: np.ndarray,
+    opacity: float,
+    inverted: bool,
+    shape: tuple[int, int],
+    corner: tuple[int, int] = (0, 0),
+) -> np.ndarray:
+    """The coverage (h, w) of that shape that a matte gives: a coverage, or the alpha of a picture
+    (h, w, 4), times an opacity, and what that leaves of 255 if inverted. ``corner`` says at which
+    column and row the values begin; around them there is nothing to see."""
+    cover = np.full(shape, 255 if inverted else 0, np.uint8)
+    if values.size:
+        alphas = values.ndim == 3
+        flat = values.view(np.uint32)[:, :, 0] if alphas else values
+        strong = round(min(1.0, max(0.0, opacity)) * 65536)
+        _let_through(flat, 24 if alphas else 0, strong, inverted, cover, *corner)
+    return cover

@@ -33,6 +33,10 @@ class InkRaster(Raster):
             self._made.append(tinted(self.alpha, self.colour))
         return self._made[0]
 
+    def copy(self) -> InkRaster:
+        """The same with an alpha of its own."""
+        return InkRaster(self.alpha.copy(), self.colour, self.left, self.top)
+
     @property
     def width(self) -> int:
         return int(self.alpha.shape[1])

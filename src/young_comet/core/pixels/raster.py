@@ -35,6 +35,10 @@ class Raster:
     def is_empty(self) -> bool:
         return not (self.width and self.height)
 
+    def copy(self) -> Raster:
+        """The same with pixels of its own."""
+        return Raster(self.pixels.copy(), self.left, self.top)
+
     @property
     def nbytes(self) -> int:
         """Bytes that it holds."""

@@ -45,11 +45,15 @@ def _toned(
     pixels: np.ndarray, tables: np.ndarray, dark: np.ndarray, darkens: bool, out: np.ndarray
 ) -> None:
     height, width = pixels.shape[:2]
-    # Tables of whole pixels: a row is looked up as if it were opaque, which most are.
-    blues, greens = tables[0].astype(np.uint32), tables[1].astype(np.uint32) << np.uint32(8)
-    opaque = np.uint32(0xFF000000)
+    # Tables of whole pixels, of blue and green together: a row is looked up as if it were opaque,
+    # which most are.
+    opaque, both, byte = np.uint32(0xFF000000), np.uint64(0xFFFF), np.uint64(0xFF)
     reds = (tables[2].astype(np.uint32) << np.uint32(16)) | opaque
-    byte = np.uint64(255)
+    pairs = np.empty(65536, np.uint16)
+    for green in range(256):
+        high = np.uint16(tables[1, green]) << np.uint16(8)
+        for blue in range(256):
+            pairs[green * 256 + blue] = high | np.uint16(tables[0, blue])
     found = np.empty(width, np.uint32)
     for y in range(height):
         row, into = whole_pixels(pixels[y], width), whole_pixels(out[y], width)
@@ -57,11 +61,7 @@ def _toned(
         for x in range(width):
             common &= row[x]
             p = np.uint64(row[x])
-            found[x] = (
-                blues[p & byte]
-                | greens[(p >> np.uint64(8)) & byte]
-                | reds[(p >> np.uint64(16)) & byte]
-            )
+            found[x] = np.uint32(pairs[p & both]) | reds[(p >> np.uint64(16)) & byte]
         if common != opaque:
             _looked_up(row.view(np.uint8), tables, found.view(np.uint8))
         if darkens:

@@ -21,8 +21,9 @@ from ..effects.base import Region, in_blocks, join, meet, region_of
 from ..geometry.affine import Affine
 from ..geometry.outline import Outline
 from ..geometry.projective import Projective
-from ..pixels.blend import fade, faded_levels, luminance, scaled
+from ..pixels.blend import fade, luminance, scaled
 from ..pixels.cache import SizedCache
+from ..pixels.coverage import let_through
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
@@ -116,26 +117,17 @@ class LayerPictures:
     def matte_cover(self, matte: ResolvedMatte, region: Region) -> np.ndarray:
         """How much of each pixel of a region a matte lets through, (h, w) uint8."""
         other = cut(self.picture(matte.layer), region)
-        inked = other if isinstance(other, InkRaster) and matte.by == "alpha" else None
-        levels = faded_levels(matte.layer.opacity * (inked.colour[3] if inked else 1.0))
-        if matte.inverted:
-            levels = 255 - levels
-        shape = (region[3] - region[1], region[2] - region[0])
-        if other.is_empty:
-            return np.full(shape, levels[0])
-        if inked:
-            values = inked.alpha
+        opacity = matte.layer.opacity
+        values = None
+        if isinstance(other, InkRaster) and matte.by == "alpha":
+            opacity *= other.colour[3]
+            values = other.alpha
         elif matte.by == "luminance":
             values = luminance(other.pixels)
-        else:
-            values = cv2.extractChannel(other.pixels, 3)
-        values = cv2.LUT(values, levels)
-        if values.shape == shape:
-            return values
-        cover = np.full(shape, levels[0])
-        y, x = other.top - region[1], other.left - region[0]
-        cover[y : y + other.height, x : x + other.width] = values
-        return cover
+        shape = (region[3] - region[1], region[2] - region[0])
+        corner = (other.left - region[0], other.top - region[1])
+        values = other.pixels if values is None else values
+        return let_through(values, opacity, matte.inverted, shape, corner)
 
     def through(self, raster: Raster, matte: ResolvedMatte) -> Raster:
         """A raster through another layer's alpha or luminance."""
@@ -265,15 +257,11 @@ class LayerPictures:
         room = 0.0
         if kinds and kinds[0].roomy:
             room = kinds[0].reach(dict(layer.effects[0].params), self.work(layer, working, area))
-        raster = self._content(layer, working, wanted[0], room)
-        if kinds and kinds[0].spatial and not raster.is_empty:
-            raster = in_one_colour(raster, layer.content)
-        if layer.masks:
-            raster = self._masked(raster, layer, working)
-        fresh = layer.slices is None
         # What an effect is given is named by all that has made it.
         made = repr((working, wanted[0], room, self.unit, self.open_pieces)).encode()
         source = hashlib.blake2b(layer.content_signature + made, digest_size=16).digest()
+        raster = self._before(layer, working, wanted[0], room, source)
+        fresh = layer.slices is None
         for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
             # Other layers show wherever this one is: what they have made has no name.
             source = b"" if effect.inputs else source
@@ -284,6 +272,27 @@ class LayerPictures:
                 made = repr((effect, need, self.fps)).encode()
                 source = hashlib.blake2b(source + made, digest_size=16).digest()
         return cut(raster, area)
+
+    def _before(
+        self, layer: ResolvedLayer, working: Affine, area: Region, room: float, name: bytes
+    ) -> Raster:
+        """The content within its masks, which the first effect is given and may write over. It is
+        kept once it has been asked for again: an effect's parameters change, then."""
+        spatial = bool(layer.effects) and EFFECTS.members[layer.effects[0].kind].spatial
+        key = ("before", spatial, name)
+        found = self._cache.get(key)
+        if isinstance(found, Raster):
+            return found.copy()
+        raster = self._content(layer, working, area, room)
+        if spatial and not raster.is_empty:
+            raster = in_one_colour(raster, layer.content)
+        if layer.masks:
+            raster = self._masked(raster, layer, working)
+        if layer.effects:
+            again = found is not None
+            kept = raster.copy() if again else True
+            self._cache.put(key, kept, raster.nbytes + 200 if again else 200)
+        return raster
 
     def _input_area(
         self, layer: ResolvedLayer, working: Affine, area: Region, reach: float
