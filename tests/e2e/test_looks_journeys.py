@@ -304,3 +304,74 @@ def test_a_treatment_and_motion_blur_of_the_scene(desk):
         desk.get_by_role("button", name="layer", exact=True).click()
         desk.get_by_role("button", name="Treatment of all below").click()
     assert desk.evaluate("youngComet.editor.layers.at(-1).kind") == "treatment"
+
+
+def test_a_text_follows_a_path_that_the_pen_draws_and_travels_along_it(desk):
+    choose(desk, "name")
+    desk.get_by_role("tab", name="Selection").click()
+    row = desk.locator(".prop[data-property='text.path']:visible")
+    assert not desk.locator(".prop[data-property='text.path-offset']:visible").count()
+    row.get_by_label("Draw it with the pen").click()
+    with OneStep(desk):
+        for start, end in (((300, 500), (400, 400)), ((700, 400), (800, 480))):
+            drag(desk, at(desk, *start), at(desk, *end))
+            desk.wait_for_timeout(500)
+        desk.keyboard.press("Enter")
+    path = layer(desk, "name")["properties"]["text.path"]["value"]
+    # Drawn in the scene, kept in the space of the layer, which lies at (1000, 200).
+    assert path.startswith("M-700 300 C-600 200")
+    box = desk.evaluate("youngComet.editor.view.name.box")
+    assert box[0] < -700 and box[2] > -300
+    assert desk.evaluate("youngComet.editor.pointing") == "text.path"
+    with OneStep(desk):
+        drag_on_stage(desk, (700, 400), (700, 460))
+    assert "-300 260" in layer(desk, "name")["properties"]["text.path"]["value"]
+    with OneStep(desk):
+        type_number(desk, "text.path-offset", "25")
+    assert layer(desk, "name")["properties"]["text.path-offset"]["value"] == 25
+    with OneStep(desk):
+        row.get_by_label("The outline of a layer").select_option("kite")
+    path = layer(desk, "name")["properties"]["text.path"]["value"]
+    assert path.endswith("Z") and "-700 10" in path  # the kite's upper left corner, (300, 210)
+    with OneStep(desk):
+        row.get_by_label("Remove the path").click()
+    assert "text.path" not in layer(desk, "name")["properties"]
+
+
+def test_a_path_is_typed_and_a_mistake_is_named(desk):
+    choose(desk, "name")
+    desk.get_by_role("tab", name="Selection").click()
+    row = desk.locator(".prop[data-property='text.path']:visible")
+    row.get_by_label("As SVG path data").click()
+    box = desk.get_by_label("SVG path data", exact=True)
+    with OneStep(desk):
+        box.fill("M-200 0 Q0 -200 200 0")
+        box.press("Tab")
+    assert layer(desk, "name")["properties"]["text.path"]["value"].startswith("M-200 0")
+    box.fill("M-200 0 Q0")
+    box.press("Tab")
+    desk.get_by_text("expected SVG path data").first.wait_for()
+    assert layer(desk, "name")["properties"]["text.path"]["value"].startswith("M-200 0 ")
+
+
+def test_a_layer_is_cut_along_lines_that_the_pen_draws(desk):
+    desk.get_by_role("tab", name="Selection").click()
+    desk.get_by_role("button", name="Slices").click()
+    desk.locator(".prop[data-property='slices.kind']:visible select").select_option("lines")
+    settle(desk)
+    row = desk.locator(".prop[data-property='slices.lines']:visible")
+    for line in (((250, 300), (750, 330)), ((450, 150), (480, 560))):
+        row.get_by_label("Draw a line more with the pen").click()
+        with OneStep(desk):
+            for point in line:
+                desk.mouse.click(*at(desk, *point))
+                desk.wait_for_timeout(460)
+            desk.keyboard.press("Enter")
+    lines = layer(desk)["properties"]["slices.lines"]["value"]
+    assert lines.count("M") == 2
+    with OneStep(desk):
+        desk.keyboard.press("Control+k")
+        desk.keyboard.type("sliced layer")
+        desk.keyboard.press("Enter")
+    names = [each["name"] for each in desk.evaluate("youngComet.editor.layers")]
+    assert len([name for name in names if name.startswith("Kite")]) == 4

@@ -79,6 +79,7 @@ LOOKS_EXAMPLES = [
     {"kind": "edit-path", **S, "layer": "kite", "property": "mask.m1.path", "time_s": 0.5, "deed": "move",
      "points": [[0, 0]], "by": [3, 3]},
     {"kind": "take-shape", **TAIL, "source": "panel"},
+    {"kind": "take-shape", **S, "layer": "name", "property": "text.path", "source": "tail", "in_place": True, "time_s": 1.0},
     {"kind": "join-shapes", **S, "layers": ["tail", "panel"], "how": "minus", "time_s": 0.0},
     {"kind": "outline-layers", **S, "layers": ["name", "panel"], "time_s": 0.0},
     {"kind": "slice-layer", **S, "layer": "panel", "time_s": 0.0},

@@ -80,6 +80,35 @@ def test_a_mask_taken_from_a_text_is_its_outline():
         done(document, kind="take-mask", layer="panel", source="panel", id="self", time_s=0.0)
 
 
+def test_a_text_takes_the_outline_of_a_shape_as_its_path_where_that_lies():
+    """The tail lies at (150, 100), the name at (160, 120)."""
+    document = looks()
+    take = {"kind": "take-shape", "layer": "name", "property": "text.path", "time_s": 0.0}
+    taken = done(document, **take, source="tail", in_place=True)
+    path = named(taken, "name").properties["text.path"].value
+    first = parse_contours(path)[0]
+    assert first.points[0].at == pytest.approx((-10, -20), abs=0.01)
+    assert first.closed and len(first.points) == 4
+    own = named(done(document, **take, source="tail"), "name").properties["text.path"].value
+    assert parse_contours(own)[0].points[0].at == pytest.approx((0, 0), abs=0.01)
+    with pytest.raises(DocumentError, match="another layer"):
+        done(document, **take, source="name")
+    with pytest.raises(DocumentError, match="outline"):
+        done(document, **take, source="sky")
+
+
+def test_a_path_of_a_text_is_edited_by_its_points_and_checked():
+    document = looks()
+    value = {"kind": "set-values", "targets": [{"layer": "name", "property": "text.path", "value": "M0 0 L80 0"}], "time_s": 0.0}  # fmt: skip
+    led = done(document, **value)
+    moved = done(led, kind="edit-path", layer="name", property="text.path", deed="move",
+                 points=[[0, 1]], by=[0, 30], time_s=0.0)  # fmt: skip
+    assert named(moved, "name").properties["text.path"].value == "M0 0 L80 30"
+    value["targets"][0]["value"] = "M0 0 L 12"
+    with pytest.raises(DocumentError, match=r"Name.*Path: expected SVG path data"):
+        done(document, **value)
+
+
 def test_outlines_of_masks_can_be_told_apart():
     document = looks()
     for index in range(4):

@@ -31,7 +31,7 @@ from .base import (
     with_layers,
 )
 from .layer_edits import next_name
-from .mask_edits import NewMask, with_masks
+from .mask_edits import NewMask, between_places, with_masks
 from .value_edits import key_at, new_key, put_key
 
 Spot = tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]]
@@ -239,24 +239,34 @@ def _with_path(
 
 class TakeShape(SceneEdit):
     """A path takes over the outline of another layer at a time: a key of a shape that is to be
-    morphed, or a still path. Its first point is the one that fits the path so far best."""
+    morphed, or a still path. Its first point is the one that fits the path so far best.
+
+    The outline stands in the layer's space as it does in its own, or ``in_place`` where the other
+    layer lies on the stage then."""
 
     kind: Literal["take-shape"] = "take-shape"
     layer: Id
     property: str
     source: Id
+    in_place: bool = False
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         layer, source = find_layer(scene, self.layer), find_layer(scene, self.source)
+        if layer.id == source.id:
+            raise DocumentError("expected another layer", field="source")
         spec = spec_of(layer, self.property, f"layer {layer.name!r}")
         if spec.kind is not Kind.PATH:
             raise DocumentError(f"{spec.label} is no path", field="property")
         outline = context.outline(project, scene.id, source.id, self.time_s)
         if outline is None or outline.is_empty:
             raise DocumentError(f"{source.name!r} has no outline", field="source")
-        now = SceneEvaluator(project, scene.id).values(layer, self.time_s)(self.property)
-        path = best_start(now, write_contours(contours_of(outline)))
+        evaluator = SceneEvaluator(project, scene.id)
+        if self.in_place:
+            outline = between_places(evaluator, outline, source, layer, self.time_s)
+        now = evaluator.values(layer, self.time_s)(self.property)
+        path = write_contours(contours_of(outline))
+        path = best_start(now, path) if now else path
         return _with_path(project, scene, layer, self.property, path, self.time_s)
 
     def label(self, project: Project) -> str:

@@ -115,7 +115,8 @@ SLICES = (
     ),
     PropertySpec(
         "slices.lines", "Lines", Kind.PATH, "M-2000 0 L2000 0", "Slices", fixed=True,
-        shown_when=("slices.kind", ("lines",)), help="SVG path data; each line parts the layer",
+        shown_when=("slices.kind", ("lines",)), hint="strokes",
+        help="Lines that part the layer: draw them across it with the pen",
     ),
     PropertySpec(
         "slices.progress", "In place", Kind.NUMBER, 100.0, "Slices", unit="%", minimum=0,

@@ -124,6 +124,30 @@ SHAPE = LayerKind(
     ),
 )  # fmt: skip
 
+# A text follows a path, where it has one.
+_ALONG = (
+    PropertySpec(
+        "text.path", "Path", Kind.PATH, "", "Along a path", hint="path",
+        help="The text follows it. Draw it, or take the outline of a shape",
+    ),
+    PropertySpec(
+        "text.path-offset", "Along it", Kind.NUMBER, 0.0, "Along a path", unit="%", minimum=-10000,
+        maximum=10000, hint="along",
+        help="In percent of the path's length, from where the alignment puts the text: key it "
+        "and the text travels",
+    ),
+    PropertySpec(
+        "text.path-gap", "Off it", Kind.NUMBER, 0.0, "Along a path", unit="px", minimum=-1e6,
+        maximum=1e6, hint="along",
+    ),
+    PropertySpec(
+        "text.path-reversed", "On its other side", Kind.FLAG, False, "Along a path", hint="along",
+    ),
+    PropertySpec(
+        "text.path-upright", "Letters upright", Kind.FLAG, False, "Along a path", hint="along",
+    ),
+)  # fmt: skip
+
 TEXT = LayerKind(
     "text", "Text", "text",
     (
@@ -149,6 +173,7 @@ TEXT = LayerKind(
             "text.align", "Alignment", Kind.CHOICE, "centre", "Text",
             options=(("left", "Left"), ("centre", "Centre"), ("right", "Right")),
         ),
+        *_ALONG,
         PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
         *paint_specs("#f8f1e4", _EMBER),
         *stroke_specs(0.0),

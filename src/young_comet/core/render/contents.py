@@ -10,6 +10,7 @@ from ..catalog.check import dash_lengths
 from ..model import Asset, Scene
 from ..pixels.canvas import Gradient, Paint, Stroke
 from ..timing.playback import Playback
+from ..typography.along import TextPath
 from ..typography.layout import TextStyle
 from .places import Places
 from .resolved import (
@@ -64,7 +65,8 @@ def content_of(scene: SceneFacts, v: LayerValues) -> Content | None:
     if kind == "shape":
         return ShapeContent(_form(scene, v), _surface(v, drawn=True))
     if kind == "text":
-        text = TextContent(v("text"), _text_style(scene, v), _surface(v, drawn=False))
+        surface = _surface(v, drawn=False)
+        text = TextContent(v("text"), _text_style(scene, v), surface, along=_text_path(v))
         return scene.text_units(v, text) if v.moved else text
     if kind == "clip":
         return _clip(scene, v)
@@ -76,6 +78,15 @@ def _text_style(scene: SceneFacts, v: LayerValues) -> TextStyle:
         scene.font(v("text.font")), v("text.weight"), v("text.size"), v("text.tracking"),
         v("text.leading"), v("text.align"),
     )  # fmt: skip
+
+
+def _text_path(v: LayerValues) -> TextPath | None:
+    data = v("text.path")
+    if not data:
+        return None
+    offset = v("text.path-offset") / 100
+    gap, reversed = v("text.path-gap"), v("text.path-reversed")
+    return TextPath(data, offset, gap, reversed, v("text.path-upright"))
 
 
 def _picture(scene: SceneFacts, v: LayerValues) -> PictureContent | None:

@@ -33,7 +33,7 @@ def content_box(content: Content, library: MediaLibrary) -> Box:
     if isinstance(content, ShapeContent):
         return form_box(content.form)
     if isinstance(content, TextContent):
-        return library.text(content.text, content.style).box
+        return library.layout(content).box
     if isinstance(content, DrawingContent):
         return _around([from_svg_path(part.path).bounds for part in content.parts])
     w, h = content.width / 2, content.height / 2
@@ -45,7 +45,7 @@ def content_outline(content: Content, library: MediaLibrary) -> Outline | None:
     if isinstance(content, ShapeContent):
         return form_outline(content.form)
     if isinstance(content, TextContent):
-        return library.text(content.text, content.style).merged_outline
+        return library.layout(content).merged_outline
     if isinstance(content, DrawingContent):
         whole = Outline.empty()
         for part in content.parts:
@@ -67,7 +67,7 @@ def painted_box(content: Content, library: MediaLibrary, fixed_scale: float) -> 
     if isinstance(content, ShapeContent):
         box, surface = form_outline(content.form).bounds, content.surface
     elif isinstance(content, TextContent):
-        layout = library.text(content.text, content.style)
+        layout = library.layout(content)
         box, surface = _with_units(layout.outline.bounds, content), content.surface
     else:
         return content_box(content, library)
@@ -109,15 +109,18 @@ def _stroked(box: Box, surface: Surface, fixed_scale: float) -> Box:
     return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
 
 
-def unit_place(unit: TextUnit, box: Box) -> Affine:
-    """Where a unit of a text is: moved, turned and scaled about the middle of its letters."""
+def unit_place(unit: TextUnit, box: Box, turned_deg: float = 0.0) -> Affine:
+    """Where a unit of a text is: moved, turned and scaled about the middle of its letters, along
+    and across a baseline that is turned so far."""
     middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
-    return (
-        Affine.shift(middle[0] + unit.offset[0], middle[1] + unit.offset[1])
+    own = (
+        Affine.shift(*unit.offset)
         @ Affine.rotation(unit.rotation_deg)
         @ Affine.scaling(*unit.scale)
-        @ Affine.shift(-middle[0], -middle[1])
     )
+    if turned_deg:
+        own = Affine.rotation(turned_deg) @ own @ Affine.rotation(-turned_deg)
+    return Affine.shift(*middle) @ own @ Affine.shift(-middle[0], -middle[1])
 
 
 class ContentPainter:
@@ -178,7 +181,7 @@ class ContentPainter:
             assert isinstance(content, TreatmentContent)  # has no picture of its own
 
     def _text(self, content: TextContent, matrix: Affine, opacity: float) -> None:
-        layout = self._library.text(content.text, content.style)
+        layout = self._library.layout(content)
         surface = content.surface
         if not content.units:
             edge = layout.merged_outline if surface.stroke else layout.outline
@@ -196,7 +199,8 @@ class ContentPainter:
             if part.is_empty:
                 continue
             edge = part.merged() if surface.stroke else part
-            there = matrix @ unit_place(unit, part.bounds)
+            turned = layout.turned_deg(unit.first, unit.last)
+            there = matrix @ unit_place(unit, part.bounds, turned)
             self._surface(surface, part, edge, layout.box, there, opacity * unit.opacity)
         if content.cursor:
             self._cursor(content, layout, matrix, opacity)
@@ -206,10 +210,10 @@ class ContentPainter:
     ) -> None:
         """A thin bar after the last letter that is seen."""
         hidden = {i for u in content.units if u.opacity <= 0 for i in range(u.first, u.last)}
-        x, baseline = layout.pen_after(lambda cluster: cluster not in hidden)
+        pen = layout.pen_after(lambda cluster: cluster not in hidden)
         size = content.style.size_px
-        left, top, width = x + size * 0.04, baseline - size * 0.78, size * 0.07
-        bar = from_svg_path(f"M{left} {top}h{width}v{size * 0.94}h{-width}Z")
+        left, top, width = size * 0.04, -size * 0.78, size * 0.07
+        bar = from_svg_path(f"M{left} {top}h{width}v{size * 0.94}h{-width}Z").mapped(pen)
         self._surface(content.surface, bar, bar, layout.box, matrix, opacity)
 
     def _scene(self, content: SceneContent, matrix: Affine, opacity: float) -> None:

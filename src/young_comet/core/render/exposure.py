@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING
 from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
 from ..geometry.projective import Projective
+from ..geometry.trail import trail
 from ..model import Layer, Property
+from ..typography.along import TextPath
 from .looks import masks_of, slices_of
 from .resolved import (
     ClipContent,
@@ -145,12 +147,15 @@ def _form_shift(first: ResolvedLayer, last: ResolvedLayer) -> float | None:
     a, b = first.content, last.content
     if isinstance(a, TextContent) and isinstance(b, TextContent):
         style = replace(b.style, tracking=a.style.tracking, size_px=a.style.size_px)
-        if replace(b, style=style) != a:
+        if replace(b, style=style, along=_travelled(b.along, a.along)) != a:
             return None
         letters = max(len(line) for line in a.text.split("\n"))
         em = abs(b.style.tracking * b.style.size_px - a.style.tracking * a.style.size_px) / 1000
         wider = letters * (em + 0.6 * abs(b.style.size_px - a.style.size_px))
         shift = wider if a.style.align != "centre" else wider / 2
+        if a.along is not None and b.along is not None:
+            shift += abs(b.along.offset - a.along.offset) * trail(a.along.data).length
+            shift += abs(b.along.gap_px - a.along.gap_px)
         return shift * max(first.matrix.max_scale, last.matrix.max_scale)
     if not (isinstance(a, ShapeContent) and isinstance(b, ShapeContent)):
         return None
@@ -165,6 +170,13 @@ def _form_shift(first: ResolvedLayer, last: ResolvedLayer) -> float | None:
         abs(a.form.radius - b.form.radius),
     )
     return far * max(first.matrix.max_scale, last.matrix.max_scale)
+
+
+def _travelled(path: TextPath | None, to: TextPath | None) -> TextPath | None:
+    """A path with its text where it is on another."""
+    if path is None or to is None:
+        return path
+    return replace(path, offset=to.offset, gap_px=to.gap_px)
 
 
 def _lens_shift(first: ResolvedLayer, last: ResolvedLayer) -> float:
@@ -197,6 +209,9 @@ def _radius(layer: ResolvedLayer) -> float:
         form = content.form
         return max(form.radius, math.hypot(*form.size) / 2, math.hypot(*form.end), 100.0)
     if isinstance(content, TextContent):
+        if content.along is not None:
+            size = content.style.size_px
+            return size + max(map(abs, from_svg_path(content.along.data).bounds))
         longest = max(len(line) for line in content.text.split("\n"))
         return max(1, longest) * content.style.size_px * 0.35
     if isinstance(content, PictureContent | ClipContent | SceneContent):

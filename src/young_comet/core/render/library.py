@@ -22,10 +22,11 @@ from ..media import (
 )
 from ..pixels.cache import SizedCache
 from ..pixels.resample import MipPyramid
+from ..typography.along import led_along
 from ..typography.fonts import FontLibrary
 from ..typography.layout import TextLayout, TextStyle, lay_out
 from ..typography.shipped import FACES_DIR
-from .resolved import ClipContent, PictureContent, SceneContent
+from .resolved import ClipContent, PictureContent, SceneContent, TextContent
 
 if TYPE_CHECKING:
     from .compose import KeptStack
@@ -94,6 +95,18 @@ class MediaLibrary:
             layout = lay_out(self.fonts, text, style)
             self._texts.put(key, layout, 1)
         return layout
+
+    def layout(self, content: TextContent) -> TextLayout:
+        """A text layer's text, set, and led along its path."""
+        layout = self.text(content.text, content.style)
+        if content.along is None:
+            return layout
+        key = (content.text, content.style, content.along)
+        led = self._texts.get(key)
+        if led is None:
+            led = led_along(layout, content.along, content.style.align)
+            self._texts.put(key, led, 1)
+        return led  # type: ignore[no-any-return]
 
     def picture(self, content: PictureContent, scale: float) -> MipPyramid:
         """Pixels of a picture. A vector one is drawn for the scale it will be shown at.

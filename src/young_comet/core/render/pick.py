@@ -55,7 +55,7 @@ def _hit(
             x, y = (resolved.lens or resolved.matrix).inverse()(point)
         except ValueError:
             return False
-        left, top, right, bottom = library.text(content.text, content.style).box
+        left, top, right, bottom = library.layout(content).box
         return left <= x <= right and top <= y <= bottom
     hollow = isinstance(content, ShapeContent) and content.surface.fill is None
     if hollow and resolved.is_plain:

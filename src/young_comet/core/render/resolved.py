@@ -10,6 +10,7 @@ from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..pixels.canvas import Paint, Stroke
 from ..pixels.colour import Rgba
+from ..typography.along import TextPath
 from ..typography.layout import TextStyle
 
 
@@ -97,11 +98,12 @@ class TextUnit:
 @dataclass(frozen=True)
 class TextContent:
     """``units`` are those that are not at rest. A ``cursor`` stands after the last that is
-    seen."""
+    seen. ``along`` is the path that the text follows."""
 
     text: str
     style: TextStyle
     surface: Surface
+    along: TextPath | None = None
     units: tuple[TextUnit, ...] = ()
     cursor: bool = False
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..catalog import layer_kind, specs_of
+from ..catalog import find_spec, layer_kind, specs_of
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
@@ -113,7 +113,8 @@ def _carried(evaluator: SceneEvaluator, values: LayerValues) -> tuple[float, ...
 
 
 def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[dict[str, Any]]:
-    """The paths of a layer that are edited on the stage: its own, its parts', its masks'.
+    """The paths of a layer that are edited on the stage: its own, its parts', that which its text
+    follows, the lines that it is cut along, its masks'.
 
     ``contours`` hold points as [x, y, into x, into y, out x, out y, smooth] in the path's own
     space, which ``matrix`` (the letters of SVG's matrix()) maps into the scene; ``path`` is the
@@ -128,6 +129,10 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
         for part in layer.parts:
             name = f"part.{part.id}.path"
             found.append(_path_view(name, values(name), place))
+    if layer.kind == "text" and values("text.path"):
+        found.append(_path_view("text.path", values("text.path"), place))
+    if find_spec(layer, "slices.kind") is not None and values("slices.kind") == "lines":
+        found.append(_path_view("slices.lines", values("slices.lines"), place))
     for mask in layer.masks:
         matrix = mask_place(values, mask)
         if mask.space == "layer":

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import uharfbuzz as hb
@@ -29,7 +29,9 @@ class TextStyle:
 
 @dataclass(frozen=True, slots=True)
 class Glyph:
-    """One shaped glyph; (x, y) is its origin on the baseline, px, in the layer's space."""
+    """One shaped glyph; (x, y) is its origin on the baseline, px, in the layer's space, and
+    ``turned_deg`` the direction of the baseline. ``middle`` is the x of the middle of its cluster
+    (a letter with its accents), ``row`` the number of its line."""
 
     face: Face
     variation: tuple[tuple[str, float], ...]
@@ -38,6 +40,20 @@ class Glyph:
     y: float
     scale: float
     cluster: int
+    middle: float
+    row: int
+    turned_deg: float = 0.0
+
+    @property
+    def place(self) -> Affine:
+        """From a space with its origin on the baseline, px, into the layer's."""
+        shift = Affine.shift(self.x, self.y)
+        return shift @ Affine.rotation(self.turned_deg) if self.turned_deg else shift
+
+    @property
+    def matrix(self) -> Affine:
+        """From the face's units into the layer's space."""
+        return self.place @ Affine.scaling(self.scale, self.scale)
 
 
 @dataclass
@@ -45,57 +61,61 @@ class TextLayout:
     """A block of lines with (0, 0) at the centre of its box.
 
     The box is as wide as the longest line and reaches from the first line's ascender to the
-    last line's descender.
+    last line's descender. A text along a path has another (``around``).
     """
 
     glyphs: list[Glyph]
     width: float
     height: float
     baselines: list[float] = field(default_factory=list)
+    around: Box | None = None
 
     @property
     def box(self) -> Box:
+        if self.around is not None:
+            return self.around
         return (-self.width / 2, -self.height / 2, self.width / 2, self.height / 2)
 
     def outline_of(self, chosen: Callable[[int], bool]) -> Outline:
         """The glyphs of some characters as one path."""
-        result = Outline.empty()
-        for g in self.glyphs:
-            if chosen(g.cluster):
-                matrix = Affine(g.scale, 0, 0, g.scale, g.x, g.y)
-                result.skia_path.addPath(
-                    g.face.outline(g.id, g.variation).skia_path, skia_matrix(matrix)
-                )
-        return result
+        return _joined(g for g in self.glyphs if chosen(g.cluster))
 
-    def pen_after(self, seen: Callable[[int], bool]) -> tuple[float, float]:
-        """Where a pen stands that has written the characters that are seen: x and baseline."""
+    def turned_deg(self, first: int, last: int) -> float:
+        """The direction of the baseline at the middle of some characters (the last excluded)."""
+        glyphs = [g for g in self.glyphs if first <= g.cluster < last]
+        return glyphs[len(glyphs) // 2].turned_deg if glyphs else 0.0
+
+    def pen_after(self, seen: Callable[[int], bool]) -> Affine:
+        """Where a pen stands that has written the characters that are seen: from a space with its
+        origin at the pen on the baseline into the layer's."""
         written = [g for g in self.glyphs if seen(g.cluster)]
         if not written:
-            first = self.glyphs[0] if self.glyphs else None
-            return (first.x, first.y) if first else (0.0, 0.0)
+            return self.glyphs[0].place if self.glyphs else Affine()
         last = max(written, key=lambda g: g.cluster)
-        after = [g for g in self.glyphs if g.cluster > last.cluster and g.y == last.y]
+        after = [g for g in self.glyphs if g.cluster > last.cluster and g.row == last.row]
         if after:
-            return after[0].x, last.y
+            return after[0].place
         outline = last.face.outline(last.id, last.variation)
-        return last.x + (outline.bounds[2] if not outline.is_empty else 0.3) * last.scale, last.y
+        width = (outline.bounds[2] if not outline.is_empty else 0.3) * last.scale
+        return last.place @ Affine.shift(width, 0)
 
     @cached_property
     def outline(self) -> Outline:
         """All glyphs as one path."""
-        result = Outline.empty()
-        for g in self.glyphs:
-            matrix = Affine(g.scale, 0, 0, g.scale, g.x, g.y)
-            result.skia_path.addPath(
-                g.face.outline(g.id, g.variation).skia_path, skia_matrix(matrix)
-            )
-        return result
+        return _joined(self.glyphs)
 
     @cached_property
     def merged_outline(self) -> Outline:
         """As ``outline``, with overlapping contours united: what a stroke follows."""
         return self.outline.merged()
+
+
+def _joined(glyphs: Iterable[Glyph]) -> Outline:
+    result = Outline.empty()
+    for g in glyphs:
+        outline = g.face.outline(g.id, g.variation)
+        result.skia_path.addPath(outline.skia_path, skia_matrix(g.matrix))
+    return result
 
 
 def lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
@@ -127,7 +147,7 @@ def _lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
         y0 = -height / 2 + ascent + row * pitch
         baselines.append(y0)
         for g in line_glyphs:
-            glyphs.append(Glyph(g.face, g.variation, g.id, g.x + x0, g.y + y0, g.scale, g.cluster))
+            glyphs.append(replace(g, x=g.x + x0, y=g.y + y0, middle=g.middle + x0, row=row))
     return TextLayout(glyphs, width, height, baselines)
 
 
@@ -136,6 +156,7 @@ def _shape_line(
 ) -> tuple[list[Glyph], float]:
     """Glyphs of one line from x = 0, and its width without the last letter's tracking."""
     glyphs: list[Glyph] = []
+    ends: dict[int, float] = {}
     x = 0.0
     tracking = style.tracking * style.size_px / 1000
     # Ligatures would tear apart under tracking (CSS Text 4, letter-spacing).
@@ -154,9 +175,17 @@ def _shape_line(
                 x += tracking
             cluster = here
             gx, gy = x + position.x_offset * scale, -position.y_offset * scale
-            glyphs.append(Glyph(face, variation, info.codepoint, gx, gy, scale, offset + here))
+            glyphs.append(
+                Glyph(face, variation, info.codepoint, gx, gy, scale, offset + here, x, 0)
+            )
             x += position.x_advance * scale
-    return glyphs, x
+            ends[offset + here] = x
+    # So far the middle says where a glyph's own advance begins.
+    starts: dict[int, float] = {}
+    for g in glyphs:
+        starts.setdefault(g.cluster, g.middle)
+    middles = {cluster: (starts[cluster] + ends[cluster]) / 2 for cluster in starts}
+    return [replace(g, middle=middles[g.cluster]) for g in glyphs], x
 
 
 def _runs(library: FontLibrary, typeface: Typeface, line: str) -> list[tuple[int, int, Face]]:

@@ -39,6 +39,7 @@ export class Editor extends SceneReader {
     this.shapes = {}; // layer id -> editable paths
     this.members = new Map();
     this.curves = new Map();
+    this.typedPaths = new Set(); // paths whose SVG data is shown as text, as property ids
     this.pointing = null; // the path whose points are edited, as a property id
     this.mask = null; // the mask that has handles, as an id
     this.placing = null; // the effect's place that has a handle
@@ -189,9 +190,11 @@ export class Editor extends SceneReader {
     return this.curves.get(name);
   }
 
-  setTool(tool, { mask = false } = {}) {
+  /** `mask`: what is drawn becomes a mask; `into`: it becomes the path of a layer's property. */
+  setTool(tool, { mask = false, into = null } = {}) {
     this.tool = tool;
     this.drawsMask = mask;
+    this.drawsInto = into;
     this.tell("tool");
   }
 

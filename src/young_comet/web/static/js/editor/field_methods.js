@@ -259,6 +259,30 @@ export function fieldMethods(editor) {
       editor.editPoints(editor.pointing === field.id ? null : field.id);
     },
 
+    drawPath(field) {
+      if (field.drawing) {
+        editor.setTool("select");
+        return;
+      }
+      const [layer] = editor.selectedLayers;
+      editor.setTool("pen", { into: { layer: layer.id, property: field.id, adds: field.adds } });
+      note("Click points on the stage, drag for curves; Enter ends the path, a click on its first point closes it.", { seconds: 5 });
+    },
+    takePath(field, event) {
+      const source = event.target.value;
+      event.target.value = "";
+      const [layer] = editor.selectedLayers;
+      if (source) editor.edit({ kind: "take-shape", scene: editor.sceneId, layer: layer.id, property: field.id, source, in_place: true, time_s: editor.time });
+    },
+    showPathText(field) {
+      if (!editor.typedPaths.delete(field.id)) editor.typedPaths.add(field.id);
+      this.update();
+    },
+    removePath(field) {
+      if (editor.pointing === field.id) editor.editPoints(null);
+      editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets: plainTargets(field) });
+    },
+
     // Curves: pressing adds a point or takes hold of one, Alt takes it away
     pressCurve(field, event) {
       const svg = event.currentTarget;

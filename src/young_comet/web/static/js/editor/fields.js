@@ -40,6 +40,7 @@ export function sectionsFor(editor, folded) {
 function shown(editor, layer, spec) {
   if (spec.hint === "copies" && editor.value(layer, "copies.count") < 2) return false;
   if (spec.hint === "fitting" && !editor.value(layer, "fit.layer")) return false;
+  if (spec.hint === "along" && !editor.value(layer, "text.path")) return false;
   if (spec.hint === "moving" && !editor.isKeyed(layer, "position")) return false;
   if (!spec.shown_when) return true;
   const [other, values] = spec.shown_when;
@@ -74,7 +75,7 @@ function field(editor, layers, spec) {
     placed: spec.hint === "place",
     shownPlace: editor.placing === spec.id,
     ...dial(spec, values[0]),
-    ...pathField(spec),
+    ...pathField(editor, layers, spec, value),
     ...curve(editor, spec, values[0]),
     ...spots(editor, spec, values[0]),
     text: value === MIXED ? "" : String(value),
@@ -166,9 +167,22 @@ function dial(spec, value) {
   return { dial: true, dialX: Math.cos(angle) * 8, dialY: Math.sin(angle) * 8 };
 }
 
-function pathField(spec) {
-  if (spec.kind !== "path") return { pointsText: "" };
-  return { pointsText: "Edit points" };
+/** Ways to a path: its points, the pen, another layer's outline, SVG path data as text. */
+function pathField(editor, layers, spec, value) {
+  if (spec.kind !== "path") return { outlines: [] };
+  const [layer] = layers;
+  const into = editor.drawsInto;
+  return {
+    single: layers.length === 1,
+    hasPath: Boolean(value),
+    pointing: editor.pointing === spec.id,
+    drawing: into?.layer === layer.id && into.property === spec.id,
+    adds: spec.hint === "strokes",
+    drawTitle: spec.hint === "strokes" ? "Draw a line more with the pen" : "Draw it with the pen",
+    typed: editor.typedPaths.has(spec.id),
+    removable: spec.default === "" && value !== "",
+    outlines: editor.layers.filter((each) => each.id !== layer.id && ["shape", "text"].includes(each.kind)).map(({ id, name }) => ({ id, name })).reverse(),
+  };
 }
 
 /** The curve comes from the server; until it is there the last one stands. */

@@ -20,7 +20,7 @@ export function registerSelectionPanel(editor) {
     blurOn: false, blurAngle: "180", blurOffset: "-90", distance: "", newKeys: [], frameText: "", groundText: "", groundStyle: {},
 
     init() {
-      editor.on("view selection document", () => this.schedule());
+      editor.on("view selection document tool", () => this.schedule());
       editor.on("stop", (index) => {
         editor.chosenStop = index;
         this.update();

@@ -295,13 +295,14 @@ export class ShapePointing {
     const drawn = editor.drawnPath;
     if (!drawn) return false;
     editor.drawnPath = null;
-    const mask = editor.drawsMask;
+    const { drawsMask: mask, drawsInto: into } = editor;
     if (drawn.points.length < 2) {
       editor.setTool("select");
       this.overlay.draw();
       return true;
     }
-    if (mask) await this.addMask(drawn.points, closed, "Pen mask");
+    if (into) await this.drawInto(into, drawn.points, closed);
+    else if (mask) await this.addMask(drawn.points, closed, "Pen mask");
     else await this.addShape(drawn.points, closed);
     return true;
   }
@@ -332,12 +333,20 @@ export class ShapePointing {
     const layer = this.target();
     const matrix = layer && editor.view[layer.id]?.matrix;
     if (!matrix) return;
-    const put = (p) => invert(matrix, p);
-    const inside = points.map(({ at, into, out }) => {
-      const spot = put(at);
-      return { at: spot.map(round), into: minus(put(plus(at, into)), spot).map(round), out: minus(put(plus(at, out)), spot).map(round) };
-    });
-    await this.addMaskPath(layer, pathText(inside, closed || true), name);
+    await this.addMaskPath(layer, pathText(within(matrix, points), closed || true), name);
+  }
+
+  /** What the pen has drawn becomes the path of a property, or a stroke more of it. */
+  async drawInto({ layer: id, property, adds }, points, closed) {
+    const { editor } = this;
+    const layer = editor.layer(id);
+    const shape = (editor.shapes[id] || []).find((each) => each.property === property);
+    const matrix = shape?.matrix || editor.view[id]?.matrix;
+    editor.setTool("select");
+    if (!layer || !matrix) return;
+    const path = pathText(within(matrix, points), closed && !adds);
+    const before = adds && layer.properties[property] ? `${editor.value(layer, property)} ` : "";
+    if (await editor.edit(editor.set([{ layer: id, property, value: before + path }]))) editor.editPoints(property);
   }
 
   async addMaskPath(layer, path, name) {
@@ -406,6 +415,15 @@ export class ShapePointing {
     };
     return { edits, end, click: end };
   }
+}
+
+/** Points with handles, in the scene, as they are in a space that a matrix maps there. */
+function within(matrix, points) {
+  return points.map(({ at, into, out }) => {
+    const spot = invert(matrix, at);
+    const handle = (by) => minus(invert(matrix, plus(at, by)), spot).map(round);
+    return { at: spot.map(round), into: handle(into), out: handle(out) };
+  });
 }
 
 function straight(from, to) {

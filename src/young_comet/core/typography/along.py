@@ -1,0 +1,52 @@
+"""Text along a path."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from ..geometry.affine import Affine
+from ..geometry.outline import from_svg_path
+from ..geometry.trail import trail
+from .layout import Glyph, TextLayout
+
+
+@dataclass(frozen=True, slots=True)
+class TextPath:
+    """A path that a text follows: SVG path data in the layer's space. The text goes ``offset``
+    (1: the path's length) on from where its alignment puts it, ``gap_px`` off the path; on its
+    other side, in the other direction, where ``reversed``. ``upright`` letters are not turned."""
+
+    data: str
+    offset: float = 0.0
+    gap_px: float = 0.0
+    reversed: bool = False
+    upright: bool = False
+
+
+def led_along(layout: TextLayout, path: TextPath, align: str) -> TextLayout:
+    """A set text along a path. The middle of each letter stands on the path, square to it, as SVG 2
+    (11.8.3) lays text on a path; ``align`` puts a text at the path's start (left), about its middle
+    (centre) or at its end (right). Further lines lie beside the first. Beyond its ends an open path
+    goes on straight. A path without length leaves the text as it is."""
+    way = trail(path.data)
+    if way.is_empty:
+        return layout
+    start = {
+        "left": layout.width / 2, "centre": way.length / 2, "right": way.length - layout.width / 2,
+    }[align] + path.offset * way.length  # fmt: skip
+    first = layout.baselines[0] if layout.baselines else 0.0
+
+    def put(g: Glyph) -> Glyph:
+        distance = start + g.middle
+        point, angle = way.at(way.length - distance if path.reversed else distance)
+        turned = 0.0 if path.upright else angle + (180.0 if path.reversed else 0.0)
+        beside = Affine.shift(*point) @ Affine.rotation(turned)
+        x, y = beside((g.x - g.middle, g.y - first - path.gap_px))
+        return replace(g, x=x, y=y, middle=x, turned_deg=turned)
+
+    left, top, right, bottom = from_svg_path(path.data).bounds
+    # As much room as the lines need on either side, wherever on the path the text is.
+    reach = layout.height + abs(path.gap_px)
+    around = (left - reach, top - reach, right + reach, bottom + reach)
+    glyphs = [put(g) for g in layout.glyphs]
+    return TextLayout(glyphs, layout.width, layout.height, layout.baselines, around)

@@ -1,0 +1,163 @@
+"""Text along paths, against plain trigonometry."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from tests.build import NoAssets, draw, key, layer
+from tests.looked import clear
+
+from young_comet.core.geometry.trail import Trail, trail
+from young_comet.core.model import Shutter
+from young_comet.core.render import MediaLibrary, SceneEvaluator
+from young_comet.core.render.draw import unit_place
+from young_comet.core.render.resolved import TextUnit
+from young_comet.core.typography import FontLibrary, TextPath, led_along
+from young_comet.core.typography.layout import TextStyle, lay_out
+
+LIBRARY = FontLibrary()
+LINE = "M-200 50 L300 50"
+# A circle of radius 100 about (0, 0), from the top, clockwise: four quarters within 0.03 %.
+K = 55.22847498
+CIRCLE = (f"M0 -100 C{K} -100 100 {-K} 100 0 C100 {K} {K} 100 0 100 "
+          f"C{-K} 100 -100 {K} -100 0 C-100 {-K} {-K} -100 0 -100 Z")  # fmt: skip
+
+
+def text(words="Kite Week", align="left", tracking=0.0, size=30.0):
+    return lay_out(LIBRARY, words, TextStyle("montserrat", 600.0, size, tracking, 120.0, align))
+
+
+def along(data, words="Kite Week", align="left", **more):
+    plain = text(words, align)
+    return plain, led_along(plain, TextPath(data, **more), align)
+
+
+# The trail
+
+
+def test_a_trail_goes_over_all_contours_and_straight_beyond_its_ends():
+    way = Trail("M0 0 L100 0 M0 50 L0 150")
+    assert way.length == pytest.approx(200)
+    assert way.at(30) == ((pytest.approx(30), pytest.approx(0)), pytest.approx(0))
+    assert way.at(130) == ((pytest.approx(0), pytest.approx(80)), pytest.approx(90))
+    assert way.at(-40)[0] == pytest.approx((-40, 0))
+    assert way.at(260)[0] == pytest.approx((0, 210))
+
+
+@pytest.mark.parametrize("turns", [-1.0, 0.0, 0.13, 0.5, 0.99, 2.25])
+def test_a_closed_trail_goes_round(turns):
+    way = trail(CIRCLE)
+    (x, y), angle = way.at(turns * way.length)
+    a = turns * 2 * math.pi
+    assert (x, y) == pytest.approx((100 * math.sin(a), -100 * math.cos(a)), abs=0.05)
+    assert math.cos(math.radians(angle) - a) == pytest.approx(1, abs=1e-4)
+
+
+def test_a_point_is_no_trail():
+    assert Trail("").is_empty and Trail("M5 5").is_empty and Trail("M5 5 L5 5").is_empty
+    plain, led = along("M5 5")
+    assert led is plain
+
+
+# Letters
+
+
+@pytest.mark.parametrize("align", ["left", "centre", "right"])
+def test_along_a_straight_line_a_text_is_as_it_was(align):
+    plain, led = along(LINE, align=align)
+    starts = {"left": -200.0, "centre": 50 - plain.width / 2, "right": 300 - plain.width}
+    for g, h in zip(plain.glyphs, led.glyphs, strict=True):
+        assert h.x == pytest.approx(starts[align] + g.x + plain.width / 2, abs=1e-6)
+        assert (h.y, h.turned_deg) == (pytest.approx(50), pytest.approx(0))
+
+
+def test_letters_stand_square_on_a_circle_by_their_middles():
+    plain, led = along(CIRCLE, "GULLWING")
+    for g, h in zip(plain.glyphs, led.glyphs, strict=True):
+        a = (g.middle + plain.width / 2) / 100
+        assert h.turned_deg == pytest.approx(math.degrees(a), abs=0.1)
+        # The middle of the advance lies on the circle, the origin before it along the tangent.
+        back = g.middle - g.x
+        x = 100 * math.sin(a) - back * math.cos(a)
+        y = -100 * math.cos(a) - back * math.sin(a)
+        assert (h.x, h.y) == (pytest.approx(x, abs=0.1), pytest.approx(y, abs=0.1))
+
+
+def test_offset_gap_and_the_other_side():
+    _, led = along(CIRCLE, "I", offset=0.25, gap_px=10)
+    place = led.glyphs[0].place
+    # A quarter round: the baseline is 110 from the middle, the letter's top points outwards.
+    assert place((0, 0))[0] == pytest.approx(110, abs=0.5)
+    assert place((0, -20))[0] == pytest.approx(130, abs=0.5)
+    _, inner = along(CIRCLE, "I", align="centre", reversed=True)
+    place = inner.glyphs[0].place
+    assert place((0, 0))[1] == pytest.approx(100, abs=0.5)
+    assert place((0, -20))[1] == pytest.approx(80, abs=0.5)
+
+
+def test_upright_letters_are_not_turned():
+    _, led = along(CIRCLE, "GULL", upright=True)
+    assert all(g.turned_deg == 0 for g in led.glyphs)
+    assert len({round(g.y, 2) for g in led.glyphs}) == 4
+
+
+def test_accents_stay_with_their_letters_and_lines_beside_one_another():
+    _, led = along(CIRCLE, "Á")  # as one letter and a combining accent, or one glyph
+    assert len({(g.turned_deg, round(g.middle, 3)) for g in led.glyphs}) == 1
+    _, two = along(LINE, "Bay\nWeek")
+    rows = {g.row: g.y for g in two.glyphs}
+    assert rows[1] - rows[0] == pytest.approx(36)
+
+
+def test_the_pen_stands_after_the_last_letter_that_is_seen():
+    plain, led = along(CIRCLE, "GULL")
+    assert led.pen_after(lambda c: c < 2)((0, 0)) == pytest.approx(led.glyphs[2].place((0, 0)))
+    x, y = led.pen_after(lambda c: True)((0, 0))
+    assert math.hypot(x, y) == pytest.approx(100, abs=3)
+    assert plain.pen_after(lambda c: False)((0, 0)) == (plain.glyphs[0].x, plain.glyphs[0].y)
+
+
+# In a scene
+
+
+def ring(**more):
+    values = {
+        "text": "KITE WEEK", "text__size": 30.0, "text__align": "left", "text__path": CIRCLE,
+        "position": [160.0, 120.0], "fill__colour": "#ffffff", **more,
+    }  # fmt: skip
+    return clear(layer("ring", "text", **values))
+
+
+def test_a_text_on_a_ring_lies_outside_of_it_and_travels():
+    picture = draw(ring())[..., 3]
+    ys, xs = np.nonzero(picture > 127)
+    far = np.hypot(xs + 0.5 - 160, ys + 0.5 - 120)
+    assert far.min() > 98 and far.max() < 126
+    assert xs.min() >= 158, "it begins at the top and goes to the right"
+    moved = draw(ring(**{"text__path-offset": [key(0, 0.0), key(1, 50.0)]}), time_s=1.0)[..., 3]
+    ys, xs = np.nonzero(moved > 127)
+    assert xs.max() <= 162, "half round: it begins at the bottom and goes to the left"
+
+
+def test_letters_of_a_text_on_a_path_rise_square_to_it():
+    """A quarter round, what moves up goes to the right."""
+    evaluator = SceneEvaluator(ring(**{"text": "I", "text__path-offset": 25.0}), "reveal")
+    content = evaluator.at(0.0).layers[0].content
+    layout = MediaLibrary(NoAssets()).layout(content)
+    unit = TextUnit(0, 1, (0.0, -40.0), 0.0, (1.0, 1.0), 1.0)
+    box = layout.outline.bounds
+    x, y = unit_place(unit, box, layout.turned_deg(0, 1))((100.0, 0.0))
+    assert (x, y) == (pytest.approx(140, abs=0.5), pytest.approx(0, abs=3))
+
+
+def test_motion_blur_knows_how_far_a_text_travels():
+    document = ring(**{"text__path-offset": [key(0, 0.0), key(1, 100.0)]})
+    scene = document.scenes[0].model_copy(update={"shutter": Shutter(on=True, angle_deg=180.0)})
+    blurred = document.model_copy(update={"scenes": (scene,)})
+    # Half of the 25 px that it goes in a frame, eased, in steps of 5.
+    states = len(SceneEvaluator(blurred, "reveal").at(0.52).layers[0].shutter)
+    assert 3 <= states <= 8
+    sharp, soft = (draw(d, time_s=0.52)[..., 3].astype(int) for d in (document, blurred))
+    assert (np.abs(soft - sharp) > 20).sum() > 300
