@@ -34,10 +34,16 @@ def some_levels(seed, height=40, width=50):
     return levels
 
 
+def hard(s, d, a, b):
+    return np.where(2 * s <= a, 2 * s * d, a * b - 2 * (b - d) * (a - s))
+
+
 FORMULAS = {
     "plus-lighter": lambda s, d, a, b: np.minimum(1, s + d),
     "screen": lambda s, d, a, b: s + d - s * d,
     "multiply": lambda s, d, a, b: s * (1 - b) + d * (1 - a) + s * d,
+    "hard-light": lambda s, d, a, b: s * (1 - b) + d * (1 - a) + hard(s, d, a, b),
+    "overlay": lambda s, d, a, b: s * (1 - b) + d * (1 - a) + hard(d, s, b, a),
 }
 
 
@@ -49,7 +55,8 @@ def test_loops_blend_as_the_formulas_say(mode, opacity):
     expected = FORMULAS[mode](s, d, s[:, :, 3:], d[:, :, 3:]) * 255
     found = low.copy()
     blends.blend(found, top, mode, opacity)
-    assert np.abs(found - expected).max() <= 1.1
+    # An opacity rounds the upper picture first, which hard light then doubles.
+    assert np.abs(found - expected).max() <= 1.3
     assert (found[:, :, :3] <= found[:, :, 3:]).all()
 
 

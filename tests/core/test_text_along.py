@@ -40,16 +40,15 @@ def along(data, words="Kite Week", align="left", **more):
 def test_a_trail_goes_over_all_contours_and_straight_beyond_its_ends():
     way = Trail("M0 0 L100 0 M0 50 L0 150")
     assert way.length == pytest.approx(200)
-    assert way.at(30) == ((pytest.approx(30), pytest.approx(0)), pytest.approx(0))
-    assert way.at(130) == ((pytest.approx(0), pytest.approx(80)), pytest.approx(90))
-    assert way.at(-40)[0] == pytest.approx((-40, 0))
-    assert way.at(260)[0] == pytest.approx((0, 210))
+    points, angles = way.at(np.array([30.0, 130.0, -40.0, 260.0]))
+    assert points == pytest.approx(np.array([(30, 0), (0, 80), (-40, 0), (0, 210)]), abs=1e-9)
+    assert angles == pytest.approx([0, 90, 0, 90])
 
 
 @pytest.mark.parametrize("turns", [-1.0, 0.0, 0.13, 0.5, 0.99, 2.25])
 def test_a_closed_trail_goes_round(turns):
     way = trail(CIRCLE)
-    (x, y), angle = way.at(turns * way.length)
+    [(x, y)], [angle] = way.at(np.array([turns * way.length]))
     a = turns * 2 * math.pi
     assert (x, y) == pytest.approx((100 * math.sin(a), -100 * math.cos(a)), abs=0.05)
     assert math.cos(math.radians(angle) - a) == pytest.approx(1, abs=1e-4)

@@ -108,7 +108,20 @@ def _wind() -> list[dict[str, Any]]:
             key(1.6, [960, 548], "easing:leave"), key(2.2, [960, 790]),
         ],
     )  # fmt: skip
+    # A gust that loops once: a text blows along it.
+    gust = layer(
+        "gust", "Off the dunes", "text", 2.1, 4.2, text="off the dunes and over the bay",
+        text__font="montserrat", text__weight=600, text__size=52, text__align="left",
+        text__tracking=50, fill__colour="ink:sailcloth", position=[0, 0],
+        text__path="M-300 900 C180 1010 560 1000 880 880 C1120 790 1390 770 1390 890 "
+        "C1390 1010 1120 1000 1150 850 C1180 690 1560 690 2300 830",
+        text__path_offset=[key(0, -30, "cubic-bezier(0.16, 0.7, 0.5, 1)"),
+                           key(1.25, 25, "ease-in"), key(2.1, 92)],
+        opacity=[key(0.05, 0, "ease-out"), key(0.5, 90, "linear"), key(1.6, 90, "ease-in"),
+                 key(2.05, 0)],
+    )  # fmt: skip
     return [
+        gust,
         looks(words, masks=(above,), effects=(
             (
                 "wave",

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import math
-from bisect import bisect_right
 from functools import lru_cache
 from itertools import accumulate
 
-from .affine import Point
+import numpy as np
+
 from .bezier import PathSegment
 from .outline import from_svg_path
 
@@ -35,17 +34,22 @@ class Trail:
     def is_empty(self) -> bool:
         return not self._segments
 
-    def at(self, distance: float) -> tuple[Point, float]:
-        """The point after a distance from the start, and the direction there in degrees,
-        clockwise from the right."""
+    def at(self, distances: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """The points (n, 2) after distances (n,) from the start, and the directions there (n,) in
+        degrees, clockwise from the right."""
+        distances = np.asarray(distances, np.float64)
         if self.closed:
-            distance %= self.length
-        index = bisect_right(self._starts, distance) - 1
-        index = min(len(self._segments) - 1, max(0, index))
-        segment = self._segments[index]
-        share = (distance - self._starts[index]) / segment.length
-        dx, dy = segment.direction(min(1.0, max(0.0, share)))
-        return segment.at(share), math.degrees(math.atan2(dy, dx))
+            distances = distances % self.length
+        indices = np.searchsorted(self._starts, distances, side="right") - 1
+        indices = np.clip(indices, 0, len(self._segments) - 1)
+        points, ways = np.empty((len(distances), 2)), np.empty((len(distances), 2))
+        for index in np.unique(indices):
+            mine = indices == index
+            segment = self._segments[index]
+            shares = (distances[mine] - self._starts[index]) / segment.length
+            points[mine] = segment.at_many(shares)
+            ways[mine] = segment.directions(shares)
+        return points, np.degrees(np.arctan2(ways[:, 1], ways[:, 0]))
 
 
 @lru_cache(maxsize=64)

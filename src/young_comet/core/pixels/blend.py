@@ -96,13 +96,16 @@ def keep_alpha(pixels: np.ndarray, source: np.ndarray) -> None:
 
 @numba.njit(nogil=True, cache=True)
 def _looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
-    out = np.empty(field.shape, np.uint32)
+    height, width = field.shape
+    out, places = np.empty(field.shape, np.uint32), np.empty(width, np.uint32)
     top = np.float32(table.shape[0] - 1)
     zero, half = np.float32(0), np.float32(0.5)
-    for y in range(field.shape[0]):
+    for y in range(height):
         row, into = field[y], out[y]
-        for x in range(field.shape[1]):
-            into[x] = table[np.int32(min(top, max(zero, row[x] * top)) + half)]
+        for x in range(width):
+            places[x] = np.uint32(np.int32(min(top, max(zero, row[x] * top)) + half))
+        for x in range(width):
+            into[x] = table[np.uint64(places[x])]
     return out
 
 

@@ -8,6 +8,8 @@ import cv2
 import numba
 import numpy as np
 
+from .lanes import whole_pixels
+
 Region = tuple[int, int, int, int]  # left, top, right, bottom in pixels
 
 
@@ -161,11 +163,28 @@ def _enlarged(noise, region, origin, octaves, stretch, gain):  # type: ignore[no
         return total
     ox = (left + 0.5 - origin[0]) / step_x - gx
     oy = (top + 0.5 - origin[1]) / step_y - gy
-    matrix = np.array([[1 / step_x, 0, ox], [0, 1 / step_y, oy]], np.float64)
-    return cv2.warpAffine(
-        total, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+    # First along the rows, of which there are few, then between them.
+    along = np.array([[1 / step_x, 0, ox], [0, 1, 0]], np.float64)
+    lines = cv2.warpAffine(
+        total, along, (width, rows), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
     )  # fmt: skip
+    places = np.clip(np.arange(height) / step_y + oy, 0, rows - 1)
+    first = np.minimum(places.astype(np.int64), rows - 2)
+    return between_lines(lines, first, (places - first).astype(np.float32))
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def between_lines(lines: np.ndarray, first: np.ndarray, share: np.ndarray) -> np.ndarray:
+    """Lines (n, w) float32 mixed: each line of the result is ``first`` and the next of them, of
+    which it has a share (0..1)."""
+    width = lines.shape[1]
+    out = np.empty((len(first), width), np.float32)
+    for y in range(len(first)):
+        upper, lower, k, into = lines[first[y]], lines[first[y] + 1], share[y], out[y]
+        for x in range(width):
+            into[x] = upper[x] + (lower[x] - upper[x]) * k
+    return out
 
 
 @numba.njit(nogil=True, cache=True)
@@ -195,8 +214,9 @@ def add_grain(
     middle, spread = np.float32(510), np.float32(strength / 147.8 / 255)
     zero, half, byte = np.float32(0), np.float32(0.5), np.uint32(255)
     values = np.empty((3, width), np.float32)
+    blues, greens, reds = values[0], values[0 if grey else 1], values[0 if grey else 2]
     for j in range(pixels.shape[0]):
-        row = pixels[j].reshape(width * 4)
+        row = whole_pixels(pixels[j], width)
         for c in range(1 if grey else 3):
             into = values[c]
             for i in range(width):
@@ -204,12 +224,17 @@ def add_grain(
                 low = (h & byte) + ((h >> np.uint32(8)) & byte)
                 high = ((h >> np.uint32(16)) & byte) + (h >> np.uint32(24))
                 into[i] = (np.float32(np.int32(low + high)) - middle) * spread
-        for c in range(3):
-            own = values[0 if grey else c]
-            for i in range(width):
-                a = np.float32(row[4 * i + 3])
-                new = np.float32(row[4 * i + c]) + own[i] * a + half
-                row[4 * i + c] = np.uint8(np.int32(min(a, max(zero, new))))
+        for i in range(width):
+            p = row[i]
+            alpha = p >> np.uint32(24)
+            a = np.float32(np.int32(alpha))
+            b = np.float32(np.int32(p & byte)) + blues[i] * a + half
+            g = np.float32(np.int32((p >> np.uint32(8)) & byte)) + greens[i] * a + half
+            r = np.float32(np.int32((p >> np.uint32(16)) & byte)) + reds[i] * a + half
+            new = np.uint32(np.int32(min(a, max(zero, b))))
+            new |= np.uint32(np.int32(min(a, max(zero, g)))) << np.uint32(8)
+            new |= np.uint32(np.int32(min(a, max(zero, r)))) << np.uint32(16)
+            row[i] = new | (alpha << np.uint32(24))
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+
+import numpy as np
 
 from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
@@ -36,17 +38,23 @@ def led_along(layout: TextLayout, path: TextPath, align: str) -> TextLayout:
     }[align] + path.offset * way.length  # fmt: skip
     first = layout.baselines[0] if layout.baselines else 0.0
 
-    def put(g: Glyph) -> Glyph:
-        distance = start + g.middle
-        point, angle = way.at(way.length - distance if path.reversed else distance)
-        turned = 0.0 if path.upright else angle + (180.0 if path.reversed else 0.0)
-        beside = Affine.shift(*point) @ Affine.rotation(turned)
-        x, y = beside((g.x - g.middle, g.y - first - path.gap_px))
-        return replace(g, x=x, y=y, middle=x, turned_deg=turned)
-
+    distances = start + np.array([g.middle for g in layout.glyphs])
+    points, angles = way.at(way.length - distances if path.reversed else distances)
+    if path.upright:
+        angles = np.zeros_like(angles)
+    elif path.reversed:
+        angles = angles + 180.0
+    glyphs = []
+    for g, (px, py), angle in zip(layout.glyphs, points.tolist(), angles.tolist(), strict=True):
+        turn = Affine.rotation(angle)
+        x, y = turn((g.x - g.middle, g.y - first - path.gap_px))
+        glyphs.append(
+            Glyph(
+                g.face, g.variation, g.id, px + x, py + y, g.scale, g.cluster, px + x, g.row, angle
+            )
+        )
     left, top, right, bottom = from_svg_path(path.data).bounds
     # As much room as the lines need on either side, wherever on the path the text is.
     reach = layout.height + abs(path.gap_px)
     around = (left - reach, top - reach, right + reach, bottom + reach)
-    glyphs = [put(g) for g in layout.glyphs]
     return TextLayout(glyphs, layout.width, layout.height, layout.baselines, around)
