@@ -348,10 +348,17 @@ def test_a_path_is_typed_and_a_mistake_is_named(desk):
         box.fill("M-200 0 Q0 -200 200 0")
         box.press("Tab")
     assert layer(desk, "name")["properties"]["text.path"]["value"].startswith("M-200 0")
+    row.get_by_label("Edit its points").click()
+    with OneStep(desk):
+        desk.get_by_role("button", name="Corners").click()
+    assert layer(desk, "name")["properties"]["text.path"]["value"] == "M-200 0 L200 0"
+    with OneStep(desk):
+        desk.get_by_role("button", name="Close/open").click()
+    assert layer(desk, "name")["properties"]["text.path"]["value"] == "M-200 0 L200 0 Z"
     box.fill("M-200 0 Q0")
     box.press("Tab")
     desk.get_by_text("expected SVG path data").first.wait_for()
-    assert layer(desk, "name")["properties"]["text.path"]["value"].startswith("M-200 0 ")
+    assert layer(desk, "name")["properties"]["text.path"]["value"] == "M-200 0 L200 0 Z"
 
 
 def test_a_layer_is_cut_along_lines_that_the_pen_draws(desk):

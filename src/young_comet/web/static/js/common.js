@@ -24,7 +24,8 @@ Alpine.data("toasts", () => ({
     window.addEventListener("young-comet-note", (event) => {
       const { run, ...shown } = event.detail;
       if (run) runs.set(shown.id, run);
-      this.notes = [...this.notes.slice(-3), shown];
+      // Said again, a note takes the place of the one before.
+      this.notes = [...this.notes.filter((each) => each.text !== shown.text).slice(-3), shown];
       setTimeout(() => this.drop(shown.id), shown.seconds * 1000);
     });
   },

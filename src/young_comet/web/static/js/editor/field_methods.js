@@ -266,7 +266,11 @@ export function fieldMethods(editor) {
       }
       const [layer] = editor.selectedLayers;
       editor.setTool("pen", { into: { layer: layer.id, property: field.id, adds: field.adds } });
-      note("Click points on the stage, drag for curves; Enter ends the path, a click on its first point closes it.", { seconds: 5 });
+      const ends = field.adds ? "Enter ends the line." : "Enter ends the path, a click on its first point closes it.";
+      note(`Click points on the stage, drag for curves; ${ends}`, { seconds: 5 });
+    },
+    pathDeed(deed) {
+      editor.tell("path-deed", deed);
     },
     takePath(field, event) {
       const source = event.target.value;

@@ -13,6 +13,7 @@ export class ShapePointing {
     this.stage = stage;
     this.overlay = overlay;
     editor.on("tool selection", () => this.dropPen());
+    editor.on("path-deed", (deed) => (deed === "all" ? this.chooseAllPoints() : this.deed(deed)));
     stage.element.addEventListener("pointermove", (event) => this.hover(event));
   }
 
@@ -162,6 +163,7 @@ export class ShapePointing {
     const shape = this.pointed();
     if (!shape) return false;
     const points = this.chosen();
+    if (deed === "ends") return this.deed(shape.contours.every((each) => each.closed) ? "open" : "close");
     if (deed === "first" && points.length !== 1) note("Choose the one point that shall be the first.");
     else if (deed === "remove" && !points.length) return false;
     else {
