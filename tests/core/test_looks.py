@@ -1,5 +1,6 @@
 """Masks, mattes, compositing, treatments, perspective, slices, motion blur: what the picture shows."""
 
+import math
 from itertools import pairwise
 
 import numpy as np
@@ -8,7 +9,9 @@ from tests.build import draw, key, layer, project
 from tests.looked import alpha, box, clear, masked
 
 from young_comet.core.catalog import check_project
+from young_comet.core.geometry.affine import Affine
 from young_comet.core.model import Effect, Mask, Property
+from young_comet.core.render import SceneEvaluator, paths_view
 from young_comet.errors import DocumentError
 
 SQUARE = "M-20 -20 L20 -20 L20 20 L-20 20 Z"
@@ -98,6 +101,37 @@ def test_a_mask_may_lie_in_the_scene_or_follow_another_layer():
     for time_s in (0, 1, 2):
         row = alpha(clear(held), time_s=time_s)[90]
         assert row[158] == 255 and row[138] == 0 and row[182] == 0
+
+
+@pytest.mark.parametrize("form", ["path", "half-plane"])
+@pytest.mark.parametrize("turned", [{"tilt": 40.0}, {"turn": -35.0, "rotation": 20.0}])
+def test_a_mask_in_the_scene_stays_there_on_a_layer_in_perspective(form, turned):
+    """What is seen of the layer is cut where the mask lies in the scene."""
+    panel = box(**turned)
+    whole = alpha(clear(panel)).astype(int)
+    values = {"mask.a.position": [150.0, 80.0], "mask.a.rotation": 30.0}
+    if form == "path":
+        values["mask.a.path"] = SQUARE
+    mask = Mask(id="a", name="A", form=form, space="scene")
+    seen = alpha(clear(masked(panel, mask, **values))).astype(int)
+    y, x = np.mgrid[0:180, 0:320] + 0.5
+    c, s = math.cos(math.radians(30)), math.sin(math.radians(30))
+    u, v = c * (x - 150) + s * (y - 80), -s * (x - 150) + c * (y - 80)
+    inside = u if form == "half-plane" else 20 - np.maximum(abs(u), abs(v))
+    assert np.abs(seen - whole)[inside > 1.5].max() <= 1
+    assert seen[inside < -1.5].max() == 0
+    assert (seen > 200).sum() > 500
+
+
+def test_what_is_drawn_over_a_tilted_layer_is_right_about_its_pivot():
+    panel = masked(box(tilt=40.0, pivot=[30.0, -20.0]), Mask(id="a", name="A"), **{"mask.a.path": SQUARE})  # fmt: skip
+    evaluator = SceneEvaluator(clear(panel), "reveal")
+    (view,) = paths_view(evaluator, evaluator.scene.layers[0], 0.0)
+    lens = evaluator.at(0.0).layers[0].lens
+    there = Affine(*view["matrix"])
+    assert there((30.0, -20.0)) == pytest.approx(lens((30.0, -20.0)))
+    x, y = lens((33.0, -20.0))
+    assert there((33.0, -20.0)) == (pytest.approx(x, abs=0.02), pytest.approx(y, abs=0.02))
 
 
 def test_path_keys_morph():

@@ -14,6 +14,7 @@ from fontTools.svgLib.path import parse_path
 
 from ...errors import DocumentError
 from .affine import Affine, Box, Point
+from .projective import Projective
 
 # A cubic's handle for a quarter circle of radius 1 (error 0.03 %).
 _QUARTER = 0.5522847498
@@ -224,7 +225,9 @@ class OutlinePen(BasePen):
         pass
 
 
-def skia_matrix(matrix: Affine) -> skia.Matrix:
+def skia_matrix(matrix: Affine | Projective) -> skia.Matrix:
+    if isinstance(matrix, Projective):
+        return skia.Matrix.MakeAll(*matrix.m)
     m = matrix
     return skia.Matrix.MakeAll(m.a, m.c, m.e, m.b, m.d, m.f, 0, 0, 1)
 

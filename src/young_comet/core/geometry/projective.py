@@ -62,6 +62,23 @@ class Projective:
         corners = ((left, top), (right, top), (right, bottom), (left, bottom))
         return all(m[6] * x + m[7] * y + m[8] > 1e-6 for x, y in corners)
 
+    def tangent(self, point: Point) -> Affine:
+        """The linear part of the map near a point."""
+        m = self.m
+        w = m[6] * point[0] + m[7] * point[1] + m[8]
+        if abs(w) < 1e-9:
+            return Affine(m[0], m[3], m[1], m[4])
+        x, y = self(point)
+        return Affine(
+            (m[0] - m[6] * x) / w, (m[3] - m[6] * y) / w, (m[1] - m[7] * x) / w,
+            (m[4] - m[7] * y) / w,
+        )  # fmt: skip
+
+    def near(self, point: Point) -> Affine:
+        """The affine map that is as this one at a point and about it."""
+        x, y = point
+        return Affine.shift(*self(point)) @ self.tangent(point) @ Affine.shift(-x, -y)
+
     def scales(self, point: Point) -> tuple[float, float]:
         """The longest and the shortest image of a short unit vector at a point."""
         x, y = point

@@ -27,7 +27,7 @@ def taken_over(values: PlaceValues, change: Projective) -> tuple[PlaceValues, Af
     direction there stay as they are. The rotation is the one nearest to the turn's own, so that
     turns of several keys go on the same way round.
     """
-    local = tangent(change, values.position)
+    local = change.tangent(values.position)
     position = change(values.position)
     turned = math.degrees(math.atan2(local.b, local.a))
     grown = math.hypot(local.a, local.b)
@@ -43,18 +43,6 @@ def taken_over(values: PlaceValues, change: Projective) -> tuple[PlaceValues, Af
     wanted = values.rotation_deg + turned
     rotation += 360 * round((wanted - rotation) / 360)
     return PlaceValues(position, rotation, scale, skew), local
-
-
-def tangent(change: Projective, at: Point) -> Affine:
-    """The linear part of a map near a point."""
-    m = change.m
-    w = m[6] * at[0] + m[7] * at[1] + m[8]
-    if abs(w) < 1e-9:
-        return Affine(m[0], m[3], m[1], m[4])
-    x, y = change(at)
-    return Affine(
-        (m[0] - m[6] * x) / w, (m[3] - m[6] * y) / w, (m[1] - m[7] * x) / w, (m[4] - m[7] * y) / w
-    )
 
 
 def taken_apart(m: Affine, mirrored: bool = False) -> tuple[float, Point, Point]:

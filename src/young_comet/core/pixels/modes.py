@@ -44,6 +44,15 @@ def _alphas(row: np.ndarray, into: np.ndarray) -> None:
         into[x] = (row[x] >> _ALPHA) * _EACH
 
 
+@numba.njit(inline="always")
+def _rows(low, top, y, width, opacity, faded, a, b):  # type: ignore[no-untyped-def]
+    """A row and what is laid on it, faded, and the alphas of both for each of their channels."""
+    row, source = low[y, : width * 4], _shown(top[y, : width * 4], faded, opacity)
+    _alphas(source.view(np.uint32), a)
+    _alphas(row.view(np.uint32), b)
+    return row, source
+
+
 @numba.njit(nogil=True, cache=True)
 def _plus(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> None:
     """s + d"""
@@ -75,10 +84,7 @@ def _multiply(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> Non
     a, b = np.empty(width, np.uint32), np.empty(width, np.uint32)
     tops, lows = a.view(np.uint8), b.view(np.uint8)
     for y in range(low.shape[0]):
-        row = low[y, : width * 4]
-        source = _shown(top[y, : width * 4], faded, opacity)
-        _alphas(source.view(np.uint32), a)
-        _alphas(row.view(np.uint32), b)
+        row, source = _rows(low, top, y, width, opacity, faded, a, b)
         for i in range(width * 4):
             s, d = np.uint32(source[i]), np.uint32(row[i])
             p = s * (_FULL - np.uint32(lows[i])) + d * (_FULL - np.uint32(tops[i]))
@@ -104,10 +110,7 @@ def _lit(low: np.ndarray, top: np.ndarray, width: int, opacity: int, overlay: bo
     a, b = np.empty(width, np.uint32), np.empty(width, np.uint32)
     tops, lows = a.view(np.uint8), b.view(np.uint8)
     for y in range(low.shape[0]):
-        row = low[y, : width * 4]
-        source = _shown(top[y, : width * 4], faded, opacity)
-        _alphas(source.view(np.uint32), a)
-        _alphas(row.view(np.uint32), b)
+        row, source = _rows(low, top, y, width, opacity, faded, a, b)
         for i in range(width * 4):
             s, d = np.uint32(source[i]), np.uint32(row[i])
             sa, da = np.uint32(tops[i]), np.uint32(lows[i])

@@ -8,7 +8,8 @@ import numpy as np
 
 from ..effects.base import Region
 from ..geometry.affine import Affine
-from ..geometry.outline import from_svg_path, skia_matrix
+from ..geometry.outline import Outline, from_svg_path, skia_matrix
+from ..geometry.projective import Projective
 from ..pixels import coverage as covers
 from .resolved import (
     ResolvedLayer,
@@ -36,22 +37,40 @@ def mask_coverage(layer: ResolvedLayer, working: Affine, region: Region) -> np.n
 def _one_mask(
     mask: ResolvedMask, layer: ResolvedLayer, working: Affine, region: Region
 ) -> np.ndarray:
-    matrix = working @ mask.matrix
+    matrix: Affine | Projective = working @ mask.matrix
     if mask.in_scene:
         try:
-            matrix = working @ layer.matrix.inverse() @ mask.matrix
+            matrix = _into(layer, working, mask.matrix)
         except ValueError:
             return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
-    scale = matrix.mean_scale
-    if mask.half_plane:
-        coverage = _half_plane(mask, matrix, scale, region)
+    outline = None if mask.half_plane else from_svg_path(mask.path)
+    # In perspective a line stays a line; edges are as soft as they are at the mask's middle.
+    near = matrix if isinstance(matrix, Affine) else _near(matrix, outline)
+    scale = near.mean_scale
+    if outline is None:
+        coverage = _half_plane(mask, near, scale, region)
     else:
-        path = from_svg_path(mask.path).skia_path
         feather = (mask.feather[0] * scale, mask.feather[1] * scale)
-        coverage = covers.feathered(path, skia_matrix(matrix), region, mask.grow, feather)
+        path, there = outline.skia_path, skia_matrix(matrix)
+        coverage = covers.feathered(path, there, region, mask.grow, feather)
     if mask.inverted:
         coverage = 255 - coverage
     return covers.scaled(coverage, mask.opacity)
+
+
+def _into(layer: ResolvedLayer, working: Affine, place: Affine) -> Affine | Projective:
+    """From a mask's space, which ``place`` maps into the scene, into a layer's working pixels;
+    ValueError where there is no such map."""
+    if layer.lens is None:
+        return working @ layer.matrix.inverse() @ place
+    return Projective.of(working) @ layer.lens.inverse() @ Projective.of(place)
+
+
+def _near(matrix: Projective, outline: Outline | None) -> Affine:
+    """A map as it is near a mask's middle."""
+    left, top, right, bottom = outline.bounds if outline else (0.0, 0.0, 0.0, 0.0)
+    middle = ((left + right) / 2, (top + bottom) / 2)
+    return matrix.near(middle)
 
 
 def _half_plane(mask: ResolvedMask, matrix: Affine, scale: float, region: Region) -> np.ndarray:

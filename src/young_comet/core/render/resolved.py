@@ -270,7 +270,7 @@ class ResolvedLayer:
     @cached_property
     def content_signature(self) -> bytes:
         """Equal for equal contents, masks and slices: what the first effect is given."""
-        tied = self.matrix if any(mask.in_scene for mask in self.masks) else None
+        tied = (self.matrix, self.lens) if any(mask.in_scene for mask in self.masks) else None
         return _digest((self.content, self.masks, self.slices, tied))
 
 

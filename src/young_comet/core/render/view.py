@@ -8,7 +8,6 @@ from ..catalog import find_spec, layer_kind, specs_of
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
-from ..motion.carried import tangent
 from ..pixels.colour import format_colour
 from .draw import content_box
 from .evaluate import SceneEvaluator, is_on
@@ -103,13 +102,7 @@ def _carried(evaluator: SceneEvaluator, values: LayerValues) -> tuple[float, ...
     lens = evaluator.places.carrier_lens(values)
     if lens is None:
         return evaluator.places.carrier(values).as_tuple()
-    at = values("position")
-    near = tangent(lens, at)
-    x, y = lens(at)
-    return (
-        Affine(near.a, near.b, near.c, near.d, x - near.a * at[0] - near.c * at[1],
-               y - near.b * at[0] - near.d * at[1]).as_tuple()
-    )  # fmt: skip
+    return lens.near(values("position")).as_tuple()
 
 
 def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[dict[str, Any]]:
@@ -121,7 +114,9 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
     SVG path data. A half plane has the matrix only.
     """
     values = evaluator.values(layer, time_s)
-    place = evaluator.matrix(values)
+    flat, lens = evaluator.matrix(values), evaluator.places.lens(values)
+    # In perspective what is drawn over the stage is right about the layer's pivot.
+    place = flat if lens is None else lens.near(values("pivot"))
     found = []
     if layer.kind == "shape" and values("shape.kind") == "path":
         found.append(_path_view("shape.path", values("shape.path"), place))
