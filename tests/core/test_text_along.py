@@ -9,6 +9,7 @@ import pytest
 from tests.build import NoAssets, draw, key, layer
 from tests.looked import clear
 
+from young_comet.core.geometry.bezier import PathSegment
 from young_comet.core.geometry.trail import Trail, trail
 from young_comet.core.model import Shutter
 from young_comet.core.render import MediaLibrary, SceneEvaluator
@@ -52,6 +53,27 @@ def test_a_closed_trail_goes_round(turns):
     a = turns * 2 * math.pi
     assert (x, y) == pytest.approx((100 * math.sin(a), -100 * math.cos(a)), abs=0.05)
     assert math.cos(math.radians(angle) - a) == pytest.approx(1, abs=1e-4)
+
+
+def test_a_trail_is_as_long_and_goes_where_single_cubics_do():
+    """Against the segments that motion paths are travelled by; one has a handle without length."""
+    rng = np.random.default_rng(8)
+    curves = [
+        *rng.uniform(0, 900, (6, 4, 2)).round(2).tolist(),
+        [[10, 10], [10, 10], [400, 90], [500, 300]],
+    ]
+    for curve in curves:
+        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = curve
+        way = Trail(f"M{x0} {y0}C{x1} {y1} {x2} {y2} {x3} {y3}")
+        segment = PathSegment(*(tuple(p) for p in curve))
+        assert way.length == pytest.approx(segment.length, rel=1e-4)
+        fractions = np.linspace(0, 1, 23)
+        points, angles = way.at(fractions * way.length)
+        for fraction, point, angle in zip(fractions, points, angles, strict=True):
+            assert point == pytest.approx(segment.at(fraction), abs=0.05)
+            dx, dy = segment.direction(fraction)
+            turned = (angle - math.degrees(math.atan2(dy, dx)) + 180) % 360 - 180
+            assert turned == pytest.approx(0, abs=0.6)
 
 
 def test_a_point_is_no_trail():

@@ -158,3 +158,33 @@ def layer(page, id: str) -> dict[str, Any]:
 def pivot(page, id: str) -> list[float]:
     """Where a layer's pivot is seen, scene px."""
     return page.evaluate(f"youngComet.editor.view[{id!r}].pivot")
+
+
+def history(page) -> int:
+    rows = page.request.get(
+        f"{page.url.split('/projects')[0]}/api/projects/{page.project}/history"
+    ).json()
+    return sum(row["in_effect"] for row in rows)
+
+
+class OneStep:
+    """What happens inside is one step of the history, and undoing it brings all back."""
+
+    def __init__(self, page):
+        self.page = page
+
+    def __enter__(self):
+        self.steps = history(self.page)
+        self.before = document(self.page)
+
+    def __exit__(self, kind, *_):
+        if kind is not None:
+            return
+        settle(self.page)
+        assert history(self.page) == self.steps + 1
+        assert document(self.page) != self.before
+        self.page.evaluate("youngComet.editor.undo()")
+        settle(self.page)
+        assert document(self.page) == self.before
+        self.page.evaluate("youngComet.editor.redo()")
+        settle(self.page)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from tests.core.test_vector import SVG
 from tests.e2e.steps import (
+    OneStep,
     at,
     click_stage,
     document,
@@ -15,7 +16,6 @@ from tests.e2e.steps import (
     settle,
     type_number,
 )
-from tests.e2e.test_timing import OneStep
 
 pytestmark = pytest.mark.xdist_group("browser-2")
 

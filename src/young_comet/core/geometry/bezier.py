@@ -107,17 +107,6 @@ class PathSegment:
         size = float(np.hypot(*chord))
         return (float(chord[0]) / size, float(chord[1]) / size) if size > 1e-9 else (0.0, 0.0)
 
-    def directions(self, fractions: np.ndarray) -> np.ndarray:
-        """``direction`` after many fractions (n,) of the length: unit vectors (n, 2)."""
-        inside = np.clip(fractions, 0.0, 1.0) * self.length
-        s = np.interp(inside, self._lengths, self._parameters)[:, None]
-        found = _derivative(self.points, s)
-        size = np.hypot(found[:, 0], found[:, 1])
-        for index in np.flatnonzero(size <= 1e-6 * max(1.0, self.length)):
-            found[index] = self.direction(float(fractions[index]))
-            size[index] = 1.0
-        return found / size[:, None]
-
     def split(self, fraction: float) -> tuple[PathSegment, PathSegment]:
         """The two stretches before and after a fraction of the length (de Casteljau)."""
         s = self.parameter(fraction)

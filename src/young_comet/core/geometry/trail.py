@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from itertools import accumulate
 
 import numpy as np
 
-from .bezier import PathSegment
 from .outline import from_svg_path
+
+_STEPS = 64  # of each cubic; between them the parameter goes evenly with the length
 
 
 class Trail:
@@ -21,18 +21,22 @@ class Trail:
     def __init__(self, data: str) -> None:
         """``data`` is SVG path data; DocumentError if it cannot be read. It may be empty."""
         contours = from_svg_path(data).closed_cubics()
-        self._segments = [PathSegment(*cubic) for cubics, _ in contours for cubic in cubics]
-        self._segments = [segment for segment in self._segments if segment.length > 1e-6]
-        self._starts = [0.0, *accumulate(segment.length for segment in self._segments)]
         self.closed = len(contours) == 1 and contours[0][1]
+        self._cubics = np.array([c for cubics, _ in contours for c in cubics]).reshape(-1, 4, 2)
+        # Lengths by Simpson's rule on the speed, each step by its ends and its middle.
+        s = np.linspace(0.0, 1.0, 2 * _STEPS + 1)
+        speed = np.linalg.norm(_derivatives(self._cubics[:, None], s[None, :]), axis=2)
+        steps = (speed[:, :-1:2] + 4 * speed[:, 1::2] + speed[:, 2::2]) / 6 / _STEPS
+        self._lengths = np.concatenate([[0.0], np.cumsum(steps.ravel())])
 
     @property
     def length(self) -> float:
-        return self._starts[-1]
+        return float(self._lengths[-1])
 
     @property
     def is_empty(self) -> bool:
-        return not self._segments
+        """Whether there is no way to go."""
+        return self.length < 1e-6
 
     def at(self, distances: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """The points (n, 2) after distances (n,) from the start, and the directions there (n,) in
@@ -40,19 +44,53 @@ class Trail:
         distances = np.asarray(distances, np.float64)
         if self.closed:
             distances = distances % self.length
-        indices = np.searchsorted(self._starts, distances, side="right") - 1
-        indices = np.clip(indices, 0, len(self._segments) - 1)
-        points, ways = np.empty((len(distances), 2)), np.empty((len(distances), 2))
-        for index in np.unique(indices):
-            mine = indices == index
-            segment = self._segments[index]
-            shares = (distances[mine] - self._starts[index]) / segment.length
-            points[mine] = segment.at_many(shares)
-            ways[mine] = segment.directions(shares)
+        inside = np.clip(distances, 0.0, self.length)
+        step = np.searchsorted(self._lengths, inside, side="right") - 1
+        step = np.clip(step, 0, len(self._lengths) - 2)
+        before, after = self._lengths[step], self._lengths[step + 1]
+        share = (inside - before) / np.maximum(after - before, 1e-12)
+        cubics = self._cubics[step // _STEPS]
+        first = (step % _STEPS) / _STEPS
+        s = first + np.clip(share, 0.0, 1.0) / _STEPS
+        # One step of Newton's from there, by the length gained within the step of the table.
+        sides = [
+            np.linalg.norm(_derivatives(cubics, at), axis=1) for at in (first, (first + s) / 2, s)
+        ]
+        gained = (s - first) * (sides[0] + 4 * sides[1] + sides[2]) / 6
+        s = s - (gained - (inside - before)) / np.maximum(sides[2], 1e-9 * self.length + 1e-12)
+        s = np.clip(s, first, first + 1 / _STEPS)
+        ways = _derivatives(cubics, s)
+        # Where a handle has no length the curve stands still: its direction is that near by.
+        still = np.linalg.norm(ways, axis=1) < 1e-6 * max(1.0, self.length)
+        if still.any():
+            ways[still] = _derivatives(
+                cubics[still], np.where(s[still] < 0.5, s[still] + 1e-3, s[still] - 1e-3)
+            )
+        size = np.maximum(np.linalg.norm(ways, axis=1), 1e-12)
+        ways /= size[:, None]
+        points = _points(cubics, s) + ways * (distances - inside)[:, None]
         return points, np.degrees(np.arctan2(ways[:, 1], ways[:, 0]))
 
 
-@lru_cache(maxsize=64)
+def _points(cubics: np.ndarray, s: np.ndarray) -> np.ndarray:
+    """Points of cubics (..., 4, 2) at parameters (...)."""
+    s = s[..., None]
+    r = 1 - s
+    a, b, c, d = (cubics[..., i, :] for i in range(4))
+    found: np.ndarray = r**3 * a + 3 * r * r * s * b + 3 * r * s * s * c + s**3 * d
+    return found
+
+
+def _derivatives(cubics: np.ndarray, s: np.ndarray) -> np.ndarray:
+    """Their derivatives by the parameter."""
+    s = s[..., None]
+    r = 1 - s
+    a, b, c, d = (cubics[..., i, :] for i in range(4))
+    found: np.ndarray = 3 * (r * r * (b - a) + 2 * r * s * (c - b) + s * s * (d - c))
+    return found
+
+
+@lru_cache(maxsize=16)
 def trail(data: str) -> Trail:
     """The trail of SVG path data; an equal one is measured once."""
     return Trail(data)

@@ -82,7 +82,7 @@ class MipPyramid:
                 source, forward, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
             )
             return Raster(np.ascontiguousarray(pixels), left, top)
-        # Half of a sample's weight lies within half a pixel of the level, the rest within one.
+        # A sample takes from pixels of the level that are less than one away.
         around = 1.5 * max(1.0, math.hypot(a * fx, b * fx), math.hypot(c * fy, d * fy))
         return Raster(_turned(source, forward, size, outline - (left, top), around), left, top)
 

@@ -84,14 +84,13 @@ def _may_move(
     evaluator: SceneEvaluator, v: LayerValues, scene_s: float, open_s: tuple[float, float]
 ) -> bool:
     """Whether anything that moves can change while the shutter is open (seconds of the scene)."""
-    chain = evaluator.places.chain(v.layer)
-    if v.layer.moves or any(la.moves for la in chain):
-        return True
-    if any(name in v.layer.properties for name in ("align.layer", "fit.layer")):
+    chain = (v.layer, *evaluator.places.chain(v.layer))
+    tied = ("align.layer", "fit.layer")
+    if any(la.moves or any(name in la.properties for name in tied) for la in chain):
         return True
     if any(mask.space != "layer" for mask in v.layer.masks):
         return True
-    starts = [(v.layer, scene_s - v.local_s), *((la, la.start_s) for la in chain)]
+    starts = [(chain[0], scene_s - v.local_s), *((la, la.start_s) for la in chain[1:])]
     return any(_changes(la, open_s[0] - start, open_s[1] - start) for la, start in starts)
 
 

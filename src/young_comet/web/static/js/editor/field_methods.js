@@ -259,7 +259,7 @@ export function fieldMethods(editor) {
       editor.editPoints(editor.pointing === field.id ? null : field.id);
     },
 
-    drawPath(field) {
+    penPath(field) {
       if (field.drawing) {
         editor.setTool("select");
         return;
@@ -272,7 +272,7 @@ export function fieldMethods(editor) {
     pathDeed(deed) {
       editor.tell("path-deed", deed);
     },
-    takePath(field, event) {
+    takeOutline(field, event) {
       const source = event.target.value;
       event.target.value = "";
       const [layer] = editor.selectedLayers;
