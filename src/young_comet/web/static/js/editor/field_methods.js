@@ -1,5 +1,5 @@
 // What property fields do: typing, dragging, keys, colours, curves. Panels that show fields take
-// these methods into their components; a component has `update()` and `typing()`.
+// these methods `into` their components; a component has `update()` and `typing()`.
 import { slotItems } from "./nesting_panel.js";
 import { expressionItems } from "./expression_editor.js";
 import { note, trim } from "../common.js";
@@ -397,7 +397,14 @@ export function fieldMethods(editor) {
     } else editor.draft([edit]);
   }
 
-  return { methods, typing, targets, plainTargets };
+  /** A panel's own state and deeds with those of the fields; a name that both have is a mistake. */
+  function into(own) {
+    const twice = Object.keys(methods).filter((name) => Object.hasOwn(own, name));
+    if (twice.length) throw new Error(`a panel and its fields both have ${twice.join(", ")}`);
+    return Object.defineProperties(own, Object.getOwnPropertyDescriptors(methods));
+  }
+
+  return { into, methods, typing, targets, plainTargets };
 }
 
 /** Opens the colour picker beside an element; `then(colour, done)` hears every change. */

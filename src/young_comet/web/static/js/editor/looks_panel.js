@@ -14,7 +14,7 @@ export function registerLooksPanel(editor) {
   const edit = (kind, more) => editor.edit({ kind, scene: scene(), layer: only().id, ...more });
   const held = (name) => JSON.parse(localStorage.getItem(name) || "null");
 
-  Alpine.data("looksPanel", () => ({
+  Alpine.data("looksPanel", () => fields.into({
     count: 0, sections: [], masks: [], maskNote: "", effects: [], outlined: [], sets: [],
     hasSets: false, hasEffects: false, noEffects: true, canPaste: false, drawing: "",
 
@@ -196,7 +196,6 @@ export function registerLooksPanel(editor) {
       ];
       window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items } }));
     },
-    ...fields.methods,
   }));
 
   function setName(layer) {

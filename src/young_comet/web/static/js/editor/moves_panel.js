@@ -13,7 +13,7 @@ export function registerMovesPanel(editor) {
   const only = () => (editor.selected.size === 1 ? editor.selectedLayers[0] : null);
   let query = "";
 
-  Alpine.data("movesPanel", () => ({
+  Alpine.data("movesPanel", () => fields.into({
     count: 0, one: false, phase: "arrive", phases: [], length: "", cards: [], gallery: [], query: "", canPaste: false, wearing: false, own: [], canSave: false, saveName: "",
 
     init() {
@@ -201,7 +201,5 @@ export function registerMovesPanel(editor) {
         }
       }, 90);
     },
-
-    ...fields.methods,
   }));
 }

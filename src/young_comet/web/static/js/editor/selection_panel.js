@@ -12,7 +12,7 @@ export function registerSelectionPanel(editor) {
   const { plainTargets } = fields;
   let openPart = null;
 
-  Alpine.data("selectionPanel", () => ({
+  Alpine.data("selectionPanel", () => fields.into({
     count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
     moving: false, even: false, canFly: false, flown: false, tolerance: "8", flySpeed: "1", flyBeats: "3", duration: "2", shapes: [], frozen: false, isClip: false, playedIn: "",
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
@@ -214,8 +214,6 @@ export function registerSelectionPanel(editor) {
       this.update();
     },
 
-    ...fields.methods,
-
     // The span
     async typeSpan(which, event) {
       try {
@@ -235,7 +233,6 @@ export function registerSelectionPanel(editor) {
       const spans = editor.selectedLayers.map((layer) => ({ layer: layer.id, start_s, end_s }));
       editor.edit({ kind: "set-spans", scene: editor.sceneId, mode: "trim", spans });
     },
-
   }));
 
 }
