@@ -10,7 +10,7 @@ import pytest
 
 from young_comet.core.pixels import blend as blends
 from young_comet.core.pixels.blur import gaussian, glow_field, glow_light
-from young_comet.core.pixels.coverage import let_through
+from young_comet.core.pixels.coverage import MODES, joined, let_through
 from young_comet.core.pixels.ink import InkRaster
 from young_comet.core.pixels.modes import LOOPS
 from young_comet.core.pixels.raster import Raster
@@ -169,6 +169,22 @@ def test_a_matte_lets_through_what_it_covers(opacity, inverted):
         assert np.abs(found - expected).max() <= 0.51
     empty = let_through(np.zeros((0, 0, 4), np.uint8), opacity, inverted, (3, 4))
     assert (empty == (255 if inverted else 0)).all() and empty.shape == (3, 4)
+
+
+JOINS = {
+    "union": lambda a, b: a + b - a * b,
+    "minus": lambda a, b: a * (1 - b),
+    "intersect": lambda a, b: a * b,
+    "exclude": lambda a, b: a * (1 - b) + b * (1 - a),
+}
+
+
+@pytest.mark.parametrize("mode", MODES)
+def test_coverages_are_joined_as_alphas(mode):
+    """All pairs of levels."""
+    a, b = np.mgrid[0:256, 0:256].astype(np.uint8)
+    expected = JOINS[mode](a / 255, b / 255) * 255
+    assert np.abs(joined(a, np.ascontiguousarray(b), mode) - expected).max() <= 1
 
 
 def test_every_compiled_loop_is_loaded_at_the_start():

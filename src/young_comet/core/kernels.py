@@ -11,7 +11,7 @@ from .effects.key import colour_distances
 from .effects.running import run_down
 from .pixels import blend, noise, tone
 from .pixels.blur import directional
-from .pixels.coverage import let_through
+from .pixels.coverage import joined, let_through
 from .pixels.hull import filled, reached
 from .pixels.mean import mean
 from .pixels.modes import LOOPS
@@ -43,6 +43,7 @@ def load_kernels() -> None:
         blend.luminance(part)
         let_through(part, 0.5, True, part.shape[:2])
         let_through(cover, 0.5, True, part.shape[:2])
+        joined(cover, cover, "union")
     blend.tinted(coverage, (1.0, 0.5, 0.2, 1.0))
     blend.looked_up(np.zeros((4, 4), np.float32), np.zeros((8, 4), np.uint8))
     mean([Raster(pixels)], (0, 0, 4, 4), 1)

@@ -76,23 +76,39 @@ def half_plane(
     return np.rint(table * 255).astype(np.uint8)[index.astype(np.int32)]
 
 
+MODES = ("union", "minus", "intersect", "exclude")
+
+
 def joined(below: np.ndarray, other: np.ndarray, mode: str) -> np.ndarray:
     """Two coverages as one: Porter and Duff's over (union), out (minus), in (intersect) and xor
     (exclude) of their alphas."""
-    a, b = below.astype(np.uint16), other.astype(np.uint16)
-    if mode == "union":
-        return (255 - _product(255 - a, 255 - b)).astype(np.uint8)
-    if mode == "minus":
-        return _product(a, 255 - b).astype(np.uint8)
-    if mode == "intersect":
-        return _product(a, b).astype(np.uint8)
-    both = _product(a, 255 - b) + _product(b, 255 - a)
-    return np.minimum(both, 255).astype(np.uint8)
+    return _joined(below, other, MODES.index(mode))
 
 
-def _product(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-    p = a * b + 128
-    return (p + (p >> 8)) >> 8
+@numba.njit(nogil=True, cache=True)
+def _joined(below: np.ndarray, other: np.ndarray, mode: int) -> np.ndarray:
+    out = np.empty(below.shape, np.uint8)
+    full = np.uint32(255)
+    for y in range(below.shape[0]):
+        row, own, into = below[y], other[y], out[y]
+        for x in range(below.shape[1]):
+            a, b = np.uint32(row[x]), np.uint32(own[x])
+            if mode == 0:
+                value = full - _product(full - a, full - b)
+            elif mode == 1:
+                value = _product(a, full - b)
+            elif mode == 2:
+                value = _product(a, b)
+            else:
+                value = min(full, _product(a, full - b) + _product(b, full - a))
+            into[x] = value
+    return out
+
+
+@numba.njit(inline="always")
+def _product(a: np.uint32, b: np.uint32) -> np.uint32:
+    p = np.uint32(np.uint32(a) * np.uint32(b)) + np.uint32(128)
+    return np.uint32(p + (p >> np.uint32(8))) >> np.uint32(8)
 
 
 def scaled(coverage: np.ndarray, opacity: float) -> np.ndarray:

@@ -22,14 +22,13 @@ def mask_coverage(layer: ResolvedLayer, working: Affine, region: Region) -> np.n
 
     The first mask acts on an empty sheet where it adds, on a full one where it takes away.
     """
-    height, width = region[3] - region[1], region[2] - region[0]
     result: np.ndarray | None = None
     for mask in layer.masks:
         own = _one_mask(mask, layer, working, region)
         if result is None:
-            start = 255 if mask.mode in ("minus", "intersect") else 0
-            result = np.full((height, width), start, np.uint8)
-        result = covers.joined(result, own, mask.mode)
+            result = 255 - own if mask.mode == "minus" else own
+        else:
+            result = covers.joined(result, own, mask.mode)
     assert result is not None
     return result
 
