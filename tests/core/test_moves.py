@@ -7,9 +7,9 @@ import pytest
 from tests.build import CONTEXT, LIBRARY, draw, key, layer, project
 
 from young_comet.core.catalog import layer_kind
-from young_comet.core.model import Mark, Move, Property
+from young_comet.core.model import Mark, Mask, Move, Property
 from young_comet.core.moves import MOVES, REST, Moment
-from young_comet.core.render import SceneEvaluator, move_sample
+from young_comet.core.render import SceneEvaluator, move_sample, paths_view
 from young_comet.core.timing import parse_easing
 from young_comet.core.typography.units import units_of
 from young_comet.edits import apply_edit, parse_edit
@@ -444,3 +444,10 @@ def test_moves_are_kept_for_all_projects(tmp_path):
     own.remove("gust")
     with pytest.raises(NotFoundError):
         own.remove("gust")
+
+
+def test_a_backdrop_that_fades_shows_its_masks_over_the_stage():
+    sky = layer("sky", "backdrop").model_copy(update={"masks": (Mask(id="a", name="A"),)})
+    evaluator = SceneEvaluator(wearing(sky, "fade", "arrive"), "reveal")
+    (view,) = paths_view(evaluator, evaluator.scene.layers[0], 0.2)
+    assert view["property"] == "mask.a.path" and view["matrix"] == (1, 0, 0, 1, 160, 90)

@@ -114,9 +114,10 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
     SVG path data. A half plane has the matrix only.
     """
     values = evaluator.values(layer, time_s)
-    flat, lens = evaluator.matrix(values), evaluator.places.lens(values)
-    # In perspective what is drawn over the stage is right about the layer's pivot.
-    place = flat if lens is None else lens.near(values("pivot"))
+    place = evaluator.matrix(values)
+    lens = evaluator.places.lens(values) if layer_kind(layer.kind).placed else None
+    if lens is not None:  # what is drawn over the stage is right about the layer's pivot
+        place = lens.near(values("pivot"))
     found = []
     if layer.kind == "shape" and values("shape.kind") == "path":
         found.append(_path_view("shape.path", values("shape.path"), place))
