@@ -97,6 +97,31 @@ def test_a_text_takes_the_outline_of_a_shape_as_its_path_where_that_lies():
         done(document, **take, source="sky")
 
 
+@pytest.mark.parametrize("space", ["layer", "scene"])
+def test_a_mask_that_is_turned_takes_an_outline_where_that_lies(space):
+    """The panel is cut to the tail, which covers (150, 100) to (240, 140) but for a curve."""
+    document = looks()
+    mask = {"mask": {"id": "m", "name": "M", "space": space}, "properties": {
+        "position": {"value": [12, -5]}, "rotation": {"value": 30}, "scale": {"value": [150, 80]}}}  # fmt: skip
+    document = done(document, kind="add-masks", layer="panel", masks=[mask])
+    taken = done(document, kind="take-shape", layer="panel", property="mask.m.path", source="tail",
+                 in_place=True, time_s=0.0)  # fmt: skip
+    (panel,) = (la for la in taken.scenes[0].layers if la.id == "panel")
+    scene = taken.scenes[0].model_copy(update={"layers": (panel,), "ground": None})
+    whole = panel.model_copy(update={"masks": (), "properties": {
+        k: v for k, v in panel.properties.items() if not k.startswith(("mask.", "slices."))}})  # fmt: skip
+    cut = panel.model_copy(update={"properties": {
+        k: v for k, v in panel.properties.items() if not k.startswith("slices.")}})  # fmt: skip
+    seen, all_ = (draw(taken.model_copy(update={"scenes": (scene.model_copy(update={"layers": (la,)}),)}))[..., 3].astype(int)
+                  for la in (cut, whole))  # fmt: skip
+    tail = named(taken, "tail")
+    alone = draw(taken.model_copy(update={"scenes": (scene.model_copy(update={"layers": (tail,)}),)}))[..., 3]  # fmt: skip
+    far = np.abs(seen - all_ * (alone / 255))
+    # Only along the curve, which is flattened another way under the mask's own turn.
+    assert np.count_nonzero(far > 6) <= 20 and far.max() <= 60
+    assert (seen > 200).sum() > 500
+
+
 def test_a_path_of_a_text_is_edited_by_its_points_and_checked():
     document = looks()
     value = {"kind": "set-values", "targets": [{"layer": "name", "property": "text.path", "value": "M0 0 L80 0"}], "time_s": 0.0}  # fmt: skip

@@ -174,6 +174,26 @@ class TieMask(MaskEdit):
         return f"Lay a mask of {self.who(project)} into the {self.space}"
 
 
+def as_mask_path(
+    evaluator: SceneEvaluator, layer: Layer, mask: Mask, time_s: float, outline: Outline
+) -> Outline:
+    """An outline on the stage as a mask's path has to be to lie there at a time: what the mask's
+    own position, rotation and scale do about the middle of its path is undone."""
+    values, prefix = evaluator.values(layer, time_s), f"mask.{mask.id}."
+    sx, sy = values(prefix + "scale")
+    own = Affine.rotation(values(prefix + "rotation")) @ Affine.scaling(sx / 100, sy / 100)
+    try:
+        inside = outline.mapped(_space(evaluator, layer, mask, time_s).inverse())
+        path = inside.mapped(own.inverse())
+    except ValueError:
+        raise DocumentError("the mask is scaled to nothing now", field="layer") from None
+    left, top, right, bottom = path.bounds
+    x, y = (left + right) / 2, (top + bottom) / 2
+    turned = own((x, y))
+    px, py = values(prefix + "position")
+    return path.mapped(Affine.shift(turned[0] - x - px, turned[1] - y - py))
+
+
 def _space(evaluator: SceneEvaluator, layer: Layer, mask: Mask, time_s: float) -> Affine:
     """From the space that a mask lies in to the scene."""
     if mask.space == "scene":

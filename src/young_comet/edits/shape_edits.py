@@ -31,7 +31,7 @@ from .base import (
     with_layers,
 )
 from .layer_edits import next_name
-from .mask_edits import NewMask, between_places, with_masks
+from .mask_edits import NewMask, as_mask_path, between_places, find_mask, with_masks
 from .value_edits import key_at, new_key, put_key
 
 Spot = tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]]
@@ -262,7 +262,11 @@ class TakeShape(SceneEdit):
         if outline is None or outline.is_empty:
             raise DocumentError(f"{source.name!r} has no outline", field="source")
         evaluator = SceneEvaluator(project, scene.id)
-        if self.in_place:
+        if self.in_place and self.property.startswith("mask."):
+            mask = find_mask(layer, self.property.split(".")[1])
+            there = evaluator.place_of(source.id, self.time_s) or Affine()
+            outline = as_mask_path(evaluator, layer, mask, self.time_s, outline.mapped(there))
+        elif self.in_place:
             outline = between_places(evaluator, outline, source, layer, self.time_s)
         now = evaluator.values(layer, self.time_s)(self.property)
         path = write_contours(contours_of(outline))
