@@ -80,6 +80,8 @@ LOOKS_EXAMPLES = [
      "points": [[0, 0]], "by": [3, 3]},
     {"kind": "take-shape", **TAIL, "source": "panel"},
     {"kind": "take-shape", **S, "layer": "name", "property": "text.path", "source": "tail", "in_place": True, "time_s": 1.0},
+    {"kind": "draw-path", **S, "layer": "name", "property": "text.path", "path": "M20 30 C60 10 90 50 200 30", "time_s": 1.0},
+    {"kind": "draw-path", **S, "layer": "kite", "property": "mask.m1.path", "path": "M20 30 L80 30 L60 90 Z", "time_s": 0.5},
     {"kind": "join-shapes", **S, "layers": ["tail", "panel"], "how": "minus", "time_s": 0.0},
     {"kind": "outline-layers", **S, "layers": ["name", "panel"], "time_s": 0.0},
     {"kind": "slice-layer", **S, "layer": "panel", "time_s": 0.0},

@@ -97,6 +97,22 @@ def test_a_text_takes_the_outline_of_a_shape_as_its_path_where_that_lies():
         done(document, **take, source="sky")
 
 
+def test_what_was_drawn_lies_where_it_was_drawn():
+    """The name lies at (160, 120); the panel's lines are drawn one after the other."""
+    draw_on = {"kind": "draw-path", "time_s": 0.0}
+    led = done(looks(), **draw_on, layer="name", property="text.path", path="M60 120 L260 140")
+    assert named(led, "name").properties["text.path"].value == "M-100 0 L100 20"
+    lines = {**draw_on, "layer": "panel", "property": "slices.lines", "adds": True}
+    cut = done(done(looks(), **lines, path="M100 90 L220 90"), **lines, path="M160 20 L160 160")
+    assert named(cut, "panel").properties["slices.lines"].value == "M-60 0 L60 0 M0 -70 L0 70"
+    with pytest.raises(DocumentError, match="two points"):
+        done(looks(), **lines, path="M100 90")
+    with pytest.raises(DocumentError, match="is no path"):
+        done(looks(), **draw_on, layer="name", property="text.size", path="M0 0 L9 9")
+    with pytest.raises(DocumentError, match="path: expected SVG path data"):
+        done(looks(), **lines, path="M0 0 L 12")
+
+
 @pytest.mark.parametrize("space", ["layer", "scene"])
 def test_a_mask_that_is_turned_takes_an_outline_where_that_lies(space):
     """The panel is cut to the tail, which covers (150, 100) to (240, 140) but for a curve."""

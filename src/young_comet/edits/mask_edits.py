@@ -299,18 +299,6 @@ class CopyMasks(SceneEdit):
         ]
 
 
-def between_places(
-    evaluator: SceneEvaluator, outline: Outline, source: Layer, layer: Layer, time_s: float
-) -> Outline:
-    """A layer's outline in another's space, where it lies on the stage at a time."""
-    there = evaluator.place_of(source.id, time_s) or Affine()
-    here = evaluator.place_of(layer.id, time_s) or Affine()
-    try:
-        return outline.mapped(here.inverse() @ there)
-    except ValueError:
-        raise DocumentError("the layer is scaled to nothing now", field="layer") from None
-
-
 class TakeMask(MaskEdit):
     """A new mask with the outline of another layer (a shape or a text), where that layer lies
     on the stage at a time; ``follow`` lets it go on following that layer."""
@@ -331,7 +319,12 @@ class TakeMask(MaskEdit):
             raise DocumentError(f"{source.name!r} has no outline", field="source")
         if not self.follow:
             evaluator = SceneEvaluator(project, scene.id)
-            outline = between_places(evaluator, outline, source, layer, self.time_s)
+            there = evaluator.place_of(source.id, self.time_s) or Affine()
+            here = evaluator.place_of(layer.id, self.time_s) or Affine()
+            try:
+                outline = outline.mapped(here.inverse() @ there)
+            except ValueError:
+                raise DocumentError("the layer is scaled to nothing now", field="layer") from None
         space: dict[str, Any] = {"space": "follow", "follows": source.id} if self.follow else {}
         mask = Mask(id=self.id, name=source.name, mode=self.mode, **space)
         path = write_contours(contours_of(outline))

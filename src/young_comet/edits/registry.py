@@ -57,6 +57,7 @@ from .move_edits import (
     WearMove,
 )
 from .nesting_edits import AddSlot, FillSlot, RemoveSlot, UnwrapScene, WrapLayers
+from .outline_edits import DrawPath, TakeShape
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
 from .project_edits import (
     AddAsset,
@@ -70,7 +71,7 @@ from .project_edits import (
 )
 from .ride_edits import CarryTogether, Ride
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
-from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer, TakeShape
+from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
 from .stagger_edits import Stagger
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
@@ -103,6 +104,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, AddEasing, ChangeEasing, RemoveEasing,
     AddMasks, RemoveMasks, ChangeMask, TieMask, CopyMasks, TakeMask, AddEffect, RemoveEffects,
     ChangeEffect, CopyEffects, SaveEffects, ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
+    DrawPath,
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, RemoveSlot, FillSlot, WearMove, ChangeMove,

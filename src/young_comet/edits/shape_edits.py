@@ -12,7 +12,6 @@ from pydantic import Field
 from ..core.catalog import find_spec, layer_kind, spec_of, specs_of
 from ..core.geometry import Affine
 from ..core.geometry.contours import Contour, PathPoint, contours_of, parse_contours, write_contours
-from ..core.geometry.morph import best_start
 from ..core.geometry.outline import Outline
 from ..core.model import Kind, Layer, Mask, Project, Property, Scene
 from ..core.model.document import Finite, Id
@@ -31,7 +30,7 @@ from .base import (
     with_layers,
 )
 from .layer_edits import next_name
-from .mask_edits import NewMask, as_mask_path, between_places, find_mask, with_masks
+from .mask_edits import NewMask, with_masks
 from .value_edits import key_at, new_key, put_key
 
 Spot = tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]]
@@ -85,7 +84,7 @@ class EditPath(SceneEdit):
         path = write_contours([c for c in self._done(contours) if c.segment_count])
         if not path:
             raise DocumentError("a path needs two points at least", field="points")
-        return _with_path(project, scene, layer, self.property, path, self.time_s)
+        return with_path(project, scene, layer, self.property, path, self.time_s)
 
     def _done(self, contours: list[Contour]) -> list[Contour]:
         chosen: dict[int, set[int]] = {}
@@ -218,7 +217,7 @@ def _smoothed(contour: Contour, points: set[int]) -> Contour:
     return replace(contour, points=tuple(smooth(i, p) for i, p in enumerate(contour.points)))
 
 
-def _with_path(
+def with_path(
     project: Project, scene: Scene, layer: Layer, property_id: str, path: str, time_s: float
 ) -> Scene:
     """The scene with a path set: as a value, or as the key at a time."""
@@ -235,50 +234,6 @@ def _with_path(
     return with_layers(
         scene, [layer.id], lambda la: la.model_copy(update={"properties": properties})
     )
-
-
-class TakeShape(SceneEdit):
-    """A path takes over the outline of another layer at a time: a key of a shape that is to be
-    morphed, or a still path. Its first point is the one that fits the path so far best.
-
-    The outline stands in the layer's space as it does in its own, or ``in_place`` where the other
-    layer lies on the stage then."""
-
-    kind: Literal["take-shape"] = "take-shape"
-    layer: Id
-    property: str
-    source: Id
-    in_place: bool = False
-    time_s: SceneTime
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer, source = find_layer(scene, self.layer), find_layer(scene, self.source)
-        if layer.id == source.id:
-            raise DocumentError("expected another layer", field="source")
-        spec = spec_of(layer, self.property, f"layer {layer.name!r}")
-        if spec.kind is not Kind.PATH:
-            raise DocumentError(f"{spec.label} is no path", field="property")
-        outline = context.outline(project, scene.id, source.id, self.time_s)
-        if outline is None or outline.is_empty:
-            raise DocumentError(f"{source.name!r} has no outline", field="source")
-        evaluator = SceneEvaluator(project, scene.id)
-        if self.in_place and self.property.startswith("mask."):
-            mask = find_mask(layer, self.property.split(".")[1])
-            there = evaluator.place_of(source.id, self.time_s) or Affine()
-            outline = as_mask_path(evaluator, layer, mask, self.time_s, outline.mapped(there))
-        elif self.in_place:
-            outline = between_places(evaluator, outline, source, layer, self.time_s)
-        now = evaluator.values(layer, self.time_s)(self.property)
-        path = write_contours(contours_of(outline))
-        path = best_start(now, path) if now else path
-        return _with_path(project, scene, layer, self.property, path, self.time_s)
-
-    def label(self, project: Project) -> str:
-        who = names_of(project, self.scene, [self.layer])
-        return f"Shape {who} as {names_of(project, self.scene, [self.source])}"
-
-    def touches(self) -> list[str]:
-        return self.layer_paths([self.layer], f"/properties/{self.property}")
 
 
 class JoinShapes(SceneEdit):

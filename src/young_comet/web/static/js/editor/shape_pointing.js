@@ -335,20 +335,21 @@ export class ShapePointing {
     const layer = this.target();
     const matrix = layer && editor.view[layer.id]?.matrix;
     if (!matrix) return;
-    await this.addMaskPath(layer, pathText(within(matrix, points), closed || true), name);
+    const inside = points.map(({ at, into, out }) => {
+      const spot = invert(matrix, at);
+      const handle = (by) => minus(invert(matrix, plus(at, by)), spot).map(round);
+      return { at: spot.map(round), into: handle(into), out: handle(out) };
+    });
+    await this.addMaskPath(layer, pathText(inside, closed || true), name);
   }
 
   /** What the pen has drawn becomes the path of a property, or a stroke more of it. */
-  async drawInto({ layer: id, property, adds }, points, closed) {
+  async drawInto({ layer, property, adds }, points, closed) {
     const { editor } = this;
-    const layer = editor.layer(id);
-    const shape = (editor.shapes[id] || []).find((each) => each.property === property);
-    const matrix = shape?.matrix || editor.view[id]?.matrix;
     editor.setTool("select");
-    if (!layer || !matrix) return;
-    const path = pathText(within(matrix, points), closed && !adds);
-    const before = adds && layer.properties[property] ? `${editor.value(layer, property)} ` : "";
-    if (await editor.edit(editor.set([{ layer: id, property, value: before + path }]))) editor.editPoints(property);
+    const path = pathText(points, closed && !adds);
+    const edit = { kind: "draw-path", scene: editor.sceneId, layer, property, path, adds, time_s: editor.time };
+    if (editor.layer(layer) && (await editor.edit(edit))) editor.editPoints(property);
   }
 
   async addMaskPath(layer, path, name) {
@@ -417,15 +418,6 @@ export class ShapePointing {
     };
     return { edits, end, click: end };
   }
-}
-
-/** Points with handles, in the scene, as they are in a space that a matrix maps there. */
-function within(matrix, points) {
-  return points.map(({ at, into, out }) => {
-    const spot = invert(matrix, at);
-    const handle = (by) => minus(invert(matrix, plus(at, by)), spot).map(round);
-    return { at: spot.map(round), into: handle(into), out: handle(out) };
-  });
 }
 
 function straight(from, to) {
