@@ -12,7 +12,7 @@ from tests.looked import clear
 from young_comet.core.geometry.bezier import PathSegment
 from young_comet.core.geometry.trail import Trail, trail
 from young_comet.core.model import Shutter
-from young_comet.core.render import MediaLibrary, SceneEvaluator
+from young_comet.core.render import MediaLibrary, SceneEvaluator, layers_at
 from young_comet.core.render.draw import unit_place
 from young_comet.core.render.resolved import TextUnit
 from young_comet.core.typography import FontLibrary, TextPath, led_along
@@ -125,7 +125,8 @@ def test_upright_letters_are_not_turned():
 
 
 def test_accents_stay_with_their_letters_and_lines_beside_one_another():
-    _, led = along(CIRCLE, "Á")  # as one letter and a combining accent, or one glyph
+    _, led = along(CIRCLE, "W\u0301", offset=0.1)  # no face has the two as one
+    assert len(led.glyphs) == 2
     assert len({(g.turned_deg, round(g.middle, 3)) for g in led.glyphs}) == 1
     _, two = along(LINE, "Bay\nWeek")
     rows = {g.row: g.y for g in two.glyphs}
@@ -160,6 +161,15 @@ def test_a_text_on_a_ring_lies_outside_of_it_and_travels():
     moved = draw(ring(**{"text__path-offset": [key(0, 0.0), key(1, 50.0)]}), time_s=1.0)[..., 3]
     ys, xs = np.nonzero(moved > 127)
     assert xs.max() <= 162, "half round: it begins at the bottom and goes to the left"
+
+
+def test_a_ring_of_letters_is_picked_by_its_letters_not_in_its_middle():
+    evaluator = SceneEvaluator(ring(), "reveal")
+    library = MediaLibrary(NoAssets())
+    picture = draw(ring())[..., 3]
+    y, x = np.argwhere(picture > 250)[0]
+    assert layers_at(evaluator, library, 0.0, (x + 0.5, y + 0.5)) == ["ring"]
+    assert layers_at(evaluator, library, 0.0, (160.0, 120.0)) == []
 
 
 def test_letters_of_a_text_on_a_path_rise_square_to_it():

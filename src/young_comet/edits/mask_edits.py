@@ -174,6 +174,15 @@ class TieMask(MaskEdit):
         return f"Lay a mask of {self.who(project)} into the {self.space}"
 
 
+def into_layer(evaluator: SceneEvaluator, outline: Outline, layer: Layer, time_s: float) -> Outline:
+    """An outline of the scene in a layer's own space at a time."""
+    here = evaluator.place_of(layer.id, time_s) or Affine()
+    try:
+        return outline.mapped(here.inverse())
+    except ValueError:
+        raise DocumentError("the layer is scaled to nothing now", field="layer") from None
+
+
 def as_mask_path(
     evaluator: SceneEvaluator, layer: Layer, mask: Mask, time_s: float, outline: Outline
 ) -> Outline:
@@ -320,11 +329,7 @@ class TakeMask(MaskEdit):
         if not self.follow:
             evaluator = SceneEvaluator(project, scene.id)
             there = evaluator.place_of(source.id, self.time_s) or Affine()
-            here = evaluator.place_of(layer.id, self.time_s) or Affine()
-            try:
-                outline = outline.mapped(here.inverse() @ there)
-            except ValueError:
-                raise DocumentError("the layer is scaled to nothing now", field="layer") from None
+            outline = into_layer(evaluator, outline.mapped(there), layer, self.time_s)
         space: dict[str, Any] = {"space": "follow", "follows": source.id} if self.follow else {}
         mask = Mask(id=self.id, name=source.name, mode=self.mode, **space)
         path = write_contours(contours_of(outline))

@@ -6,18 +6,17 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..core.catalog import spec_of
 from ..core.geometry import Affine
 from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.morph import best_start
 from ..core.geometry.outline import Outline, from_svg_path
-from ..core.model import Kind, Layer, Project, Scene
+from ..core.model import Layer, Project, Scene
 from ..core.model.document import Id
 from ..core.render import SceneEvaluator
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of
-from .mask_edits import as_mask_path, find_mask
-from .shape_edits import with_path
+from .mask_edits import as_mask_path, find_mask, into_layer
+from .shape_edits import layer_of_path, with_path
 
 
 def lying(
@@ -27,11 +26,7 @@ def lying(
     if property_id.startswith("mask."):
         mask = find_mask(layer, property_id.split(".")[1])
         return as_mask_path(evaluator, layer, mask, time_s, outline)
-    here = evaluator.place_of(layer.id, time_s) or Affine()
-    try:
-        return outline.mapped(here.inverse())
-    except ValueError:
-        raise DocumentError("the layer is scaled to nothing now", field="layer") from None
+    return into_layer(evaluator, outline, layer, time_s)
 
 
 class TakeShape(SceneEdit):
@@ -49,12 +44,10 @@ class TakeShape(SceneEdit):
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer, source = find_layer(scene, self.layer), find_layer(scene, self.source)
+        layer = layer_of_path(scene, self.layer, self.property)
+        source = find_layer(scene, self.source)
         if layer.id == source.id:
             raise DocumentError("expected another layer", field="source")
-        spec = spec_of(layer, self.property, f"layer {layer.name!r}")
-        if spec.kind is not Kind.PATH:
-            raise DocumentError(f"{spec.label} is no path", field="property")
         outline = context.outline(project, scene.id, source.id, self.time_s)
         if outline is None or outline.is_empty:
             raise DocumentError(f"{source.name!r} has no outline", field="source")
@@ -87,10 +80,7 @@ class DrawPath(SceneEdit):
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = find_layer(scene, self.layer)
-        spec = spec_of(layer, self.property, f"layer {layer.name!r}")
-        if spec.kind is not Kind.PATH:
-            raise DocumentError(f"{spec.label} is no path", field="property")
+        layer = layer_of_path(scene, self.layer, self.property)
         drawn = from_svg_path(self.path)
         if drawn.length() < 1e-6:
             raise DocumentError("a path needs two points at least", field="path")

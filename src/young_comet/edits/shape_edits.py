@@ -72,10 +72,7 @@ class EditPath(SceneEdit):
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = find_layer(scene, self.layer)
-        spec = spec_of(layer, self.property, f"layer {layer.name!r}")
-        if spec.kind is not Kind.PATH:
-            raise DocumentError(f"{spec.label} is no path", field="property")
+        layer = layer_of_path(scene, self.layer, self.property)
         values = SceneEvaluator(project, scene.id).values(layer, self.time_s)
         contours = list(parse_contours(values(self.property)))
         for index, point in self.points:
@@ -215,6 +212,15 @@ def _smoothed(contour: Contour, points: set[int]) -> Contour:
         )
 
     return replace(contour, points=tuple(smooth(i, p) for i, p in enumerate(contour.points)))
+
+
+def layer_of_path(scene: Scene, layer_id: str, property_id: str) -> Layer:
+    """A layer of which a property is a path; DocumentError where it is something else."""
+    layer = find_layer(scene, layer_id)
+    spec = spec_of(layer, property_id, f"layer {layer.name!r}")
+    if spec.kind is not Kind.PATH:
+        raise DocumentError(f"{spec.label} is no path", field="property")
+    return layer
 
 
 def with_path(

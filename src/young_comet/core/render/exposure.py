@@ -114,8 +114,8 @@ def _rests(prop: Property, first_s: float, last_s: float) -> bool:
 
 def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -> int:
     """Enough states that the steps between them are short: shifts are smeared over a step of up
-    to 15 px, turning and growing need a state every 5 px of the rim, masks one every 6 px. None
-    where nothing moves by half a pixel."""
+    to 15 px, turning and growing need a state every 3 px of the rim, forms every 5, masks every 6.
+    None where nothing moves by 0.7 px."""
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
     rim = _bent(a, b) * _radius(middle)

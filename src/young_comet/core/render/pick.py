@@ -28,7 +28,7 @@ def layers_at(
     """Ids of the unlocked visible layers at a point of the scene, the highest first.
 
     ``reach`` is in scene pixels. A layer is hit on each of its copies: a text anywhere in its box,
-    other layers where they have paint.
+    along a path on its letters, other layers where they have paint.
     """
     found = []
     for layer in reversed(evaluator.scene.layers):
@@ -55,7 +55,10 @@ def _hit(
             x, y = (resolved.lens or resolved.matrix).inverse()(point)
         except ValueError:
             return False
-        left, top, right, bottom = library.layout(content).box
+        layout = library.layout(content)
+        if content.along is not None:  # within a ring of letters lies something else
+            return layout.touches((x, y), content.style.size_px)
+        left, top, right, bottom = layout.box
         return left <= x <= right and top <= y <= bottom
     hollow = isinstance(content, ShapeContent) and content.surface.fill is None
     if hollow and resolved.is_plain:

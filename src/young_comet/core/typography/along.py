@@ -49,9 +49,7 @@ def led_along(layout: TextLayout, path: TextPath, align: str) -> TextLayout:
         turn = Affine.rotation(angle)
         x, y = turn((g.x - g.middle, g.y - first - path.gap_px))
         glyphs.append(
-            Glyph(
-                g.face, g.variation, g.id, px + x, py + y, g.scale, g.cluster, px + x, g.row, angle
-            )
+            Glyph(g.face, g.variation, g.id, px + x, py + y, g.scale, g.cluster, px, g.row, angle)
         )
     left, top, right, bottom = from_svg_path(path.data).bounds
     # As much room as the lines need on either side, wherever on the path the text is.

@@ -9,7 +9,7 @@ from functools import cached_property
 
 import uharfbuzz as hb
 
-from ..geometry.affine import Affine, Box
+from ..geometry.affine import Affine, Box, Point
 from ..geometry.outline import Outline, skia_matrix
 from .fonts import Face, FontLibrary, Typeface
 
@@ -84,6 +84,14 @@ class TextLayout:
         """The direction of the baseline at the middle of some characters (the last excluded)."""
         glyphs = [g for g in self.glyphs if first <= g.cluster < last]
         return glyphs[len(glyphs) // 2].turned_deg if glyphs else 0.0
+
+    def touches(self, point: Point, size_px: float) -> bool:
+        """Whether a point of the layer's space lies on or about a letter of a size."""
+        for g in self.glyphs:
+            x, y = g.place.inverse()(point)
+            if -0.2 * size_px <= x <= 0.9 * size_px and -size_px <= y <= 0.35 * size_px:
+                return True
+        return False
 
     def pen_after(self, seen: Callable[[int], bool]) -> Affine:
         """Where a pen stands that has written the characters that are seen: from a space with its

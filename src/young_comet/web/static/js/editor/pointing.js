@@ -293,8 +293,9 @@ export class Pointing extends TransformDrags {
       this.shapes.endPen(false);
       return true;
     }
-    if (!this.drag && (this.editor.pointing || this.editor.mask || this.editor.drawsMask)) {
-      if (this.editor.drawsMask) this.editor.setTool("select");
+    const draws = this.editor.drawsMask || this.editor.drawsInto;
+    if (!this.drag && (this.editor.pointing || this.editor.mask || draws)) {
+      if (draws) this.editor.setTool("select");
       else if (this.editor.pointing && this.editor.mask) this.editor.editPoints(null);
       else this.editor.leavePoints();
       this.overlay.draw();
