@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import errno
+import socket
 import sys
+from contextlib import closing
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, NoReturn
 
 import typer
+from pydantic import ValidationError
 from rich.console import Console
+from rich.markup import escape
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 from rich.table import Table
 
@@ -15,12 +20,14 @@ from . import __version__
 from .config import Config
 from .core.export import RenderSettings
 from .core.model import Project, Scene
+from .core.model.schema import from_validation
 from .core.timing import parse_time
 from .demo import DEMO_ID, ensure_demo
 from .edits import new_id
 from .errors import DocumentError, NotFoundError, YoungCometError
 from .jobs import render_scene
 from .store import DataFolder, read_archive, write_archive
+from .store.trouble import storage_error
 
 app = typer.Typer(
     add_completion=False,
@@ -42,6 +49,9 @@ ProjectArgument = Annotated[
 ]
 SceneArgument = Annotated[str, typer.Argument(help="Scene id or name")]
 OutOption = Annotated[Path, typer.Option("--out", "-o", help="File to write")]
+GoOnOption = Annotated[
+    bool, typer.Option("--go-on", help="Mark what cannot be drawn instead of stopping")
+]
 ScaleOption = Annotated[float, typer.Option(help="Size relative to the scene's frame")]
 
 
@@ -50,18 +60,28 @@ def main() -> None:
     try:
         app()
     except YoungCometError as error:
-        err.print(f"[red]error:[/red] {error}", soft_wrap=True)
-        sys.exit(1)
+        _fail(error)
+    except OSError as error:
+        _fail(storage_error(error))
+
+
+def _fail(error: Exception) -> NoReturn:
+    err.print("[red]error:[/red]", escape(str(error)), soft_wrap=True)
+    sys.exit(1)
 
 
 def _config(data: Path | None, **more: Any) -> Config:
     values = {key: value for key, value in {"data": data, **more}.items() if value is not None}
-    return Config(**values)
+    try:
+        return Config(**values)
+    except ValidationError as error:
+        raise from_validation(error) from error
 
 
 def _find(folder: DataFolder, name: str) -> Project:
     if name in (f"demo:{DEMO_ID}", "demo"):
-        ensure_demo(folder)
+        if folder.holding is not None:
+            ensure_demo(folder)
         name = DEMO_ID
     return folder.workspace.find(name).project
 
@@ -95,25 +115,51 @@ def serve(
     from .web import create_app
 
     config = _config(data, host=host, port=port)
-    if demo:
-        folder = DataFolder(config)
-        ensure_demo(folder)
-        folder.close()
-    out.print(f"Young Comet {__version__} at http://{config.host}:{config.port}")
-    out.print(f"[dim]Projects are kept in {config.data}. Stop with Ctrl+C.[/dim]")
-    uvicorn.run(
-        create_app(config), host=config.host, port=config.port, log_level="warning",
-        # Frames are JPEGs or raw pixels on the loopback: deflating them again only costs time.
-        ws_max_size=8 * 2**20, ws_per_message_deflate=False,
-        # A connection that a browser comes back to after a pause should still be there.
-        timeout_keep_alive=75,
-    )  # fmt: skip
+    # The port first, then the folder: whoever has neither must not touch what others work with.
+    listening = _listening(config.host, config.port)
+    address = f"http://{config.host}:{listening.getsockname()[1]}"
+    with closing(listening):
+        folder = DataFolder(config, what=address)
+        if demo:
+            ensure_demo(folder)
+        out.print(f"Young Comet {__version__} at {address}")
+        out.print(f"[dim]Projects are kept in {config.data}. Stop with Ctrl+C.[/dim]")
+        settings = uvicorn.Config(
+            create_app(config, folder), log_level="warning",
+            # Frames are JPEGs or raw pixels on the loopback: deflating them only costs time.
+            ws_max_size=8 * 2**20, ws_per_message_deflate=False,
+            # A connection that a browser comes back to after a pause should still be there.
+            timeout_keep_alive=75,
+            # Whoever still waits for an answer must not keep the program from ending.
+            timeout_graceful_shutdown=1,
+        )  # fmt: skip
+        uvicorn.Server(settings).run(sockets=[listening])
+
+
+def _listening(host: str, port: int) -> socket.socket:
+    """A socket at an address; DocumentError where that cannot be had."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    sock = socket.socket(family, socket.SOCK_STREAM)
+    sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        sock.bind((host, port))
+        sock.listen(128)
+    except (OSError, OverflowError) as error:
+        sock.close()
+        if isinstance(error, OSError) and error.errno == errno.EADDRINUSE:
+            message = f"port {port} is in use by another program; choose another with --port"
+        elif isinstance(error, OSError) and error.errno == errno.EACCES:
+            message = f"this user may not listen at port {port}; choose one above 1023"
+        else:
+            message = f"{host}:{port} is no address to listen at ({error})"
+        raise DocumentError(message, field="--port") from error
+    return sock
 
 
 @app.command()
 def projects(data: DataOption = None) -> None:
     """Lists the projects and their scenes."""
-    folder = DataFolder(_config(data))
+    folder = DataFolder(_config(data), writing=False)
     table = Table("id", "project", "scene", "frame", "fps", "length", box=None, pad_edge=False)
     for summary in folder.workspace.projects():
         project = folder.workspace.state(summary.id).project
@@ -146,15 +192,16 @@ def render(
     scale: ScaleOption = 1.0,
     quality: Annotated[str, typer.Option(help="draft, good or best")] = "good",
     odd: Annotated[str, typer.Option(help="Odd sizes: pad or crop by a pixel")] = "pad",
+    go_on: GoOnOption = False,
     data: DataOption = None,
 ) -> None:
     """Renders a scene, or a range of it, as an MP4 video."""
-    folder = DataFolder(_config(data))
+    folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     rate = shown.rate.rate
     settings = _settings(
-        format="mp4", quality=quality, scale=scale, odd=odd,
+        format="mp4", quality=quality, scale=scale, odd=odd, gaps="mark" if go_on else "stop",
         from_s=None if from_ is None else parse_time(from_, rate),
         to_s=None if to is None else parse_time(to, rate),
     )  # fmt: skip
@@ -184,10 +231,11 @@ def frame(
     without_backdrops: Annotated[
         bool, typer.Option("--without-backdrops", help="Leave backdrop layers out")
     ] = False,
+    go_on: GoOnOption = False,
     data: DataOption = None,
 ) -> None:
     """Writes one frame of a scene as a PNG."""
-    folder = DataFolder(_config(data))
+    folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     at_s = parse_time(at, shown.rate.rate)
@@ -195,10 +243,12 @@ def frame(
         raise DocumentError.expected("--at", f"a time from 0 up to {shown.length_s:g} s", at)
     settings = _settings(
         format="png", scale=scale, at_s=at_s, transparent=transparent,
-        leave_out_backdrops=without_backdrops,
+        leave_out_backdrops=without_backdrops, gaps="mark" if go_on else "stop",
     )  # fmt: skip
     _check_target(to_file, ".png")
     result = _render(folder, document, shown, settings, to_file)
+    if result.notice:
+        err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
     out.print(f"{to_file}: {result.width} x {result.height}", soft_wrap=True)
     folder.close()
 
@@ -206,7 +256,7 @@ def frame(
 @app.command("export-project")
 def export_project(project: ProjectArgument, to_file: OutOption, data: DataOption = None) -> None:
     """Writes a project with its assets as one zip."""
-    folder = DataFolder(_config(data))
+    folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     _check_target(to_file, ".zip")
     with out.status("Packing..."):
@@ -221,7 +271,7 @@ def import_project(
     data: DataOption = None,
 ) -> None:
     """Adds a project from a zip; it gets a new id where its own is taken."""
-    folder = DataFolder(_config(data))
+    folder = DataFolder(_config(data), what="import-project")
     if not file.is_file():
         raise NotFoundError(f"there is no file {file}")
     with out.status("Checking..."):
@@ -232,10 +282,6 @@ def import_project(
 
 
 def _settings(**values: Any) -> RenderSettings:
-    from pydantic import ValidationError
-
-    from .core.model.schema import from_validation
-
     try:
         return RenderSettings(**values)
     except ValidationError as error:

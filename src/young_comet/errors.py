@@ -8,9 +8,12 @@
     │   └── NewerSchemaError the document was written by a later version
     ├── MediaError           an uploaded file is not what it should be
     │   └── MediaTooLargeError
-    └── RenderError          a render could not be finished
-        ├── RenderCancelled
-        └── StorageFullError the disk is full
+    ├── RenderError          a render could not be finished
+    │   └── RenderCancelled
+    └── StorageError         what is kept on disk cannot be read or written
+        ├── StorageFullError the disk is full
+        ├── DamagedError     what is there cannot be understood
+        └── HeldError        another program works with the data folder
 
 Anything else that escapes is a bug of ours.
 """
@@ -73,5 +76,17 @@ class RenderCancelled(RenderError):
     """A person stopped the render."""
 
 
-class StorageFullError(RenderError):
-    """There is no room left on the disk for the result."""
+class StorageError(YoungCometError):
+    """What is kept on disk could not be read or written; the message says what to do."""
+
+
+class StorageFullError(StorageError):
+    """There is no room left on the disk. Nothing that was saved before is lost."""
+
+
+class DamagedError(StorageError):
+    """What is kept on disk is broken or was written by a later version."""
+
+
+class HeldError(StorageError):
+    """Another program has the data folder open for writing."""

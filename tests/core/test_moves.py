@@ -376,7 +376,7 @@ def worn_by_bow(document, **more):
 
 def test_a_saved_move_does_on_another_layer_what_the_first_did():
     document = worn_by_bow(saved())
-    assert list(document.saved_moves[0].properties) == ["position", "rotation", "opacity"]
+    assert set(document.saved_moves[0].properties) == {"position", "rotation", "opacity"}
     ev = SceneEvaluator(document, "reveal")
     for t in (0.1, 0.4, 0.8, 1.0):
         first, other = ev.layer(ev.find("kite"), t), ev.layer(ev.find("bow"), 2 * t)

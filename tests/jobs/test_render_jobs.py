@@ -153,9 +153,13 @@ def test_wrong_settings_are_refused_before_they_are_queued(folder, queue):
     assert folder.renders.all() == []
 
 
-def test_renders_that_were_interrupted_are_failed_at_the_next_start(folder):
+def test_renders_that_were_interrupted_are_told_at_the_next_start_and_can_be_asked_for_again(
+    folder,
+):
     render_id = folder.renders.add(moving(), "reveal", RenderSettings().model_dump(), 100)
     assert folder.renders.claim(render_id) and not folder.renders.claim(render_id)
-    folder.renders.fail_interrupted()
+    folder.renders.interrupt_running()
     record = folder.renders.get(render_id)
-    assert record.status == "failed" and "stopped" in record.message
+    assert record.status == "interrupted" and "stopped" in record.message
+    assert folder.renders.put_back(render_id) and not folder.renders.put_back(render_id)
+    assert folder.renders.next_waiting() == render_id

@@ -1,11 +1,21 @@
+import os
+
 import pytest
-from tests.build import layer, project
+from tests.build import Context, layer, project
 
 from young_comet.config import Config
 from young_comet.edits import parse_edit
 from young_comet.edits.patch import plain
-from young_comet.errors import ConflictError, DocumentError, NotFoundError
-from young_comet.store import DataFolder
+from young_comet.errors import (
+    ConflictError,
+    DocumentError,
+    HeldError,
+    NotFoundError,
+    StorageError,
+)
+from young_comet.store import DataFolder, Workspace
+from young_comet.store import workspace as workspaces
+from young_comet.store.tables import JournalRow, ProjectRow
 
 S = {"scene": "reveal"}
 
@@ -131,14 +141,65 @@ def test_ids_are_unique_and_names_may_not_be(workspace):
         workspace.find("no such project")
 
 
-def test_a_change_by_another_process_is_seen(config: Config):
-    one, two = DataFolder(config), DataFolder(config)
+def test_one_program_holds_a_folder_and_others_may_read_it(config: Config):
+    one = DataFolder(config, what="http://127.0.0.1:8765")
     one.workspace.create(project(layer("kite", "shape")))
-    assert two.workspace.state("kites").steps == 0
+    with pytest.raises(HeldError, match=rf"process {os.getpid()} \(http://127"):
+        DataFolder(config)
+    reader = DataFolder(config, writing=False)
+    assert reader.workspace.state("kites").steps == 0
+    with pytest.raises(StorageError, match="cannot be written"):
+        reader.workspace.edit("kites", opacity(10))
+    reader.close()
     one.workspace.edit("kites", opacity(10))
-    assert two.workspace.state("kites").steps == 1
     one.close()
-    two.close()
+    DataFolder(config).close()
+
+
+def test_two_memories_of_one_project_never_overwrite_each_other(folder):
+    folder.workspace.create(project(layer("kite", "shape")))
+    other = Workspace(folder.database, Context)
+    assert other.state("kites").steps == 0
+    folder.workspace.edit("kites", opacity(10))
+    with pytest.raises(ConflictError, match="another program"):
+        other.edit("kites", rename("Emblem"))
+    assert other.edit("kites", rename("Emblem")).revision == 3
+    kite = other.state("kites").project.scenes[0].layers[0]
+    assert (kite.name, kite.properties["opacity"].value) == ("Emblem", 10)
+
+
+def test_a_checkpoint_and_the_journal_give_the_same_project(folder, monkeypatch):
+    monkeypatch.setattr(workspaces, "JOURNAL_STEPS", 4)
+    folder.workspace.create(project(layer("kite", "shape"), layer("name", "text")))
+    for value in range(7):
+        folder.workspace.edit("kites", opacity(value))
+    folder.workspace.undo("kites")
+    folder.workspace.close_idle()
+    folder.workspace.edit("kites", rename("Emblem"))
+    expected = folder.workspace.state("kites").project
+    with folder.database.session() as session:
+        row = session.get(ProjectRow, "kites")
+        assert (row.checkpoint, row.revision) == (9, 10)
+        assert len(session.query(JournalRow).all()) == 1
+    folder.workspace.close_idle(after_s=-1)
+    again = folder.workspace.state("kites")
+    assert again.project == expected and again.project is not expected
+    assert again.revision == 10 and again.undo_label.startswith("Rename")
+
+
+def test_lists_show_names_and_scenes_without_reading_documents(folder, monkeypatch):
+    folder.workspace.create(project(layer("kite", "shape")))
+    monkeypatch.setattr(workspaces, "read_project", None)
+    (listed,) = folder.workspace.projects()
+    assert (listed.name, listed.scene_count, listed.first_scene) == ("Kite Week", 1, "reveal")
+
+
+def test_undo_keeps_the_objects_that_it_does_not_touch(workspace):
+    before = workspace.state("kites").project.scenes[0].layers
+    workspace.edit("kites", opacity(10))
+    workspace.undo("kites")
+    after = workspace.state("kites").project.scenes[0].layers
+    assert after[1] is before[1] and after[0] == before[0]
 
 
 def test_drafts_are_not_saved(workspace):

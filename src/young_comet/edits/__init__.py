@@ -1,6 +1,6 @@
 """Typed operations on a document, each undoable."""
 
-from .apply import Applied, apply_edit, draft, overlap, revert
+from .apply import Applied, apply_edit, draft, overlap, revert, sound
 from .base import Edit, EditContext, new_id
 from .registry import EDIT_KINDS, parse_edit, parse_edits
 
@@ -16,4 +16,5 @@ __all__ = [
     "parse_edit",
     "parse_edits",
     "revert",
+    "sound",
 ]

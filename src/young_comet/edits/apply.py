@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import jsonpatch
-
-from ..core.catalog import check_links, check_nesting, check_project, check_scene, covers_frame
-from ..core.model import Project, Scene, load_project
+from ..core.catalog import check_links, check_project, covers_frame
+from ..core.model import Project, Scene
 from ..core.model.linked import settle_copies
+from ..core.model.recheck import recheck
 from ..core.model.ties import settle, without_lost_ties
-from ..errors import DocumentError
 from .base import Edit, EditContext
-from .patch import Patch, diff, plain
+from .patch import Patch, diff
+from .patched import patched
 
 
 @dataclass(frozen=True)
@@ -41,21 +40,19 @@ def draft(project: Project, edits: list[Edit], context: EditContext) -> Project:
 
 
 def _checked(old: Project, new: Project) -> Project:
-    """The canonical form: only scenes that changed are checked again."""
-    if new.scenes is old.scenes:
-        return check_project(new.model_copy(update={"scenes": ()})).model_copy(
-            update={"scenes": new.scenes}
-        )
+    """The one door: the document with its ties settled, having passed what loading it would
+    check. Objects that both documents share are not looked at again."""
+    if new is old:
+        return old
     known = {id(scene) for scene in old.scenes}
-    scenes = tuple(
-        scene if id(scene) in known else _check_changed_layers(old, _settled(old, scene))
-        for scene in new.scenes
-    )
-    ids = [scene.id for scene in scenes]
-    if len(set(ids)) != len(ids):
-        raise DocumentError("two scenes have the same id", field="scene")
-    check_nesting(new.model_copy(update={"scenes": scenes}))
-    return new.model_copy(update={"scenes": scenes})
+    scenes = tuple(s if id(s) in known else _settled(old, s) for s in new.scenes)
+    return sound(old, new.model_copy(update={"scenes": scenes}))
+
+
+def sound(old: Project | None, new: Project) -> Project:
+    """The document if it would load again from its JSON, else DocumentError; ``old`` is one that
+    did."""
+    return check_project(recheck(old, new), old)
 
 
 def _settled(old: Project, scene: Scene) -> Scene:
@@ -66,27 +63,10 @@ def _settled(old: Project, scene: Scene) -> Scene:
     return settle(before, scene, covers_frame)
 
 
-def _check_changed_layers(old: Project, scene: Scene) -> Scene:
-    """A scene checked, its untouched layers kept as the objects they are."""
-    before = next((s for s in old.scenes if s.id == scene.id), None)
-    known = {id(layer) for layer in before.layers} if before else set()
-    fresh = tuple(layer for layer in scene.layers if id(layer) not in known)
-    part = check_scene(scene.model_copy(update={"layers": fresh}), links=False)
-    checked = {layer.id: layer for layer in part.layers}
-    ids = [layer.id for layer in scene.layers]
-    if len(set(ids)) != len(ids):
-        raise DocumentError("two layers have the same id", field="layer")
-    layers = tuple(layer if id(layer) in known else checked[layer.id] for layer in scene.layers)
-    return scene.model_copy(update={"layers": layers})
-
-
 def revert(project: Project, patch: Patch) -> Project:
-    """The document after a stored patch (an inverse for undo, a forward one for redo)."""
-    try:
-        data = jsonpatch.apply_patch(plain(project), patch, in_place=True)
-    except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
-        raise DocumentError(f"the history does not fit the document ({error})") from error
-    return load_project(data)
+    """The document after a stored patch (an inverse for undo, a forward one for redo). What the
+    patch does not touch stays the objects that they are."""
+    return sound(project, patched(project, patch))
 
 
 def overlap(a: list[str], b: list[str]) -> str | None:

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from ..core.catalog import find_spec, move_kind, move_specs, normalise, parts_of
+from ..core.catalog import find_spec, layer_kind, move_kind, move_specs, normalise, parts_of
 from ..core.model import (
     Effect,
     Kind,
@@ -22,7 +22,7 @@ from ..core.model import (
 )
 from ..core.model.document import Id, Name
 from ..core.motion import fit_motion, fit_values, keyframes
-from ..core.moves import MOVES, REST, TEXT_UNITS, Pose
+from ..core.moves import MOVES, REST, TEXT_UNITS, MoveKind, Pose
 from ..core.render import SceneEvaluator
 from ..core.render.values import LayerValues
 from ..errors import DocumentError, InUseError, NotFoundError
@@ -43,6 +43,16 @@ from .base import (
 _PHASE_LENGTH = {"arrive": "arrive_s", "leave": "leave_s"}
 
 
+def check_fit(kind: MoveKind, layer: Layer) -> None:
+    """DocumentError where a move can do nothing for a layer of that kind."""
+    if layer.kind not in kind.fits:
+        fit = ", ".join(layer_kind(each).label.lower() for each in kind.fits)
+        raise DocumentError(
+            f"{kind.label} does nothing for a {layer.kind}; it fits: {fit}",
+            field=f"layer {layer.name!r} / moves",
+        )
+
+
 class WearMove(SceneEdit):
     """Layers wear a move in a phase. A phase without a length gets the move's own; another move
     that arrives (or leaves) is replaced unless ``besides``."""
@@ -61,6 +71,7 @@ class WearMove(SceneEdit):
             raise DocumentError.expected("phase", " or ".join(kind.phases), self.phase)
 
         def worn(layer: Layer) -> Layer:
+            check_fit(kind, layer)
             move = Move(id=self.id, kind=self.move, phase=self.phase)
             if any(each.id == self.id for each in layer.moves):
                 raise DocumentError(f"there is a move {self.id!r} already", field="id")
@@ -152,6 +163,8 @@ class CopyMoves(SceneEdit):
         own = {k: p for k, p in source.properties.items() if k.startswith("move.")}
 
         def worn(layer: Layer) -> Layer:
+            for move in source.moves:
+                check_fit(move_kind(move.kind), layer)
             length = layer.end_s - layer.start_s
             update = {
                 "moves": source.moves,

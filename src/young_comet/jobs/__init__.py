@@ -1,7 +1,18 @@
 """Renders as jobs: the queue, and the processes that do the work; playback's processes."""
 
+from .children import end_children, end_with_parent
 from .previews import PreviewPool
 from .queue import RenderQueue
 from .render import RenderResult, render_scene
+from .workers import Worker, guarded
 
-__all__ = ["PreviewPool", "RenderQueue", "RenderResult", "render_scene"]
+__all__ = [
+    "PreviewPool",
+    "RenderQueue",
+    "RenderResult",
+    "Worker",
+    "end_children",
+    "end_with_parent",
+    "guarded",
+    "render_scene",
+]

@@ -22,8 +22,16 @@ import cv2
 from ..core.export import encode_preview
 from ..core.kernels import load_kernels
 from ..core.model import Project
-from ..core.render import CacheLimits, MediaLibrary, Renderer, SceneEvaluator, TrackCache
+from ..core.render import (
+    CacheLimits,
+    MediaLibrary,
+    Renderer,
+    ResolvedFrame,
+    SceneEvaluator,
+    TrackCache,
+)
 from ..store.assets import AssetStore
+from .children import end_with_parent
 
 KEPT_PROJECTS = 3
 # Frames that go to one process before the next one gets some.
@@ -32,6 +40,16 @@ RUN = 4
 Drawn = tuple[str, bytes]
 # The stage is more urgent than frames for later: the kernel is told so.
 NICENESS = 5
+
+
+# Ends the signature of a picture in which something is missing: it names no picture that can be
+# used again, as the gap may be mended meanwhile.
+WITH_GAPS = "!"
+
+
+def shown_signature(frame: ResolvedFrame, renderer: Renderer) -> str:
+    """The name of the picture that was rendered last."""
+    return frame.signature + (WITH_GAPS if renderer.faults else "")
 
 
 class PreviewPool:
@@ -176,6 +194,7 @@ _drawer: _Drawer | None = None
 
 def _begin(assets_dir: str, limits: CacheLimits) -> None:
     global _drawer
+    end_with_parent()
     cv2.setNumThreads(1)
     with contextlib.suppress(OSError):
         os.nice(NICENESS)
@@ -195,4 +214,5 @@ def _draw(
         return None
     evaluator = _drawer.evaluator(key, scene_id)
     frame = evaluator.frame(number)
-    return frame.signature, encode_preview(_drawer.renderer.render(frame, *size))
+    pixels = _drawer.renderer.render(frame, *size)
+    return shown_signature(frame, _drawer.renderer), encode_preview(pixels)

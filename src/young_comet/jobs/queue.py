@@ -7,15 +7,18 @@ import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any, Literal
 
 from ..core.catalog import check_project
 from ..core.export import RenderSettings, frame_range
 from ..core.model import Project, load_project
 from ..core.render import CacheLimits, SceneEvaluator
 from ..errors import DocumentError, RenderCancelled, YoungCometError
-from ..store.renders import ENDED, RenderRecord, RenderStore
+from ..store.renders import ENDED, INTERRUPTED, RenderRecord, RenderStore
 from .render import RenderResult, render_scene
+from .workers import Worker, guarded
 
+Gaps = Literal["stop", "mark"]
 Listener = Callable[[RenderRecord, float | None], None]
 
 
@@ -38,21 +41,20 @@ class RenderQueue:
         self._renders_dir, self._assets_dir = renders_dir, assets_dir
         self._processes, self._limits = processes, limits
         self._wake = threading.Event()
-        self._stopping = False
         self._cancelled: set[str] = set()
+        # Ends of renders that could not be written down yet (the disk is full, say).
+        self._unsaved: dict[str, dict[str, Any]] = {}
         self._listeners: list[Listener] = []
-        self._thread = threading.Thread(target=self._loop, name="renders", daemon=True)
+        self._worker = Worker("renders", self._turn, self._wake.set)
 
     def start(self) -> None:
-        self._store.fail_interrupted()
-        self._thread.start()
+        guarded("looking for interrupted renders", self._store.interrupt_running)
+        self._worker.start()
 
     def stop(self) -> None:
-        """Ends the thread; a running render is given up and marked as failed at next start."""
-        self._stopping = True
-        self._wake.set()
-        if self._thread.is_alive():
-            self._thread.join(timeout=10)
+        """Ends the thread; a render under way is marked as interrupted and can be asked for
+        again."""
+        self._worker.stop(timeout_s=3)
 
     def listen(self, listener: Listener) -> None:
         self._listeners.append(listener)
@@ -82,6 +84,18 @@ class RenderQueue:
             self._cancelled.add(render_id)
         return self._store.get(render_id)
 
+    def again(self, render_id: str, *, gaps: Gaps | None = None) -> RenderRecord:
+        """Makes a render that failed, was cancelled or interrupted wait once more, with the same
+        document; ``gaps`` other than before where given."""
+        settings = None
+        if gaps is not None:
+            settings = {**self._store.get(render_id).settings, "gaps": gaps}
+        if not self._store.put_back(render_id, settings):
+            raise DocumentError("this render has not ended without a result", field="render")
+        self._tell(render_id, None)
+        self._wake.set()
+        return self._store.get(render_id)
+
     def remove(self, render_id: str) -> None:
         """Takes an ended render off the list and deletes its file."""
         record = self._store.get(render_id)
@@ -96,14 +110,33 @@ class RenderQueue:
         path = self._renders_dir / record.file
         return path if record.file and path.is_file() else None
 
-    def _loop(self) -> None:
-        while not self._stopping:
-            render_id = self._store.next_waiting()
-            if render_id is None:
-                self._wake.wait(timeout=2.0)
-                self._wake.clear()
-            elif self._store.claim(render_id):
-                self._run(render_id)
+    def _turn(self) -> None:
+        """One render, or a while of waiting for one."""
+        self._save_what_is_not()
+        render_id = self._store.next_waiting()
+        if render_id is None:
+            self._wake.wait(timeout=2.0)
+            self._wake.clear()
+        elif self._store.claim(render_id):
+            guarded(
+                f"render {render_id}",
+                lambda: self._run(render_id),
+                lambda error: self._end(
+                    render_id, status="failed", message=f"Unexpected error: {_named(error)}"
+                ),
+            )
+
+    def _save_what_is_not(self) -> None:
+        for render_id, values in list(self._unsaved.items()):
+            self._store.change(render_id, **values)
+            del self._unsaved[render_id]
+            self._tell(render_id, 0.0)
+
+    def _end(self, render_id: str, **values: Any) -> None:
+        """Writes down how a render has ended; where that fails it is tried again later."""
+        self._cancelled.discard(render_id)
+        self._unsaved[render_id] = values
+        guarded(f"writing down the end of render {render_id}", self._save_what_is_not)
 
     def _run(self, render_id: str) -> None:
         record = self._store.get(render_id)
@@ -119,7 +152,11 @@ class RenderQueue:
             if now - last_told < 0.2 and done < total:
                 return
             last_told = now
-            self._store.change(render_id, done=done, total=total)
+            # How far it is may be lost: the render itself goes on.
+            guarded(
+                "writing down how far a render is",
+                lambda: self._store.change(render_id, done=done, total=total),
+            )
             # The rate since the first report: the start of the processes does not count.
             since, before = first
             left = (now - since) / (done - before) * (total - done) if done > before else None
@@ -137,31 +174,36 @@ class RenderQueue:
                 processes=self._processes,
                 limits=self._limits,
                 progress=progress,
-                cancelled=lambda: self._stopping or render_id in self._cancelled,
+                cancelled=lambda: self._worker.stopping.is_set() or render_id in self._cancelled,
             )
         except RenderCancelled:
-            self._store.change(render_id, status="cancelled", message="Cancelled.")
+            if render_id in self._cancelled:
+                self._end(render_id, status="cancelled", message="Cancelled.")
+            else:  # nobody asked for that: the program is being stopped
+                self._end(render_id, status="interrupted", done=0, message=INTERRUPTED)
         except YoungCometError as error:
-            self._store.change(render_id, status="failed", message=_sentence(error))
-        except Exception as error:
-            message = f"Unexpected error: {type(error).__name__}: {error}"
-            self._store.change(render_id, status="failed", message=message)
+            self._end(render_id, status="failed", message=_sentence(error))
         else:
             self._finish(render_id, file, result)
-        self._cancelled.discard(render_id)
-        self._tell(render_id, 0.0)
 
     def _finish(self, render_id: str, file: str, result: RenderResult) -> None:
-        self._store.change(
+        self._end(
             render_id, status="done", done=result.frames, total=result.frames, file=file,
             message=result.notice, width=result.width, height=result.height,
             size_bytes=result.path.stat().st_size, seconds=result.seconds,
         )  # fmt: skip
 
     def _tell(self, render_id: str, left_s: float | None) -> None:
+        guarded("telling how far a render is", lambda: self._tell_all(render_id, left_s))
+
+    def _tell_all(self, render_id: str, left_s: float | None) -> None:
         record = self._store.get(render_id)
         for listener in self._listeners:
             listener(record, left_s)
+
+
+def _named(error: Exception) -> str:
+    return f"{type(error).__name__}: {error}"
 
 
 def _sentence(error: Exception) -> str:

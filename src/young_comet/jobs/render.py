@@ -38,19 +38,25 @@ from ..core.render import (
     MediaLibrary,
     Renderer,
     SceneEvaluator,
+    fault_words,
     output_size,
     shared_out,
 )
 from ..edits.patch import plain
 from ..errors import RenderCancelled, RenderError, StorageFullError, YoungCometError
 from ..store.assets import AssetStore
+from .children import end_with_parent
+
+# So many different things that could not be drawn are told of one render.
+MAX_GAPS = 20
 
 Progress = Callable[[int, int], None]
 
 
 @dataclass(frozen=True)
 class RenderResult:
-    """The file that was written; ``notice`` tells of odd sizes that had to change."""
+    """The file that was written; ``notice`` tells of odd sizes that had to change, and of what
+    could not be drawn."""
 
     path: Path
     width: int
@@ -111,7 +117,8 @@ def render_scene(
             width, height, notice = video_size(scene, settings)
         limits = limits or shared_out(2048, processes + 1)
         parts = _parts(project, scene_id, settings, frames, folder, assets_dir, processes, limits)
-        _run(parts, len(frames), progress, cancelled)
+        gaps = _run(parts, len(frames), progress, cancelled)
+        notice = " ".join(each for each in (notice, _told(gaps)) if each)
         whole = Path(parts[0].path)
         if settings.format == "mp4":
             whole = folder / "whole.mp4"
@@ -153,8 +160,19 @@ def _parts(
     ]  # fmt: skip
 
 
-def _run(parts: list[_Part], total: int, progress: Progress, cancelled: Callable[[], bool]) -> None:
-    """Runs the parts side by side and listens to them until all are done."""
+def _told(gaps: list[str]) -> str:
+    """What is missing in a video that went on, in words."""
+    if not gaps:
+        return ""
+    more = f" and {len(gaps) - 3} more" if len(gaps) > 3 else ""
+    return "Marked as missing: " + "; ".join(gaps[:3]) + more + "."
+
+
+def _run(
+    parts: list[_Part], total: int, progress: Progress, cancelled: Callable[[], bool]
+) -> list[str]:
+    """Runs the parts side by side and listens to them until all are done; tells what they could
+    not draw."""
     context = mp.get_context("forkserver")
     # Loaded once, in a process without threads from which the workers are forked.
     context.set_forkserver_preload(["__main__", __name__, "young_comet.core.pixels.yuv"])
@@ -165,6 +183,7 @@ def _run(parts: list[_Part], total: int, progress: Progress, cancelled: Callable
     ]
     done = [0] * len(parts)
     finished: set[int] = set()
+    gaps: dict[str, None] = {}
     try:
         for worker in workers:
             worker.start()
@@ -185,6 +204,8 @@ def _run(parts: list[_Part], total: int, progress: Progress, cancelled: Callable
                 progress(sum(done), total)
             elif kind == "done":
                 finished.add(index)
+            elif kind == "gap":
+                gaps[value] = None
             elif kind == "full":
                 raise StorageFullError(value)
             else:
@@ -194,15 +215,23 @@ def _run(parts: list[_Part], total: int, progress: Progress, cancelled: Callable
             if worker.is_alive():
                 worker.terminate()
             if worker.pid is not None:
-                worker.join(timeout=5)
+                worker.join(timeout=1)
+            if worker.is_alive():  # it is in the middle of something long
+                worker.kill()
         reports.close()
+    return list(gaps)
 
 
 def _work(part: _Part, index: int, reports: Any) -> None:
     """The body of a render process."""
+    end_with_parent()
     cv2.setNumThreads(1)
     try:
-        _render_part(part, lambda count: reports.put((index, "frames", count)))
+        _render_part(
+            part,
+            lambda count: reports.put((index, "frames", count)),
+            lambda gap: reports.put((index, "gap", gap)),
+        )
         reports.put((index, "done", 0))
     except StorageFullError as error:
         reports.put((index, "full", str(error)))
@@ -216,7 +245,9 @@ def _work(part: _Part, index: int, reports: Any) -> None:
         reports.put((index, "failed", f"{type(error).__name__}: {error}"))
 
 
-def _render_part(part: _Part, report: Callable[[int], None]) -> None:
+def _render_part(
+    part: _Part, report: Callable[[int], None], missing: Callable[[str], None]
+) -> None:
     project = check_project(load_project(json.loads(part.document)))
     settings = RenderSettings.model_validate(part.settings)
     assets = AssetStore(Path(part.assets))
@@ -225,10 +256,22 @@ def _render_part(part: _Part, report: Callable[[int], None]) -> None:
     scene = evaluator.scene
     renderer = Renderer(library, limit_bytes=part.limits.frames)
     without = ("backdrop",) if settings.leave_out_backdrops else ()
+    told: set[str] = set()
+
+    def drawn(number: int, **more: bool) -> np.ndarray:
+        pixels = renderer.render(evaluator.frame(number, leave_out=without), *size, **more)
+        for fault in renderer.faults:
+            words = fault_words(project, scene, fault)
+            if settings.gaps == "stop":
+                raise RenderError(f"frame {number}: {words}")
+            if words not in told and len(told) < MAX_GAPS:
+                told.add(words)
+                missing(words)
+        return pixels
+
     size = output_size(scene.width, scene.height, settings.scale)
     if settings.format == "png":
-        frame = evaluator.frame(part.first, leave_out=without)
-        pixels = renderer.render(frame, *size, transparent=settings.transparent)
+        pixels = drawn(part.first, transparent=settings.transparent)
         Path(part.path).write_bytes(encode_png(pixels))
         report(1)
         return
@@ -236,8 +279,7 @@ def _render_part(part: _Part, report: Callable[[int], None]) -> None:
     quality = QUALITIES[settings.quality]
     with Mp4Writer(Path(part.path), width, height, scene.rate.rate, quality) as writer:
         for number in range(part.first, part.last):
-            pixels = renderer.render(evaluator.frame(number, leave_out=without), *size)
-            writer.write(_sized(pixels, width, height))
+            writer.write(_sized(drawn(number), width, height))
             done = number - part.first + 1
             if done % part.frames_per_report == 0 or number == part.last - 1:
                 report(done)
@@ -252,7 +294,7 @@ def _sized(pixels: np.ndarray, width: int, height: int) -> np.ndarray:
     return np.ascontiguousarray(np.pad(pixels, grow, mode="edge"))
 
 
-def _storage_error(error: OSError) -> RenderError:
+def _storage_error(error: OSError) -> RenderError | StorageFullError:
     if error.errno == errno.ENOSPC:
         return StorageFullError("the disk is full: make room and render again")
     return RenderError(f"the result could not be written ({error})")

@@ -5,7 +5,8 @@ from .assets import AssetStore, asset_media_type
 from .database import Database
 from .datafolder import DataFolder
 from .renders import RenderRecord, RenderStore
-from .workspace import Change, ProjectState, ProjectSummary, Workspace
+from .saved import Change, ProjectState, ProjectSummary, Unsound
+from .workspace import Workspace
 
 __all__ = [
     "AssetStore",
@@ -16,6 +17,7 @@ __all__ = [
     "ProjectSummary",
     "RenderRecord",
     "RenderStore",
+    "Unsound",
     "Workspace",
     "asset_media_type",
     "read_archive",

@@ -24,7 +24,8 @@ from ..core.media import (
 from ..core.model import Asset, RateModel
 from ..core.typography import check_font
 from ..core.typography.shipped import FACES_DIR
-from ..errors import MediaError, MediaTooLargeError, NotFoundError
+from ..errors import MediaError, MediaTooLargeError, NotFoundError, StorageError
+from .trouble import told
 
 _HASH = re.compile(r"[0-9a-f]{64}")
 _FONT_MAGIC = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2", b"wOFF")
@@ -145,7 +146,7 @@ class AssetStore:
 
     def keep_drawing(self, hash: str, scale: float, data: bytes) -> None:
         """Keeps a drawing beside its asset; it can be drawn again where there is no room."""
-        with suppress(OSError):
+        with suppress(StorageError):
             write_whole(self._drawing_path(hash, scale), data)
 
     def _drawing_path(self, hash: str, scale: float) -> Path:
@@ -169,15 +170,16 @@ class AssetStore:
 
 def write_whole(path: Path, data: bytes) -> None:
     """Writes a file so that it is there whole or not at all."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".part-")
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(data)
-        os.replace(temporary, path)
-    except BaseException:
-        Path(temporary).unlink(missing_ok=True)
-        raise
+    with told(path.parent):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".part-")
+        try:
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
+            os.replace(temporary, path)
+        except BaseException:
+            Path(temporary).unlink(missing_ok=True)
+            raise
 
 
 def display_name(name: str) -> str:

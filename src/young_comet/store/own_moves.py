@@ -13,6 +13,7 @@ from ..core.catalog import check_saved_move
 from ..core.model import SavedMove
 from ..core.model.schema import from_validation
 from ..errors import DocumentError, NotFoundError
+from .trouble import told
 
 MAX_MOVES = 500
 
@@ -65,5 +66,6 @@ class OwnMoves:
     def _write(self, moves: list[SavedMove]) -> None:
         data = [each.model_dump(mode="json", exclude_defaults=True) for each in moves]
         fresh = self._path.with_suffix(".new")
-        fresh.write_text(json.dumps(data, indent=1), encoding="utf-8")
-        os.replace(fresh, self._path)
+        with told(self._path):
+            fresh.write_text(json.dumps(data, indent=1), encoding="utf-8")
+            os.replace(fresh, self._path)

@@ -16,7 +16,8 @@ from ..errors import NotFoundError
 from .database import Database
 from .tables import RenderRow
 
-ENDED = ("done", "failed", "cancelled")
+ENDED = ("done", "failed", "cancelled", "interrupted")
+INTERRUPTED = "The program was stopped while this was being rendered."
 
 
 @dataclass(frozen=True)
@@ -100,6 +101,18 @@ class RenderStore:
         with self._database.session() as session:
             session.execute(update(RenderRow).where(RenderRow.id == render_id).values(**values))
 
+    def put_back(self, render_id: str, settings: dict[str, Any] | None = None) -> bool:
+        """Makes an ended render without a file wait again, as it was asked for or with other
+        settings; False where it is no such render."""
+        with self._database.session() as session:
+            row = session.get(RenderRow, render_id)
+            if row is None or row.hidden or row.status not in ENDED or row.file:
+                return False
+            row.status, row.message, row.done = "waiting", "", 0
+            if settings is not None:
+                row.settings = json.dumps(settings)
+            return True
+
     def claim(self, render_id: str) -> bool:
         """Takes a waiting render to run it; False if it was cancelled meanwhile."""
         with self._database.session() as session:
@@ -109,13 +122,14 @@ class RenderStore:
             row.status = "running"
             return True
 
-    def fail_interrupted(self) -> None:
-        """Renders that ran when the program ended: after a start nobody works on them."""
+    def interrupt_running(self) -> None:
+        """Renders that ran when the program ended: after a start nobody works on them. They can
+        be asked for again."""
         with self._database.session() as session:
             session.execute(
                 update(RenderRow)
                 .where(RenderRow.status == "running")
-                .values(status="failed", message="The program was stopped while rendering.")
+                .values(status="interrupted", done=0, message=INTERRUPTED)
             )
 
 

@@ -17,6 +17,8 @@ class ProjectRow(Base):
 
     ``revision`` grows with every change, undo included; ``position`` is the number of the last
     edit that is in effect (0: none); ``deleted_at`` marks a project that can be brought back.
+    ``document`` is the project at revision ``checkpoint``: what came after is in the journal.
+    ``scene_count`` and ``first_scene`` are what lists show without reading the document.
     """
 
     __tablename__ = "projects"
@@ -24,6 +26,9 @@ class ProjectRow(Base):
     id: Mapped[str] = mapped_column(String(64), primary_key=True)
     name: Mapped[str] = mapped_column(String(200))
     document: Mapped[str] = mapped_column(Text)
+    checkpoint: Mapped[int] = mapped_column(Integer, default=0)
+    scene_count: Mapped[int] = mapped_column(Integer, default=0)
+    first_scene: Mapped[str | None] = mapped_column(String(64), default=None)
     revision: Mapped[int] = mapped_column(Integer, default=0)
     position: Mapped[int] = mapped_column(Integer, default=0)
     created_at: Mapped[datetime] = mapped_column(DateTime)
@@ -31,8 +36,23 @@ class ProjectRow(Base):
     deleted_at: Mapped[datetime | None] = mapped_column(DateTime, default=None)
 
 
+class JournalRow(Base):
+    """The patch (JSON) that made a revision of a project out of the one before."""
+
+    __tablename__ = "journal"
+
+    project_id: Mapped[str] = mapped_column(
+        ForeignKey("projects.id", ondelete="CASCADE"), primary_key=True
+    )
+    revision: Mapped[int] = mapped_column(Integer, primary_key=True)
+    patch: Mapped[str] = mapped_column(Text)
+
+
 class EditRow(Base):
-    """One step of a project's history: the operation and the patches there and back (JSON)."""
+    """One step of a project's history: the operation and the patches there and back (JSON).
+
+    An empty ``inverse`` marks a step that cannot be taken back (a document that was mended).
+    """
 
     __tablename__ = "edits"
 
@@ -51,8 +71,9 @@ class EditRow(Base):
 class RenderRow(Base):
     """A render: what was asked for (with the document as it was), how far it is, the result.
 
-    ``status`` is waiting, running, done, failed or cancelled; ``file`` is a name in the
-    renders folder; ``hidden`` marks one whose entry was removed from the list.
+    ``status`` is waiting, running, done, failed, cancelled or interrupted (the program ended);
+    ``file`` is a name in the renders folder; ``hidden`` marks one whose entry was removed from
+    the list.
     """
 
     __tablename__ = "renders"

@@ -3,123 +3,123 @@
 from __future__ import annotations
 
 import json
+import queue
 import threading
-from collections import deque
-from dataclasses import dataclass, field
+import time
+from collections import OrderedDict, deque
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, select, update
 
-from ..core.catalog import check_project
-from ..core.model import Project, load_project
-from ..edits import Edit, EditContext, apply_edit, draft, new_id, overlap, revert
+from ..core.model import Project
+from ..edits import Edit, EditContext, apply_edit, draft, new_id, overlap, revert, sound
 from ..edits.patch import Patch
 from ..errors import ConflictError, DocumentError, NotFoundError
 from .database import Database
-from .tables import EditRow, ProjectRow
+from .saved import (
+    Change,
+    ProjectState,
+    ProjectSummary,
+    read_project,
+    replayed,
+    shown_in_lists,
+    state_of,
+)
+from .tables import EditRow, JournalRow, ProjectRow
 
 # How many changes back an edit may have been made and still be rebased.
 REMEMBERED_CHANGES = 500
+# A checkpoint is written once the journal holds so many patches, or so many characters.
+JOURNAL_STEPS, JOURNAL_CHARACTERS = 100, 400_000
+# Projects that nobody has asked for a while are closed, and so are more than so many.
+CLOSED_AFTER_S, MOST_OPEN = 300.0, 12
 
 
-@dataclass(frozen=True)
-class ProjectSummary:
-    """What a list of projects shows."""
-
-    id: str
-    name: str
-    changed_at: datetime
-    scene_count: int
-    first_scene: str | None
-    revision: int
-
-
-@dataclass(frozen=True)
-class ProjectState:
-    """A project at one revision; ``position`` of ``steps`` history steps are in effect."""
-
-    project: Project
-    revision: int
-    position: int
-    steps: int
-    undo_label: str | None
-    redo_label: str | None
-
-
-@dataclass(frozen=True)
-class Change:
-    """A change that happened: the patch from the revision before."""
-
-    revision: int
-    patch: Patch
-    label: str
-    state: ProjectState
-
-
-@dataclass
 class _Open:
-    """A project in memory."""
+    """A project in memory. ``state`` is replaced as a whole; ``editing`` is held while an edit is
+    computed and saved, so that edits of one project follow one another."""
 
-    project: Project
-    revision: int
-    position: int
-    labels: list[str]
-    recent: deque[tuple[int, list[str]]] = field(
-        default_factory=lambda: deque(maxlen=REMEMBERED_CHANGES)
-    )
+    def __init__(self, state: ProjectState, labels: list[str]) -> None:
+        self.state, self.labels = state, labels
+        self.editing = threading.RLock()
+        self.recent: deque[tuple[int, list[str]]] = deque(maxlen=REMEMBERED_CHANGES)
+        self.before: tuple[int, Project] | None = None
+        self.journal_steps = self.journal_characters = 0
+        self.asked = time.monotonic()
 
-    def state(self) -> ProjectState:
-        return ProjectState(
-            self.project,
-            self.revision,
-            self.position,
-            len(self.labels),
-            self.labels[self.position - 1] if self.position else None,
-            self.labels[self.position] if self.position < len(self.labels) else None,
-        )
+    @property
+    def wants_checkpoint(self) -> bool:
+        return self.journal_steps >= JOURNAL_STEPS or self.journal_characters >= JOURNAL_CHARACTERS
+
+
+Listener = Callable[[str, Change], None]
 
 
 class Workspace:
-    """All projects of a data folder. Safe to use from several threads."""
+    """All projects of a data folder. Safe to use from several threads.
 
-    def __init__(self, database: Database, context: EditContext) -> None:
+    An edit is computed and saved under its project's own lock: other projects, and whoever only
+    reads, go on meanwhile. ``contexts`` makes what operations ask about the picture, one for every
+    operation under way.
+    """
+
+    def __init__(self, database: Database, contexts: Callable[[], EditContext]) -> None:
         self._database = database
-        self._context = context
-        self._open: dict[str, _Open] = {}
-        self._before: dict[str, tuple[int, Project]] = {}
+        self._contexts: queue.SimpleQueue[EditContext] = queue.SimpleQueue()
+        self._make_context = contexts
+        self._open: OrderedDict[str, _Open] = OrderedDict()
         self._lock = threading.RLock()
+        self._listeners: list[Listener] = []
+
+    def listen(self, listener: Listener) -> None:
+        """``listener`` hears of every change, in the order of the revisions."""
+        self._listeners.append(listener)
+
+    @contextmanager
+    def _context(self) -> Iterator[EditContext]:
+        try:
+            context = self._contexts.get_nowait()
+        except queue.Empty:
+            context = self._make_context()
+        try:
+            yield context
+        finally:
+            self._contexts.put(context)
 
     # Lists and life cycle
 
     def projects(self) -> list[ProjectSummary]:
         """All that are not deleted, the last changed first."""
         with self._database.session() as session:
-            rows = session.scalars(
-                select(ProjectRow)
+            rows = session.execute(
+                select(
+                    ProjectRow.id, ProjectRow.name, ProjectRow.changed_at, ProjectRow.scene_count,
+                    ProjectRow.first_scene, ProjectRow.revision,
+                )
                 .where(ProjectRow.deleted_at.is_(None))
                 .order_by(ProjectRow.changed_at.desc())
-            ).all()
-        summaries = []
-        for row in rows:
-            scenes = json.loads(row.document).get("scenes", [])
-            first = scenes[0]["id"] if scenes else None
-            summaries.append(
-                ProjectSummary(row.id, row.name, row.changed_at, len(scenes), first, row.revision)
+            ).all()  # fmt: skip
+        return [
+            ProjectSummary(
+                row.id, row.name, row.changed_at, row.scene_count, row.first_scene, row.revision
             )
-        return summaries
+            for row in rows
+        ]
 
     def create(self, project: Project) -> ProjectState:
         """Adds a project; ConflictError if its id is taken."""
-        project = check_project(project)
-        now = _now()
-        with self._lock, self._database.session() as session:
+        project = sound(None, project)
+        document, now = _dump(project), _now()
+        with self._database.session() as session:
             if session.get(ProjectRow, project.id) is not None:
                 raise ConflictError(f"there is a project {project.id!r} already", field="project")
             session.add(
                 ProjectRow(
-                    id=project.id, name=project.name, document=_dump(project), revision=1,
-                    position=0, created_at=now, changed_at=now,
+                    id=project.id, document=document, checkpoint=1, revision=1, position=0,
+                    created_at=now, changed_at=now, **shown_in_lists(project),
                 )
             )  # fmt: skip
         return self.state(project.id)
@@ -139,9 +139,9 @@ class Workspace:
 
     def delete(self, project_id: str) -> None:
         """Puts a project aside; ``restore`` brings it back."""
+        with self._database.session() as session:
+            _row(session, project_id).deleted_at = _now()
         with self._lock:
-            with self._database.session() as session:
-                _row(session, project_id).deleted_at = _now()
             self._open.pop(project_id, None)
 
     def restore(self, project_id: str) -> None:
@@ -165,8 +165,7 @@ class Workspace:
     # Reading and editing
 
     def state(self, project_id: str) -> ProjectState:
-        with self._lock:
-            return self._opened(project_id).state()
+        return self._opened(project_id).state
 
     def edit(self, project_id: str, edit: Edit, base_revision: int | None = None) -> Change:
         """Applies an edit and saves it.
@@ -174,14 +173,16 @@ class Workspace:
         An edit made on an earlier revision is applied to the present state if nothing it
         touches has changed since; else ConflictError. After any error nothing has changed.
         """
-        with self._lock:
-            opened = self._opened(project_id)
+        opened = self._opened(project_id)
+        with opened.editing:
+            state = self._editable(opened)
             if base_revision is not None:
                 self._check_base(opened, edit, base_revision)
-            applied = apply_edit(opened.project, edit, self._context)
-            number = opened.position + 1
+            with self._context() as context:
+                applied = apply_edit(state.project, edit, context)
+            number = state.position + 1
             with self._database.session() as session:
-                row = _row(session, project_id)
+                self._write(session, opened, applied.project, number, json.dumps(applied.forward))
                 session.execute(
                     delete(EditRow).where(
                         EditRow.project_id == project_id, EditRow.number >= number
@@ -195,8 +196,7 @@ class Workspace:
                         made_at=_now(),
                     )
                 )  # fmt: skip
-                _save(row, applied.project, opened.revision + 1, number)
-            opened.labels = [*opened.labels[: opened.position], applied.label]
+            opened.labels = [*opened.labels[: state.position], applied.label[:400]]
             return self._moved(
                 opened, applied.project, number, applied.forward, applied.label, applied.touches
             )
@@ -209,10 +209,45 @@ class Workspace:
         """Does the next undone edit again; DocumentError if there is none."""
         return self._step(project_id, +1)
 
+    def mend(self, project_id: str) -> ProjectState:
+        """Saves a project that fails its checks as it was shown, mended. What was saved before
+        stays in the database as the step that cannot be taken back."""
+        opened = self._opened(project_id)
+        with opened.editing:
+            state, unsound = opened.state, opened.state.unsound
+            if unsound is None:
+                raise DocumentError("there is nothing to mend in this project", field="project")
+            number = state.position + 1
+            label = "Mended: " + "; ".join(unsound.changes or ("its form",))
+            with self._database.session() as session:
+                row = _row(session, project_id)
+                old = row.document
+                row.document, row.checkpoint = _dump(state.project), state.revision + 1
+                row.revision, row.position = state.revision + 1, number
+                row.changed_at = _now()
+                for name, value in shown_in_lists(state.project).items():
+                    setattr(row, name, value)
+                session.execute(delete(JournalRow).where(JournalRow.project_id == project_id))
+                session.execute(
+                    delete(EditRow).where(
+                        EditRow.project_id == project_id, EditRow.number >= number
+                    )
+                )
+                session.add(
+                    EditRow(
+                        project_id=project_id, number=number, label=label[:400],
+                        operation=json.dumps({"kind": "mended", "document": old}), forward="[]",
+                        inverse="", touches='["scenes"]', made_at=_now(),
+                    )
+                )  # fmt: skip
+        with self._lock:
+            self._open.pop(project_id, None)
+        return self.state(project_id)
+
     def history(self, project_id: str) -> list[dict[str, Any]]:
         """Every step, the first first: number, label, time, and whether it is in effect."""
-        with self._lock, self._database.session() as session:
-            position = self._opened(project_id).position
+        position = self._opened(project_id).state.position
+        with self._database.session() as session:
             rows = session.scalars(
                 select(EditRow).where(EditRow.project_id == project_id).order_by(EditRow.number)
             ).all()
@@ -228,41 +263,148 @@ class Workspace:
 
     def before_last(self, project_id: str) -> Project:
         """The project as it was before its last edit in effect; as it is where there is none."""
-        with self._lock:
-            opened = self._opened(project_id)
-            if opened.position == 0:
-                return opened.project
-            kept = self._before.get(project_id)
-            if kept is not None and kept[0] == opened.revision:
-                return kept[1]
-            with self._database.session() as session:
-                step = session.get(EditRow, (project_id, opened.position))
-                assert step is not None
-                before = revert(opened.project, json.loads(step.inverse))
-            self._before[project_id] = (opened.revision, before)
-            return before
+        opened = self._opened(project_id)
+        state = opened.state
+        if state.position == 0 or state.unsound is not None:
+            return state.project
+        kept = opened.before
+        if kept is not None and kept[0] == state.revision:
+            return kept[1]
+        with self._database.session() as session:
+            step = session.get(EditRow, (project_id, state.position))
+        if step is None or not step.inverse:
+            return state.project
+        before = revert(state.project, json.loads(step.inverse))
+        opened.before = (state.revision, before)
+        return before
 
     def drafted(self, project_id: str, edits: list[Edit]) -> Project:
         """The project as some edits would make it; nothing is saved."""
-        return draft(self.state(project_id).project, edits, self._context)
+        with self._context() as context:
+            return draft(self.state(project_id).project, edits, context)
+
+    def raw_document(self, project_id: str) -> str:
+        """The saved document as JSON, sound or not."""
+        with self._database.session() as session:
+            return json.dumps(replayed(session, _row(session, project_id)))
+
+    # What is kept in memory, and checkpoints
+
+    def close_idle(self, after_s: float = CLOSED_AFTER_S) -> None:
+        """Gives back the memory of projects that nobody has asked for a while, and writes
+        checkpoints of those whose journal has grown long."""
+        now = time.monotonic()
+        with self._lock:
+            waiting = list(self._open.items())
+        for project_id, opened in waiting:
+            idle = now - opened.asked > after_s
+            if opened.wants_checkpoint or (idle and opened.journal_steps):
+                self._checkpoint(project_id, opened)
+        with self._lock:
+            for project_id, opened in waiting:
+                surplus = len(self._open) > MOST_OPEN
+                if (now - opened.asked > after_s or surplus) and opened.editing.acquire(False):
+                    self._open.pop(project_id, None)
+                    opened.editing.release()
+
+    def close(self) -> None:
+        """Writes the checkpoints that are due and forgets all projects."""
+        with self._lock:
+            waiting = list(self._open.items())
+            self._open.clear()
+        for project_id, opened in waiting:
+            if opened.journal_steps:
+                self._checkpoint(project_id, opened)
+
+    def _checkpoint(self, project_id: str, opened: _Open) -> None:
+        """Writes a project's document whole and takes the patches that led to it off the
+        journal."""
+        state = opened.state
+        if state.unsound is not None:
+            return
+        document = _dump(state.project)
+        with self._database.session() as session:
+            done = session.execute(
+                update(ProjectRow)
+                .where(ProjectRow.id == project_id, ProjectRow.checkpoint < state.revision,
+                       ProjectRow.revision >= state.revision)
+                .values(document=document, checkpoint=state.revision)
+            )  # fmt: skip
+            if done.rowcount == 1:  # type: ignore[attr-defined]
+                session.execute(
+                    delete(JournalRow).where(
+                        JournalRow.project_id == project_id,
+                        JournalRow.revision <= state.revision,
+                    )
+                )
+        with opened.editing:
+            opened.journal_steps = opened.state.revision - state.revision
+            opened.journal_characters = 0
+
+    def _editable(self, opened: _Open) -> ProjectState:
+        state = opened.state
+        if state.unsound is not None:
+            raise DocumentError(
+                f"this project can only be looked at until it is mended ({state.unsound.message})",
+                field="project",
+            )
+        return state
 
     def _step(self, project_id: str, direction: int) -> Change:
-        with self._lock:
-            opened = self._opened(project_id)
-            number = opened.position + (1 if direction > 0 else 0)
+        opened = self._opened(project_id)
+        with opened.editing:
+            state = self._editable(opened)
+            number = state.position + (1 if direction > 0 else 0)
             if not 1 <= number <= len(opened.labels):
                 what = "redo" if direction > 0 else "undo"
                 raise DocumentError(f"there is nothing to {what}")
             with self._database.session() as session:
                 step = session.get(EditRow, (project_id, number))
-                assert step is not None
-                patch = json.loads(step.forward if direction > 0 else step.inverse)
-                touches = json.loads(step.touches)
-                project = revert(opened.project, patch)
-                position = opened.position + direction
-                _save(_row(session, project_id), project, opened.revision + 1, position)
+                if step is None:
+                    raise DocumentError(f"step {number} of the history is missing")
+                text = step.forward if direction > 0 else step.inverse
+                if not text:
+                    raise DocumentError(
+                        "this step mended the project: what was before it cannot be opened"
+                    )
+                patch, touches = json.loads(text), json.loads(step.touches)
+                project = revert(state.project, patch)
+                position = state.position + direction
+                self._write(session, opened, project, position, text)
             label = f"{'Redo' if direction > 0 else 'Undo'}: {step.label}"
             return self._moved(opened, project, position, patch, label, touches)
+
+    def _write(
+        self, session: Any, opened: _Open, project: Project, position: int, patch: str
+    ) -> None:
+        """Saves the next revision; ConflictError where the database is at another one than the
+        memory: then somebody else has written, and the project is read again."""
+        state = opened.state
+        done = session.execute(
+            update(ProjectRow)
+            .where(
+                ProjectRow.id == state.project.id,
+                ProjectRow.revision == state.revision,
+                ProjectRow.deleted_at.is_(None),
+            )
+            .values(
+                revision=state.revision + 1, position=position, changed_at=_now(),
+                **shown_in_lists(project),
+            )
+        )  # fmt: skip
+        if done.rowcount != 1:
+            with self._lock:
+                self._open.pop(state.project.id, None)
+            raise ConflictError(
+                "the project was changed or removed by another program; try again on what is "
+                "there now",
+                field="revision",
+            )
+        session.add(
+            JournalRow(project_id=state.project.id, revision=state.revision + 1, patch=patch)
+        )
+        opened.journal_steps += 1
+        opened.journal_characters += len(patch)
 
     def _moved(
         self,
@@ -273,19 +415,22 @@ class Workspace:
         label: str,
         touches: list[str],
     ) -> Change:
-        opened.project, opened.position = project, position
-        opened.revision += 1
-        opened.recent.append((opened.revision, touches))
-        return Change(opened.revision, patch, label, opened.state())
+        revision = opened.state.revision + 1
+        opened.state = state_of(project, revision, position, opened.labels)
+        opened.recent.append((revision, touches))
+        change = Change(revision, patch, label, opened.state)
+        for listener in self._listeners:
+            listener(project.id, change)
+        return change
 
     def _check_base(self, opened: _Open, edit: Edit, base: int) -> None:
-        if base > opened.revision:
+        if base > opened.state.revision:
             raise ConflictError(
-                f"the edit was made on revision {base}, but the project is at {opened.revision}",
+                f"the edit was made on revision {base}, but it is at {opened.state.revision} now",
                 field="revision",
             )
         missed = [(number, touched) for number, touched in opened.recent if number > base]
-        if len(missed) < opened.revision - base:
+        if len(missed) < opened.state.revision - base:
             raise ConflictError(
                 "the project has changed a lot since this page was loaded; reload it",
                 field="revision",
@@ -300,28 +445,23 @@ class Workspace:
                 )
 
     def _opened(self, project_id: str) -> _Open:
-        """The project in memory, read again where another process has changed it."""
-        opened = self._open.get(project_id)
-        with self._database.session() as session:
-            revision = session.scalar(
-                select(ProjectRow.revision).where(
-                    ProjectRow.id == project_id, ProjectRow.deleted_at.is_(None)
-                )
-            )
-            if revision is None:
-                self._open.pop(project_id, None)
-                raise NotFoundError(f"there is no project {project_id!r}", field="project")
-            if opened is not None and opened.revision == revision:
+        with self._lock:
+            opened = self._open.get(project_id)
+            if opened is not None:
+                opened.asked = time.monotonic()
+                self._open.move_to_end(project_id)
                 return opened
-            row = _row(session, project_id)
-            labels = session.scalars(
-                select(EditRow.label)
-                .where(EditRow.project_id == project_id)
-                .order_by(EditRow.number)
-            ).all()
-            project = check_project(load_project(json.loads(row.document)))
-            opened = _Open(project, row.revision, row.position, list(labels))
-        self._open[project_id] = opened
+        # Read without the lock: a large project must not keep the others waiting.
+        opened = self._read(project_id)
+        with self._lock:
+            return self._open.setdefault(project_id, opened)
+
+    def _read(self, project_id: str) -> _Open:
+        with self._database.session() as session:
+            saved = read_project(session, _row(session, project_id))
+        opened = _Open(saved.state, saved.labels)
+        opened.journal_steps = len(saved.journal)
+        opened.journal_characters = sum(map(len, saved.journal))
         return opened
 
 
@@ -330,11 +470,6 @@ def _row(session: Any, project_id: str) -> ProjectRow:
     if row is None or row.deleted_at is not None:
         raise NotFoundError(f"there is no project {project_id!r}", field="project")
     return row
-
-
-def _save(row: ProjectRow, project: Project, revision: int, position: int) -> None:
-    row.name, row.document = project.name, _dump(project)
-    row.revision, row.position, row.changed_at = revision, position, _now()
 
 
 def _dump(project: Project) -> str:

@@ -12,11 +12,13 @@ import threading
 import time
 from collections import deque
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from ..core.render import CacheLimits, LaneCache, MediaLibrary, Renderer, TrackCache
-from ..jobs import PreviewPool
+from ..errors import RenderError
+from ..jobs import PreviewPool, Worker, guarded
 from ..store.assets import AssetStore
 
 T = TypeVar("T")
@@ -57,22 +59,30 @@ class FrameService:
         self._tasks: deque[tuple[Task, Callable[[Any, BaseException | None], None]]] = deque()
         self._fills: dict[Filler, _Fill] = {}
         self._turn: deque[Filler] = deque()
-        self._stopping = False
-        self._thread = threading.Thread(target=self._loop, name="frames", daemon=True)
+        self._worker = Worker("frames", self._turn_once, self._wake)
 
     def start(self) -> None:
-        self._thread.start()
+        self._worker.start()
         if self.pool is not None:
-            threading.Thread(target=self.pool.start, name="previews", daemon=True).start()
+            pool = self.pool
+            start = threading.Thread(
+                target=lambda: guarded("starting the preview processes", pool.start),
+                name="previews", daemon=True,
+            )  # fmt: skip
+            start.start()
 
     def stop(self) -> None:
-        with self._condition:
-            self._stopping = True
-            self._condition.notify()
         if self.pool is not None:
-            self.pool.stop()
-        if self._thread.is_alive():
-            self._thread.join(timeout=10)
+            self.pool.stop(wait=False)
+        self._worker.stop(timeout_s=1.5)
+        with self._condition:
+            waiting, self._tasks = self._tasks, deque()
+        for _, done in waiting:  # who waits for a task must not wait for ever
+            done(None, RenderError("the program is being stopped"))
+
+    def _wake(self) -> None:
+        with self._condition:
+            self._condition.notify()
 
     async def run(self, task: Callable[[RenderKit], T]) -> T:
         """The result of a task, drawn in its turn."""
@@ -88,7 +98,8 @@ class FrameService:
                 future.set_result(value)
 
         def done(value: Any, error: BaseException | None) -> None:
-            loop.call_soon_threadsafe(settle, value, error)
+            with suppress(RuntimeError):  # the loop is closed: nobody waits any more
+                loop.call_soon_threadsafe(settle, value, error)
 
         with self._condition:
             self._tasks.append((task, done))
@@ -128,15 +139,15 @@ class FrameService:
         with self._condition:
             self._fills.pop(filler, None)
 
-    def _loop(self) -> None:
-        while True:
-            with self._condition:
-                while not (self._stopping or self._stage or self._tasks or self._fills):
-                    self._condition.wait()
-                if self._stopping:
-                    return
-                job = self._next()
-            job()
+    def _turn_once(self) -> None:
+        with self._condition:
+            stopping = self._worker.stopping
+            while not (stopping.is_set() or self._stage or self._tasks or self._fills):
+                self._condition.wait()
+            if stopping.is_set():
+                return
+            job = self._next()
+        job()
 
     def _next(self) -> Callable[[], None]:
         if self._stage:
@@ -156,15 +167,18 @@ class FrameService:
     def _settle(self, task: Task, done: Callable[[Any, BaseException | None], None]) -> None:
         try:
             value = task(self._kit)
-        except BaseException as error:
+        except Exception as error:
             done(None, error)
         else:
             done(value, None)
 
     def _step(self, connection: Filler, fill: _Fill) -> None:
+        """One step of a fill; one that ends, well or not, is dropped."""
         try:
             next(fill.steps)
-        except StopIteration:
+        except BaseException as ended:
             with self._condition:
                 if self._fills.get(connection) is fill:
                     del self._fills[connection]
+            if not isinstance(ended, StopIteration):
+                raise

@@ -54,9 +54,17 @@ class Guard:
         if host_name(host) not in self._hosts:
             return f"this server does not answer to the name {host[:80]!r}"
         origin = headers.get("origin")
-        if origin is not None and urlsplit(origin).netloc != host:
+        if origin is not None and _netloc(origin) != host:
             return f"requests from {origin[:80]!r} are refused"
         return ""
+
+
+def _netloc(origin: str) -> str | None:
+    """Name and port of an origin, None where it is none."""
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return None
 
 
 def host_name(host: str) -> str:

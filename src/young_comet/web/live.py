@@ -12,13 +12,15 @@ from __future__ import annotations
 
 import asyncio
 import json
+import logging
 import struct
+import threading
 import time
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import AsyncIterator, Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
@@ -42,11 +44,13 @@ from ..core.render import (
 )
 from ..edits import parse_edits
 from ..errors import NotFoundError, YoungCometError
-from ..jobs.previews import Drawn
+from ..jobs import guarded
+from ..jobs.previews import WITH_GAPS, Drawn, shown_signature
 from .frames import RenderKit
 from .messages import MESSAGES, CancelMatch, Compare, Fill, FindMatch, Stage
 from .services import Services
 
+log = logging.getLogger(__name__)
 live_router = APIRouter()
 
 # Stage pictures up to this size travel as raw pixels.
@@ -80,10 +84,8 @@ async def live(socket: WebSocket, project_id: str, scene_id: str) -> None:
     session = LiveSession(services, project_id, scene_id, number, queue)
     sender = asyncio.create_task(_send_all(socket, queue))
     try:
-        while True:
-            session.receive(await socket.receive_text())
-    except WebSocketDisconnect:
-        pass
+        async for text in _texts(socket):
+            session.receive(text)
     finally:
         services.hub.leave(number)
         services.frames.forget(number)
@@ -100,15 +102,23 @@ async def live_renders(socket: WebSocket) -> None:
     number, queue = services.hub.join("")
     sender = asyncio.create_task(_send_all(socket, queue))
     try:
-        while True:
-            await socket.receive_text()
-    except WebSocketDisconnect:
-        pass
+        async for _ in _texts(socket):
+            pass
     finally:
         services.hub.leave(number)
         sender.cancel()
         with suppress(asyncio.CancelledError, Exception):
             await sender
+
+
+async def _texts(socket: WebSocket) -> AsyncIterator[str]:
+    """What the page sends, until it is gone; a message of bytes counts as an empty one."""
+    with suppress(WebSocketDisconnect):
+        while True:
+            message = await socket.receive()
+            if message["type"] == "websocket.disconnect":
+                return
+            yield message.get("text") or ""
 
 
 async def _send_all(socket: WebSocket, queue: asyncio.Queue[Any]) -> None:
@@ -134,7 +144,9 @@ class LiveSession:
         self._services = services
         self._project_id, self._scene_id = project_id, scene_id
         self._number, self._queue = number, queue
+        # What the page has; the event loop takes away what the frame thread adds.
         self._sent: set[tuple[str, int]] = set()
+        self._sent_lock = threading.Lock()
         self._numbers: set[tuple[int, int]] = set()
         self._packed: Future[None] = _PACKING.submit(lambda: None)
         self._lanes_key: Any = None
@@ -143,6 +155,10 @@ class LiveSession:
 
     def receive(self, text: str) -> None:
         """Handles one message; a wrong one is answered with an error."""
+        if not guarded("a message of a page", lambda: self._take(text)):
+            self._tell({"type": "error", "message": "the message could not be handled"})
+
+    def _take(self, text: str) -> None:
         try:
             message = MESSAGES.validate_json(text)
         except ValidationError as error:
@@ -169,7 +185,8 @@ class LiveSession:
             self._services.frames.drop(("match", self._number))
         else:
             gone = set(message.signatures)
-            self._sent = {entry for entry in self._sent if entry[0] not in gone}
+            with self._sent_lock:
+                self._sent = {entry for entry in self._sent if entry[0] not in gone}
 
     def _tell(self, message: Any) -> None:
         self._services.hub.send(self._number, message)
@@ -182,9 +199,10 @@ class LiveSession:
             self._tell(draw(kit, request))
         except YoungCometError as error:
             self._tell({"type": "error", "id": id, "message": str(error)})
-        except Exception as error:  # a bug of ours must not end the frame thread
+        except Exception as error:
             text = f"the frame could not be drawn ({type(error).__name__}: {error})"
             self._tell({"type": "error", "id": id, "message": text})
+            raise  # the worker's loop logs it
 
     def _stage_message(self, kit: RenderKit, request: Stage) -> bytes:
         state = self._services.workspace.state(self._project_id)
@@ -220,6 +238,7 @@ class LiveSession:
             self._paths_key = key
             header["paths"] = _paths(evaluator, scene, request.selected)
         pixels = kit.stage.render(frame, *size)
+        header["faults"] = [asdict(fault) for fault in kit.stage.faults]
         if request.onion is not None and request.selected:
             onion = request.onion
             pixels = with_onion(
@@ -233,11 +252,11 @@ class LiveSession:
     ) -> list[dict[str, Any]]:
         """The lanes of the opened layers; of those that the page has already, only the names."""
         wanted, tall = set(request.lanes), frozenset(request.tall)
-        lanes = [
+        lanes: list[dict[str, Any]] = [
             lane
             for layer in evaluator.scene.layers
             if layer.id in wanted
-            for lane in lanes_of(evaluator, layer, kit.lanes, tall)
+            for lane in _of_one(layer, lambda la: lanes_of(evaluator, la, kit.lanes, tall), [])
         ]
         known = self._sent_lanes
         self._sent_lanes = {(lane["layer"], lane["property"]): lane for lane in lanes}
@@ -261,6 +280,14 @@ class LiveSession:
 
     def _match(self, kit: RenderKit, request: FindMatch) -> Iterator[None]:
         """Compares one frame a step, telling how far it is; the last message has the result."""
+        try:
+            yield from self._matching(kit, request)
+        except Exception as error:
+            why = f"the search failed ({type(error).__name__}: {error})"
+            self._tell({"type": "match", "id": request.id, "error": why})
+            raise
+
+    def _matching(self, kit: RenderKit, request: FindMatch) -> Iterator[None]:
         try:
             project = self._services.workspace.state(self._project_id).project
             evaluator = SceneEvaluator(project, self._scene_id, kit.tracks, kit.library)
@@ -286,6 +313,15 @@ class LiveSession:
         self._tell(_match_result(request, frames, values))
 
     def _fill(self, kit: RenderKit, request: Fill) -> Iterator[None]:
+        """Sends one frame after another; if that fails, the page is told."""
+        try:
+            yield from self._filling(kit, request)
+        except Exception as error:
+            why = f"playback could not be prepared ({type(error).__name__}: {error})"
+            self._tell({"type": "filled", "id": request.id, "error": why})
+            raise
+
+    def _filling(self, kit: RenderKit, request: Fill) -> Iterator[None]:
         """Sends one frame after another, with the project as it is at that moment. They are
         drawn by processes side by side where there are some, else one a step."""
         pool = self._services.frames.pool
@@ -338,7 +374,7 @@ class LiveSession:
         if pool is None or (number, request.height) in self._numbers:
             coming.frame = evaluator.frame(number)
             coming.header["signature"] = coming.frame.signature
-            coming.known = (coming.frame.signature, request.height) in self._sent
+            coming.known = self._has((coming.frame.signature, request.height))
         if pool is not None and not coming.known:
             key = f"{self._project_id}:{revision}:{id(evaluator.project)}"
             coming.picture = pool.frame(evaluator.project, key, scene.id, number, size, offset)
@@ -357,20 +393,26 @@ class LiveSession:
             header["signature"], data = coming.picture.result()
             entry = (header["signature"], coming.height)
             # A hold: the page has the same picture already under another number.
-            message = header if entry in self._sent else pack(header, data)
+            message = header if self._has(entry) else pack(header, data)
             _PACKING.submit(self._tell, message)
         else:
             assert coming.evaluator is not None
             frame = coming.frame or coming.evaluator.frame(number)
-            header["signature"] = frame.signature
-            entry = (frame.signature, coming.height)
             pixels = kit.stage.render(frame, *coming.size)
+            header["signature"] = shown_signature(frame, kit.stage)
+            entry = (header["signature"], coming.height)
             self._packed.result()  # not more than one picture ahead
             # Packed in a thread of its own while the next one is drawn. There is one such
             # thread, so messages go out in their order.
             self._packed = _PACKING.submit(lambda: self._tell(pack(header, encode_preview(pixels))))
-        self._sent.add(entry)
+        if not entry[0].endswith(WITH_GAPS):  # that is drawn again: the gap may be mended
+            with self._sent_lock:
+                self._sent.add(entry)
         self._numbers.add((number, coming.height))
+
+    def _has(self, entry: tuple[str, int]) -> bool:
+        with self._sent_lock:
+            return entry in self._sent
 
 
 @dataclass
@@ -450,7 +492,8 @@ def _shapes(
     return {
         layer.id: found
         for layer in evaluator.scene.layers
-        if layer.id in wanted and (found := paths_view(evaluator, layer, time_s))
+        if layer.id in wanted
+        and (found := _of_one(layer, lambda la: paths_view(evaluator, la, time_s), []))
     }
 
 
@@ -459,6 +502,15 @@ def _paths(evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]) -> dic
     found: dict[str, Any] = {}
     layer: Layer
     for layer in scene.layers:
-        if layer.id in wanted and (path := motion_path(evaluator, layer)):
+        if layer.id in wanted and (path := _of_one(layer, lambda la: motion_path(evaluator, la))):
             found[layer.id] = path
     return found
+
+
+def _of_one(layer: Layer, work_out: Callable[[Layer], Any], otherwise: Any = None) -> Any:
+    """What is worked out of one layer; a layer that fails does not hide the others."""
+    try:
+        return work_out(layer)
+    except Exception:
+        log.exception("what is shown of layer %s could not be worked out", layer.id)
+        return otherwise

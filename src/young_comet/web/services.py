@@ -9,9 +9,12 @@ from fastapi import Request
 
 from ..config import Config
 from ..core.render import shared_out
-from ..jobs import PreviewPool, RenderQueue
+from ..jobs import PreviewPool, RenderQueue, Worker, end_children, guarded
 from ..store import Change, DataFolder, RenderRecord
 from .frames import FrameService
+
+# How often idle projects are looked for.
+KEEP_TIDY_S = 20.0
 
 
 class Hub:
@@ -50,9 +53,9 @@ class Hub:
 class Services:
     """The opened data folder with its workers."""
 
-    def __init__(self, config: Config) -> None:
+    def __init__(self, config: Config, folder: DataFolder | None = None) -> None:
         self.config = config
-        self.folder = DataFolder(config)
+        self.folder = folder or DataFolder(config)
         self.workspace = self.folder.workspace
         self.assets = self.folder.assets
         limits = shared_out(config.memory_mb, config.processes)
@@ -69,30 +72,41 @@ class Services:
         )
         self.hub = Hub()
         self.queue.listen(self._render_moved)
+        # Told under the project's own lock, so that pages hear of changes in their order.
+        self.workspace.listen(self._changed)
+        self._keeper = Worker("keeper", self._keep_tidy, lambda: None)
 
     def start(self) -> None:
         self.hub.attach(asyncio.get_running_loop())
         self.frames.start()
         self.queue.start()
+        self._keeper.start()
 
     def stop(self) -> None:
-        self.frames.stop()
-        self.queue.stop()
+        """Ends everything within some seconds, whatever it is at."""
+        self._keeper.stop(timeout_s=0)
+        for what, stop in (("frames", self.frames.stop), ("renders", self.queue.stop)):
+            guarded(f"stopping the {what}", stop)
+        end_children()
         self.folder.close()
 
-    def announce(self, project_id: str, change: Change) -> dict[str, Any]:
-        """Tells all pages of a change; returns the message."""
-        message = {"type": "edited", **change_json(change)}
-        self.hub.publish(project_id, message)
-        return message
+    def _keep_tidy(self) -> None:
+        """Now and then: checkpoints are written, projects that nobody looks at are closed."""
+        if not self._keeper.stopping.wait(KEEP_TIDY_S):
+            self.workspace.close_idle()
+
+    def _changed(self, project_id: str, change: Change) -> None:
+        self.hub.publish(project_id, change_message(change))
 
     def _render_moved(self, record: RenderRecord, left_s: float | None) -> None:
         self.hub.publish(None, {"type": "render", "render": render_json(record, left_s)})
 
 
-def change_json(change: Change) -> dict[str, Any]:
+def change_message(change: Change) -> dict[str, Any]:
+    """What pages are told of a change, and who made it is answered."""
     state = change.state
     return {
+        "type": "edited",
         "revision": change.revision,
         "patch": change.patch,
         "label": change.label,

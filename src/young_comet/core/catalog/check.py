@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import re
 from itertools import pairwise
-from typing import Any
+from typing import Any, TypeVar
 
 from ...errors import DocumentError
 from ..expressions import ExpressionError, compile_expression
@@ -36,6 +36,7 @@ MAX_KEYS = 20_000
 MAX_LAYERS = 2_000
 MAX_MARKS = 2_000
 
+_Holder = TypeVar("_Holder", Layer, SavedMove, SetEffect)
 _DASH = re.compile(r"\s*(?:\d+(?:\.\d+)?(?:[\s,]+|$))*")
 
 
@@ -229,8 +230,11 @@ def check_expression(text: str, field: str) -> None:
         raise DocumentError(message, field=f"{field} / expression") from error
 
 
-def check_layer(layer: Layer) -> Layer:
-    """The layer with canonical properties; unknown ones are refused."""
+def check_layer(layer: Layer, known: Layer | None = None) -> Layer:
+    """The layer with canonical properties; unknown ones are refused. Properties that it shares
+    with ``known``, a checked layer of the same kind and members, are not looked at again."""
+    if layer is known:
+        return layer
     where = f"layer {layer.name!r}"
     layer_kind(layer.kind)
     _unique([part.id for part in layer.parts], "part")
@@ -253,18 +257,46 @@ def check_layer(layer: Layer) -> Layer:
     if layer.end_s - layer.start_s < 1e-6:
         raise DocumentError("the end must come after the start", field=where)
     properties = {}
+    checked = known.properties if known is not None and _alike(layer, known) else {}
     for property_id, prop in layer.properties.items():
+        if checked.get(property_id) is prop:
+            properties[property_id] = prop
+            continue
         spec = spec_of(layer, property_id, where)
         whole = property_id.removesuffix(".x").removesuffix(".y")
         if whole != property_id and whole in layer.properties:
             raise DocumentError(f"{whole} is there both split and whole", field=where)
         properties[property_id] = check_property(spec, prop, f"{where} / {spec.label}")
-    return layer.model_copy(update={"properties": properties})
+    return _with_properties(layer, properties)
 
 
-def check_scene(scene: Scene, *, links: bool = True) -> Scene:
-    """The scene in canonical form. ``links`` False leaves out whether what refers to each other
-    fits together: for a part of a scene."""
+def _with_properties(holder: _Holder, properties: dict[str, Property]) -> _Holder:
+    """Something with its properties in the order of their names, so that equal documents are
+    equal texts; the same object where it is so already."""
+    ordered = dict(sorted(properties.items()))
+    old = holder.properties
+    if list(old) == list(ordered) and all(old[name] is ordered[name] for name in old):
+        return holder
+    return holder.model_copy(update={"properties": ordered})
+
+
+def _alike(layer: Layer, other: Layer) -> bool:
+    """Whether two layers have the same properties declared, split in the same way."""
+    return (
+        layer.kind == other.kind
+        and layer.parts == other.parts
+        and layer.masks == other.masks
+        and layer.effects == other.effects
+        and layer.moves == other.moves
+        and layer.properties.keys() == other.properties.keys()
+    )
+
+
+def check_scene(scene: Scene, known: Scene | None = None) -> Scene:
+    """The scene in canonical form. ``known`` is one that was checked before: what both share is
+    not looked at again."""
+    if scene is known:
+        return scene
     if len(scene.layers) > MAX_LAYERS:
         raise DocumentError(f"expected at most {MAX_LAYERS} layers", field=f"scene {scene.name!r}")
     scene.rate.rate  # noqa: B018 - raises for a rate out of range
@@ -281,14 +313,18 @@ def check_scene(scene: Scene, *, links: bool = True) -> Scene:
         raise DocumentError(f"expected at most {MAX_MARKS} marks", field=f"scene {scene.name!r}")
     if scene.range_s is not None and scene.range_s[1] - scene.range_s[0] < 1e-6:
         raise DocumentError("the end must come after the start", field="working range")
-    layers = tuple(check_layer(la) for la in scene.layers)
-    if links:
-        check_links(scene)
+    before = {layer.id: layer for layer in known.layers} if known is not None else {}
+    layers = tuple(check_layer(la, before.get(la.id)) for la in scene.layers)
+    check_links(scene)
     return scene.model_copy(update={"layers": layers, "marks": marks})
 
 
-def check_project(project: Project) -> Project:
-    """The whole document in canonical form; every id and parameter known."""
+def check_project(project: Project, known: Project | None = None) -> Project:
+    """The whole document in canonical form; every id and parameter known.
+
+    ``known`` is a document that was checked before: scenes, layers and properties which both share
+    are not looked at again. The outcome is the same with and without it.
+    """
     _unique([scene.id for scene in project.scenes], "scene")
     _unique([asset.id for asset in project.assets], "asset")
     _unique([ink.id for ink in project.inks], "ink")
@@ -299,9 +335,10 @@ def check_project(project: Project) -> Project:
     _unique([each.id for each in project.effect_sets], "effect set")
     _unique([each.id for each in project.saved_moves], "saved move")
     check_nesting(project)
+    before = {scene.id: scene for scene in known.scenes} if known is not None else {}
     return project.model_copy(
         update={
-            "scenes": tuple(check_scene(scene) for scene in project.scenes),
+            "scenes": tuple(check_scene(s, before.get(s.id)) for s in project.scenes),
             "effect_sets": tuple(check_set(each) for each in project.effect_sets),
             "saved_moves": tuple(check_saved_move(each) for each in project.saved_moves),
         }
@@ -318,7 +355,7 @@ def check_saved_move(saved: SavedMove) -> SavedMove:
             raise DocumentError.expected(field, "one of " + ", ".join(MOVABLE), name)
         properties[name] = check_property(spec, prop, f"{field} / {spec.label}")
     effects = _checked_effects(saved.effects, field)
-    return saved.model_copy(update={"properties": properties, "effects": effects})
+    return _with_properties(saved, properties).model_copy(update={"effects": effects})
 
 
 def check_set(saved: EffectSet) -> EffectSet:
@@ -339,7 +376,7 @@ def _checked_effects(listed: tuple[SetEffect, ...], field: str) -> tuple[SetEffe
             if spec is None:
                 raise DocumentError(f"{each.kind} has no parameter {name!r}", field=field)
             properties[name] = check_property(spec, prop, f"{field} / {spec.label}")
-        effects.append(each.model_copy(update={"properties": properties}))
+        effects.append(_with_properties(each, properties))
     return tuple(effects)
 
 

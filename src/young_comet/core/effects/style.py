@@ -333,6 +333,8 @@ def _fringe(raster: Raster, p: Params, work: Work) -> Raster:
 
 def _moved_pixels(pixels: np.ndarray, matrix: np.ndarray) -> np.ndarray:
     size = (pixels.shape[1], pixels.shape[0])
+    if not pixels.size:
+        return pixels
     return cv2.warpAffine(pixels, matrix, size, flags=cv2.INTER_LINEAR)
 
 

@@ -20,7 +20,8 @@ class RenderSettings(BaseModel):
     working range, which is the whole scene where none is set);
     ``at_s`` is the still's moment. ``odd`` tells what happens to odd sizes in a video, whose
     format needs even ones. ``transparent`` leaves the ground colour out of a still, and
-    ``leave_out_backdrops`` the backdrop layers too.
+    ``leave_out_backdrops`` the backdrop layers too. ``gaps`` tells what happens where something
+    cannot be drawn: the render stops and says what, or goes on with a mark in its place.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -34,6 +35,7 @@ class RenderSettings(BaseModel):
     odd: Literal["pad", "crop"] = "pad"
     transparent: bool = False
     leave_out_backdrops: bool = False
+    gaps: Literal["stop", "mark"] = "stop"
 
 
 def frame_range(scene: Scene, settings: RenderSettings) -> range:

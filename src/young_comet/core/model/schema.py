@@ -50,6 +50,16 @@ def load_project(data: Any) -> Project:
     Raises NewerSchemaError for a later version and DocumentError, naming the field, for
     anything else that is wrong. Ids and raw parameters are checked by the catalog.
     """
+    data = migrated(data)
+    try:
+        return Project.model_validate(data)
+    except ValidationError as error:
+        raise from_validation(error) from error
+
+
+def migrated(data: Any) -> dict[str, Any]:
+    """JSON data of an earlier schema version as this one has it. Raises NewerSchemaError for a
+    later one, DocumentError where it is no document at all."""
     if not isinstance(data, dict):
         raise DocumentError.expected("document", "a JSON object", data)
     version = data.get("schema_version")
@@ -65,10 +75,7 @@ def load_project(data: Any) -> Project:
         data = MIGRATIONS[version](data)
         version += 1
         data = {**data, "schema_version": version}
-    try:
-        return Project.model_validate(data)
-    except ValidationError as error:
-        raise from_validation(error) from error
+    return data
 
 
 def from_validation(error: ValidationError) -> DocumentError:

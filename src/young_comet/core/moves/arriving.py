@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 
 from .base import (
+    PLACED,
     REST,
+    SHOWN,
     SIDES,
     STRENGTH,
     Moment,
@@ -167,7 +169,16 @@ _AXES = (("width", "Width"), ("height", "Height"))
 _SOFT = percent("softness", "Softness", 20, 100)
 
 ARRIVING = (
-    MoveKind("fade", "Fade", BOTH, "Comes out of nothing.", common("ease-in-out"), _fade, 0.5),
+    MoveKind(
+        "fade",
+        "Fade",
+        BOTH,
+        "Comes out of nothing.",
+        common("ease-in-out"),
+        _fade,
+        0.5,
+        fits=(*SHOWN, "treatment"),
+    ),
     MoveKind(
         "lift",
         "Lift",
@@ -176,6 +187,7 @@ ARRIVING = (
         (number("distance", "Distance", 90, "px", 0, 4000), STRENGTH, *common("expo-out")),
         _lift,
         0.8,
+        fits=PLACED,
     ),
     MoveKind(
         "sink",
@@ -185,6 +197,7 @@ ARRIVING = (
         (number("distance", "Distance", 90, "px", 0, 4000), STRENGTH, *common("expo-out")),
         _sink,
         0.8,
+        fits=PLACED,
     ),
     MoveKind(
         "slide",
@@ -223,6 +236,7 @@ ARRIVING = (
         ),
         _grow,
         0.7,
+        fits=PLACED,
     ),
     MoveKind(
         "widen",
@@ -232,6 +246,7 @@ ARRIVING = (
         (choice("axis", "Along its", _AXES), *common("expo-out")),
         _widen,
         0.6,
+        fits=PLACED,
     ),
     MoveKind(
         "spring-in",
@@ -241,6 +256,7 @@ ARRIVING = (
         (number("lean", "Leaning by", -12, "°", -180, 180), *common("spring(0.5)")),
         _spring_in,
         1.0,
+        fits=PLACED,
     ),
     MoveKind(
         "drop",
@@ -250,6 +266,7 @@ ARRIVING = (
         (percent("height", "From a height of", 60, 300), STRENGTH, *common("bounce-out")),
         _drop,
         1.1,
+        fits=PLACED,
     ),
     MoveKind(
         "unroll",
@@ -259,6 +276,7 @@ ARRIVING = (
         (number("angle", "Towards", 0, "°", hint="dial"), _SOFT, *common("ease-in-out")),
         _unroll,
         0.8,
+        fits=SHOWN,
     ),
     MoveKind(
         "open",
@@ -268,6 +286,7 @@ ARRIVING = (
         (choice("axis", "Along its", _AXES), _SOFT, *common("expo-out")),
         _open,
         0.8,
+        fits=SHOWN,
     ),
     MoveKind(
         "iris",
@@ -277,6 +296,7 @@ ARRIVING = (
         (_SOFT, *common("ease-in-out")),
         _iris,
         0.8,
+        fits=SHOWN,
     ),
     MoveKind(
         "focus",
@@ -291,6 +311,7 @@ ARRIVING = (
         ),
         _focus,
         0.8,
+        fits=SHOWN,
     ),
     MoveKind(
         "turn-in",
@@ -304,6 +325,7 @@ ARRIVING = (
         ),
         _turn_in,
         0.9,
+        fits=PLACED,
     ),
     MoveKind(
         "spin",
@@ -317,9 +339,17 @@ ARRIVING = (
         ),
         _spin,
         0.9,
+        fits=PLACED,
     ),
     MoveKind(
-        "draw-on", "Draw on", BOTH, "Its stroke is drawn.", common("ease-in-out"), _draw_on, 1.0
+        "draw-on",
+        "Draw on",
+        BOTH,
+        "Its stroke is drawn.",
+        common("ease-in-out"),
+        _draw_on,
+        1.0,
+        fits=("shape",),
     ),
     MoveKind(
         "type-on",
@@ -329,6 +359,7 @@ ARRIVING = (
         (flag("cursor", "Cursor", True), *common("linear", "letters", 1)),
         _type_on,
         1.2,
+        fits=("text",),
     ),
     MoveKind(
         "scramble",
@@ -338,6 +369,7 @@ ARRIVING = (
         (number("seed", "Seed", 1, "", 0, 99999, decimals=0), *common("linear", "letters")),
         _scramble,
         1.0,
+        fits=("text",),
     ),
     MoveKind(
         "flicker",
@@ -352,6 +384,7 @@ ARRIVING = (
         ),
         _flicker,
         0.8,
+        fits=(*SHOWN, "treatment"),
     ),
     MoveKind(
         "tracking",
@@ -365,6 +398,7 @@ ARRIVING = (
         ),
         _tracking,
         1.2,
+        fits=("text",),
     ),
     MoveKind(
         "alternate",
@@ -380,5 +414,6 @@ ARRIVING = (
         ),
         _alternate,
         0.9,
+        fits=PLACED,
     ),
 )

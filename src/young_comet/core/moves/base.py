@@ -188,10 +188,19 @@ def common(easing: str, over: str = "whole", width: float = 3) -> tuple[Property
     )
 
 
+# Kinds of layers that moves fit: what has a place and a picture, what has only a place, what
+# covers the frame.
+PICTURED = ("shape", "text", "picture", "clip", "scene")
+PLACED = (*PICTURED, "carrier")
+SHOWN = (*PICTURED, "backdrop")
+EVERY = (*PLACED, "backdrop", "treatment")
+
+
 @dataclass(frozen=True)
 class MoveKind:
     """A member of the registry. ``phases`` tells when it can be worn; ``draw`` gives its pose;
-    ``length_s`` is the length that a phase gets which had none."""
+    ``length_s`` is the length that a phase gets which had none; ``fits`` are the kinds of layers
+    that it can do something for: others are not offered it, and worn by them it does nothing."""
 
     id: str
     label: str
@@ -200,6 +209,7 @@ class MoveKind:
     specs: tuple[PropertySpec, ...]
     draw: Draw
     length_s: float = 0.6
+    fits: tuple[str, ...] = PICTURED
 
     @cached_property
     def by_id(self) -> dict[str, PropertySpec]:
@@ -218,6 +228,7 @@ OWN = MoveKind(
     "Saved from a layer.",
     (STRENGTH, *common("linear")),
     lambda p, params, moment: REST,
+    fits=EVERY,
 )
 
 

@@ -5,7 +5,19 @@ from __future__ import annotations
 import math
 
 from ..expressions.functions import drift
-from .base import SEED, STRENGTH, Moment, MoveKind, Params, Pose, choice, number, percent
+from .base import (
+    PLACED,
+    SEED,
+    SHOWN,
+    STRENGTH,
+    Moment,
+    MoveKind,
+    Params,
+    Pose,
+    choice,
+    number,
+    percent,
+)
 
 DWELL = ("dwell",)
 
@@ -98,6 +110,7 @@ DWELLING = (
             SEED,
         ),
         _wander,
+        fits=PLACED,
     ),
     MoveKind(
         "sway",
@@ -106,6 +119,7 @@ DWELLING = (
         "Swings about its pivot.",
         (number("angle", "By", 5, "°", -180, 180), _EVERY, STRENGTH),
         _sway,
+        fits=PLACED,
     ),
     MoveKind(
         "swell",
@@ -114,6 +128,7 @@ DWELLING = (
         "Grows and shrinks softly.",
         (percent("by", "By", 8), _EVERY, STRENGTH),
         _swell,
+        fits=PLACED,
     ),
     MoveKind(
         "pulse",
@@ -128,6 +143,7 @@ DWELLING = (
             STRENGTH,
         ),
         _pulse,
+        fits=PLACED,
     ),
     MoveKind(
         "push-in",
@@ -136,6 +152,7 @@ DWELLING = (
         "Comes slowly nearer.",
         (percent("by", "By", 8), STRENGTH),
         _push,
+        fits=PLACED,
     ),
     MoveKind(
         "float",
@@ -148,6 +165,7 @@ DWELLING = (
             STRENGTH,
         ),
         _float,
+        fits=PLACED,
     ),
     MoveKind(
         "shake",
@@ -161,6 +179,7 @@ DWELLING = (
             SEED,
         ),
         _shake,
+        fits=PLACED,
     ),
     MoveKind(
         "glint",
@@ -169,6 +188,7 @@ DWELLING = (
         "A band of light passes over.",
         (_EVERY, number("takes", "Takes", 0.9, "s", 0.05, 60, step=0.1, decimals=2)),
         _glint,
+        fits=SHOWN,
     ),
     MoveKind(
         "blink",
@@ -181,5 +201,6 @@ DWELLING = (
             percent("dark", "When dark", 0, 100),
         ),
         _blink,
+        fits=(*SHOWN, "treatment"),
     ),
 )

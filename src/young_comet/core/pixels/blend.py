@@ -56,6 +56,8 @@ def blend(low: np.ndarray, top: np.ndarray, mode: str = "normal", opacity: float
 
 def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
     """Puts a picture beneath ``top``, in place (destination-over)."""
+    if not top.size:
+        return
     _draw(top, low, skia.BlendMode.kDstOver, opacity)
 
 

@@ -34,7 +34,7 @@ def gaussian(
     at hard edges (measured for sigmas of 3 to 20; within 2 for most).
     """
     sigma_y = sigma_x if sigma_y is None else sigma_y
-    if sigma_x < 0.05 and sigma_y < 0.05:
+    if not pixels.size or (sigma_x < 0.05 and sigma_y < 0.05):
         return pixels
     if min(sigma_x, sigma_y) < _DIRECT:
         return _apart(pixels, sigma_x, sigma_y, edges)
@@ -63,6 +63,8 @@ def glow_field(pixels: np.ndarray, wide: float, near: float, share: float) -> np
     """``share`` of a wide gaussian and the rest of a nearer one, of a picture (h, w) or (h, w, n)
     uint8 on transparent ground. Where the nearer one can be computed on a halved picture, both
     are, and the field is as small as that, in floats; ``glow_light`` makes a picture of it."""
+    if not pixels.size:
+        return pixels
     if near < _DIRECT:
         return cv2.addWeighted(gaussian(pixels, wide), share, gaussian(pixels, near), 1 - share, 0)
     factor = _factor(near)
@@ -80,7 +82,7 @@ def glow_light(field: np.ndarray, near: float, gain: float, width: int, height: 
     """A field of ``glow_field`` times a gain, at the size of the picture; what is more than 255 is
     255."""
     if field.dtype == np.uint8:
-        return field if gain == 1 else cv2.convertScaleAbs(field, alpha=gain)
+        return field if gain == 1 or not field.size else cv2.convertScaleAbs(field, alpha=gain)
     factor = _factor(near)
     small = cv2.convertScaleAbs(field, alpha=gain)
     size = (small.shape[1] * factor, small.shape[0] * factor)
@@ -132,6 +134,8 @@ def _kernel(sigma: float) -> np.ndarray:
 
 def box(pixels: np.ndarray, width: int, height: int, edges: str = "transparent") -> np.ndarray:
     """The mean over a block of that size, which is odd."""
+    if not pixels.size:
+        return pixels
     return cv2.blur(pixels, (width, height), borderType=_BORDERS[edges])
 
 
@@ -172,7 +176,7 @@ def directional(pixels: np.ndarray, length: float, angle_deg: float) -> np.ndarr
     Axis-parallel lines are sums over boxes. Other long lines are taken in two passes of a
     short and a coarse line, which together are the whole one.
     """
-    if length < 0.5:
+    if not pixels.size or length < 0.5:
         return pixels
     turned = angle_deg % 180
     if min(turned, 180 - turned) < 1e-3:

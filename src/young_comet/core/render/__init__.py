@@ -1,6 +1,7 @@
 """From a document and a time to pixels: evaluate, then compose."""
 
 from .evaluate import SceneEvaluator, TrackCache
+from .faults import Fault, fault_words
 from .lanes import LaneCache, lane_of, lanes_of, motion_path
 from .library import AssetReader, MediaLibrary
 from .limits import CacheLimits, shared_out
@@ -16,6 +17,7 @@ __all__ = [
     "AssetReader",
     "CacheLimits",
     "Comparer",
+    "Fault",
     "LaneCache",
     "MediaLibrary",
     "Renderer",
@@ -26,6 +28,7 @@ __all__ = [
     "best_matches",
     "colour_at",
     "effect_sample",
+    "fault_words",
     "judge_loop",
     "lane_of",
     "lanes_of",

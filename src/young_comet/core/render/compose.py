@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import math
+from contextlib import suppress
 from dataclasses import replace
 
 import cv2
@@ -11,7 +12,7 @@ import numpy as np
 
 from ..effects import EFFECTS, EVERYWHERE, cut, laid_in
 from ..effects.base import Region, meet, region_of
-from ..geometry.affine import Affine
+from ..geometry.affine import Affine, Box
 from ..geometry.outline import from_svg_path, skia_matrix
 from ..pixels import blend as blends
 from ..pixels import coverage as covers
@@ -21,9 +22,10 @@ from ..pixels.colour import Rgba
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from ..pixels.tone import TonedRaster
-from .draw import ContentPainter
+from .draw import ContentPainter, content_box
 from .library import MediaLibrary
 from .masking import mask_coverage
+from .placeholder import draw_placeholder
 from .placing import outset
 from .resolved import (
     BackdropContent,
@@ -33,7 +35,7 @@ from .resolved import (
     ResolvedLayer,
     TreatmentContent,
 )
-from .sheets import LayerPictures
+from .sheets import EffectFailed, LayerPictures, reach_of
 
 # How far a treatment sees beyond the frame: its edge pixels go on that far.
 MAX_BEYOND = 512
@@ -128,9 +130,11 @@ def draw_stack(
     else:
         pixels = pixels.copy()
     composer = Composer(pixels, frame, library, cache, view, floor)
+    faults = library.faults.count
     for index in range(start, len(frame.layers)):
         composer.add(frame.layers[index], index)
-        if index + 1 == steady:
+        # What is missing is told at every frame, so a stack with gaps is not kept.
+        if index + 1 == steady and library.faults.count == faults:
             stack.keep(chain[steady], pixels if steady == len(frame.layers) else pixels.copy())
     return pixels
 
@@ -198,7 +202,35 @@ class Composer:
         self._covered = None if floor is None else np.zeros((height, width), np.uint8)
 
     def add(self, layer: ResolvedLayer, index: int) -> None:
-        """Lays the layer of that index in the frame on top of what is there."""
+        """Lays the layer of that index in the frame on top of what is there. One that cannot be
+        drawn leaves a mark in its place; the others go on."""
+        with self._library.faults.within(layer.id):
+            try:
+                self._add(layer, index)
+            except Exception as error:
+                self._library.faults.note("", error)
+                self._mark(layer)
+
+    def _mark(self, layer: ResolvedLayer) -> None:
+        """A crossed box where a layer should be, or in the middle of the frame."""
+        with suppress(Exception):
+            box, matrix = self._box_of(layer)
+            draw_placeholder(
+                self._painter.canvas, self._library, box, self._view @ matrix, "Cannot be drawn",
+                self._view.mean_scale,
+            )  # fmt: skip
+
+    def _box_of(self, layer: ResolvedLayer) -> tuple[Box, Affine]:
+        whole = (0.0, 0.0, float(self._frame.width), float(self._frame.height))
+        with suppress(Exception):
+            box = content_box(layer.content, self._library)
+            left, top, right, bottom = layer.matrix.box(box)
+            if left < whole[2] and top < whole[3] and right > 0 and bottom > 0:
+                return box, layer.matrix
+        w, h = whole[2] / 4, whole[3] / 4
+        return (-w / 2, -h / 2, w / 2, h / 2), Affine.shift(whole[2] / 2, whole[3] / 2)
+
+    def _add(self, layer: ResolvedLayer, index: int) -> None:
         if isinstance(layer.content, TreatmentContent):
             self._treat(layer)
         elif self._covered is None or index < (self._floor or 0):
@@ -277,7 +309,8 @@ class Composer:
         self._lay(raster, layer)
 
     def _treat(self, layer: ResolvedLayer) -> None:
-        """What lies below through the layer's effects, put back within its masks."""
+        """What lies below through the layer's effects, put back within its masks. An effect that
+        fails is left out."""
         if not layer.effects:
             return
         working = self._view @ layer.matrix
@@ -286,7 +319,7 @@ class Composer:
         kinds = [EFFECTS.members[e.kind] for e in layer.effects]
         reach = 0.0
         for effect, kind in zip(layer.effects, kinds, strict=True):
-            reach += kind.reach(dict(effect.params), work)
+            reach += reach_of(effect, kind, work)
         beyond = 0 if reach == EVERYWHERE else min(MAX_BEYOND, math.ceil(reach))
         pixels = self._pixels
         if beyond:
@@ -302,7 +335,10 @@ class Composer:
             # A raster still to be toned gives pixels of its own.
             own = isinstance(raster, TonedRaster) or raster.pixels is not self._pixels
             mine = replace(work.needing(area), owned=whole or own)
-            raster = self.pictures.apply(raster, effect, kind, mine, layer)
+            try:
+                raster = self.pictures.apply(raster, effect, kind, mine, layer)
+            except EffectFailed as failed:
+                self._library.faults.note(failed.label, failed.cause)
         there = region_of(raster) == self._region
         result = raster.pixels if there else laid_in(raster, self._region)
         if result is self._pixels:

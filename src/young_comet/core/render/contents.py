@@ -100,6 +100,7 @@ def _picture(scene: SceneFacts, v: LayerValues) -> PictureContent | None:
         (asset.width, asset.height),
         asset.width * factor,
         asset.height * factor,
+        asset.name,
     )
 
 
@@ -117,7 +118,7 @@ def _clip(scene: SceneFacts, v: LayerValues) -> ClipContent | None:
         return None
     factor = _fit(scene, asset, v("clip.fit"))
     size = (asset.width * factor, asset.height * factor)
-    return ClipContent(asset.hash, frame_moment(asset, source_s), *size)
+    return ClipContent(asset.hash, frame_moment(asset, source_s), *size, asset.name)
 
 
 def playback_of(v: LayerValues, asset: Asset) -> Playback:

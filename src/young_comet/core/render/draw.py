@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 
@@ -11,14 +12,17 @@ from ..geometry.outline import Outline, from_svg_path, skia_matrix
 from ..pixels.canvas import Canvas
 from ..pixels.resample import MipPyramid
 from ..typography.layout import TextLayout
+from .faults import reason
 from .forms import form_box, form_outline, paint_in_box
 from .library import MediaLibrary
+from .placeholder import draw_placeholder
 from .resolved import (
     BackdropContent,
     ClipContent,
     Content,
     DrawingContent,
     PictureContent,
+    PlaceholderContent,
     SceneContent,
     ShapeContent,
     Surface,
@@ -159,11 +163,13 @@ class ContentPainter:
             self.canvas.fill_all(paint, skia_matrix(matrix), opacity, mode)
         elif isinstance(content, PictureContent):
             natural = content.width / content.natural[0]
-            mips = self._library.picture(content, matrix.max_scale * natural)
-            self._picture(mips, (content.width, content.height), matrix, opacity)
+            scale = matrix.max_scale * natural
+            self._file(content, matrix, opacity, lambda: self._library.picture(content, scale))
         elif isinstance(content, ClipContent):
-            mips = self._library.clip(content)
-            self._picture(mips, (content.width, content.height), matrix, opacity)
+            self._file(content, matrix, opacity, lambda: self._library.clip(content))
+        elif isinstance(content, PlaceholderContent):
+            self._placeholder(content, matrix, content.label)
+            self._library.faults.note("", content.why)
         elif isinstance(content, ShapeContent):
             outline, box = form_outline(content.form), form_box(content.form)
             self._surface(content.surface, outline, outline, box, matrix, opacity)
@@ -180,7 +186,30 @@ class ContentPainter:
         else:
             assert isinstance(content, TreatmentContent)  # has no picture of its own
 
+    def _file(
+        self,
+        content: PictureContent | ClipContent,
+        matrix: Affine,
+        opacity: float,
+        read: Callable[[], MipPyramid],
+    ) -> None:
+        """A picture read from a file; one that cannot be read is told, and its place marked."""
+        try:
+            mips = read()
+        except Exception as error:
+            name = content.name or content.hash[:12]
+            self._library.faults.note(name, reason(error))
+            self._placeholder(content, matrix, name)
+            return
+        self._picture(mips, (content.width, content.height), matrix, opacity)
+
+    def _placeholder(self, content: Content, matrix: Affine, label: str) -> None:
+        box = content_box(content, self._library)
+        draw_placeholder(self.canvas, self._library, box, matrix, label, self._unit)
+
     def _text(self, content: TextContent, matrix: Affine, opacity: float) -> None:
+        if why := self._library.fonts.failed.get(content.style.font):
+            self._library.faults.note("typeface", why)
         layout = self._library.layout(content)
         surface = content.surface
         if not content.units:

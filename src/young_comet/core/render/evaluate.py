@@ -17,6 +17,7 @@ from ..timing.timebase import SAME_MOMENT_S
 from .contents import content_of
 from .draw import content_box
 from .exposure import shutter_of
+from .faults import reason
 from .library import MediaLibrary, NoAssets
 from .looks import effects_of, masks_of, slices_of
 from .moving import pose_of, text_units
@@ -26,6 +27,7 @@ from .places import Places
 from .resolved import (
     Content,
     DrawingContent,
+    PlaceholderContent,
     ResolvedFrame,
     ResolvedLayer,
     ResolvedMatte,
@@ -113,10 +115,22 @@ class SceneEvaluator:
             shown = layer
             if layer.id in bare:
                 shown = layer.model_copy(update={"effects": ()})
-            layers += [each for each in self.drawn(shown, time_s) if each.opacity > 0]
+            layers += [each for each in self._shown_by(shown, time_s) if each.opacity > 0]
         return ResolvedFrame(
             self.scene.width, self.scene.height, self._ground, tuple(layers), self.rate.fps
         )
+
+    def _shown_by(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+        try:
+            return self.drawn(layer, time_s)
+        except Exception as error:
+            return [self.lost(layer, error)]
+
+    def lost(self, layer: Layer, error: Exception) -> ResolvedLayer:
+        """What stands for a layer that cannot be evaluated: a mark in the middle of the frame."""
+        width, height = self.scene.width, self.scene.height
+        mark = PlaceholderContent(width / 4, height / 4, layer.name, reason(error))
+        return ResolvedLayer(layer.id, mark, Affine.shift(width / 2, height / 2), 1.0)
 
     def drawn(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
         """All that a layer puts into the stack, the lowest first: its copies, or the layers of a
@@ -212,8 +226,17 @@ class SceneEvaluator:
         """One layer, whether it is on or not; None if it has nothing to show (no picture).
 
         ``shutter`` False leaves motion blur out. ``visiting`` names layers that are being resolved
-        already: a matte of one's own matte counts as none. ``nth`` is the number of a copy.
+        already: a matte of one's own matte counts as none. ``nth`` is the number of a copy. One
+        that cannot be evaluated is a mark that says so.
         """
+        try:
+            return self._resolved(layer, time_s, shutter, visiting, nth)
+        except Exception as error:
+            return self.lost(layer, error)
+
+    def _resolved(
+        self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int
+    ) -> ResolvedLayer | None:
         v = self.moving(layer, time_s, nth)
         content = self.shown(v)
         if content is None:

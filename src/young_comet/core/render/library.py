@@ -26,6 +26,7 @@ from ..typography.along import led_along
 from ..typography.fonts import FontLibrary
 from ..typography.layout import TextLayout, TextStyle, lay_out
 from ..typography.shipped import FACES_DIR
+from .faults import FaultLog
 from .resolved import ClipContent, PictureContent, SceneContent, TextContent
 
 if TYPE_CHECKING:
@@ -86,10 +87,13 @@ class MediaLibrary:
         self.nested = SizedCache(limit_bytes // 5)
         self._stacks: OrderedDict[object, KeptStack] = OrderedDict()
         self._clips: OrderedDict[str, Footage] = OrderedDict()
+        # What could not be drawn, told by whoever draws with this library.
+        self.faults = FaultLog()
 
     def text(self, text: str, style: TextStyle) -> TextLayout:
         """The set text; an equal text in an equal style is set once."""
-        key = (text, style)
+        self.fonts.try_again(style.font)
+        key = (text, style, self.fonts.opened_late)
         layout = self._texts.get(key)
         if layout is None:
             layout = lay_out(self.fonts, text, style)
@@ -101,7 +105,7 @@ class MediaLibrary:
         layout = self.text(content.text, content.style)
         if content.along is None:
             return layout
-        key = (content.text, content.style, content.along)
+        key = (content.text, content.style, self.fonts.opened_late, content.along)
         led = self._texts.get(key)
         if led is None:
             led = led_along(layout, content.along, content.style.align)
@@ -180,9 +184,11 @@ class MediaLibrary:
         mips = self._frames.get(key)
         if mips is None:
             width, height = round(content.width), round(content.height)
+            faults = self.faults.count
             whole = composed(content.frame, self, Affine(), (0, 0, width, height))
             mips = MipPyramid(laid_in(whole, (0, 0, width, height)))
-            self._frames.put(key, mips, mips.nbytes)
+            if self.faults.count == faults:  # else it is told again whenever it is shown
+                self._frames.put(key, mips, mips.nbytes)
         return mips
 
     def footage(self, hash: str) -> Footage:

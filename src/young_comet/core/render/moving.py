@@ -72,7 +72,7 @@ def _worn(evaluator: SceneEvaluator, v: LayerValues) -> list[_Worn]:
     found = []
     for move in layer.moves:
         kind = MOVES.get(move.kind)
-        if kind is None or not move.on:
+        if kind is None or not move.on or layer.kind not in kind.fits:
             continue
         if move.phase == "arrive":
             if layer.arrive_s <= 0:
@@ -125,12 +125,16 @@ def pose_of(evaluator: SceneEvaluator, v: LayerValues) -> Pose:
     for each in worn(evaluator, v):
         if each.over in TEXT_UNITS and v.layer.kind == "text":
             continue
-        if each.over == "slices" and v("slices.kind") != "none":
+        if each.over == "slices" and _sliced(v):
             continue
         nth, count = _place_among(evaluator, v, each.over)
         rank = _rank(each, nth, count)
         pose = pose.then(each.pose(_moment(evaluator, v, each, nth, count), rank, count))
     return pose
+
+
+def _sliced(v: LayerValues) -> bool:
+    return v.has("slices.kind") and v("slices.kind") != "none"
 
 
 def _place_among(evaluator: SceneEvaluator, v: LayerValues, over: str) -> tuple[int, int]:
@@ -152,9 +156,9 @@ def _rank(each: _Worn, nth: int, count: int) -> float:
 
 def _moment(evaluator: SceneEvaluator, v: LayerValues, each: _Worn, nth: int, count: int) -> Moment:
     box = evaluator.content_box(v.bare())
-    sx, sy = v.bare()("scale")
     size = (0.0, 0.0)
     if box is not None:
+        sx, sy = v.bare()("scale") if v.has("scale") else (100.0, 100.0)
         size = ((box[2] - box[0]) * abs(sx) / 100, (box[3] - box[1]) * abs(sy) / 100)
     start = v.layer.start_s + v.local_s - each.time_s
     beats: tuple[float, ...] = ()
@@ -224,7 +228,7 @@ def moved_slices(
     """The pieces of a layer where moves that spread over slices have them; ``whole`` tells how
     it is cut, wherever its pieces are."""
     for each in worn(evaluator, v):
-        if each.over != "slices" or v("slices.kind") == "none":
+        if each.over != "slices" or not _sliced(v):
             continue
         if each.kind.dwells:
             continue

@@ -7,6 +7,7 @@ import numpy as np
 from ..geometry.affine import Affine
 from ..pixels.cache import SizedCache
 from .compose import KeptStack, draw_stack
+from .faults import Fault
 from .library import MediaLibrary
 from .resolved import ResolvedFrame
 
@@ -27,6 +28,12 @@ class Renderer:
         self.library = library
         self._stack = KeptStack(SizedCache(limit_bytes // 3))
         self._pictures = SizedCache(limit_bytes - limit_bytes // 3)
+        self._faults: tuple[Fault, ...] = ()
+
+    @property
+    def faults(self) -> tuple[Fault, ...]:
+        """What is missing in the picture that was rendered last."""
+        return self._faults
 
     def render(
         self, frame: ResolvedFrame, width: int, height: int, *, transparent: bool = False
@@ -37,5 +44,8 @@ class Renderer:
         """
         ground = None if transparent else frame.ground
         view = Affine.scaling(width / frame.width, height / frame.height)
-        return draw_stack(frame, ground, view, (width, height), self.library, self._pictures,
-                          self._stack)  # fmt: skip
+        self.library.faults.taken()
+        pixels = draw_stack(frame, ground, view, (width, height), self.library, self._pictures,
+                            self._stack)  # fmt: skip
+        self._faults = self.library.faults.taken()
+        return pixels

@@ -110,13 +110,15 @@ class TextContent:
 
 @dataclass(frozen=True)
 class PictureContent:
-    """``width`` and ``height`` as placed, before the layer's scale; natural size in the asset."""
+    """``width`` and ``height`` as placed, before the layer's scale; natural size in the asset.
+    ``name`` is the asset's, shown where its file is missing."""
 
     hash: str
     vector: bool
     natural: tuple[float, float]
     width: float
     height: float
+    name: str = field(default="", repr=False, compare=False)
 
 
 @dataclass(frozen=True)
@@ -127,6 +129,7 @@ class ClipContent:
     moment_s: float
     width: float
     height: float
+    name: str = field(default="", repr=False, compare=False)
 
 
 @dataclass(frozen=True)
@@ -149,6 +152,16 @@ class SceneContent:
     frame: ResolvedFrame = field(repr=False, compare=False)
 
 
+@dataclass(frozen=True)
+class PlaceholderContent:
+    """Stands for what cannot be shown: a box of that size about (0, 0) with a name, and why."""
+
+    width: float
+    height: float
+    label: str
+    why: str
+
+
 Content = (
     BackdropContent
     | ShapeContent
@@ -158,6 +171,7 @@ Content = (
     | ClipContent
     | TreatmentContent
     | SceneContent
+    | PlaceholderContent
 )
 
 

@@ -52,6 +52,28 @@ _WHOLE_FRAMES = 3.0
 MAX_SHEET_SIDE = 8192
 
 
+class EffectFailed(Exception):
+    """An effect that could not be drawn, and why."""
+
+    def __init__(self, effect: ResolvedEffect, label: str, cause: Exception) -> None:
+        super().__init__(f"{label}: {cause}")
+        self.effect, self.label, self.cause = effect, label, cause
+
+
+def without_effect(layer: ResolvedLayer, effect: ResolvedEffect) -> ResolvedLayer:
+    """The layer without one of its effects."""
+    return replace(layer, effects=tuple(each for each in layer.effects if each is not effect))
+
+
+def reach_of(effect: ResolvedEffect, kind: EffectKind, work: Work) -> float:
+    """How far an effect's input counts; without a limit where that cannot be said."""
+    try:
+        reach = kind.reach(dict(effect.params), work)
+    except (ArithmeticError, ValueError):
+        return EVERYWHERE
+    return reach if reach >= 0 else EVERYWHERE
+
+
 class LayerPictures:
     """Pictures of layers over a region of the output. ``view`` maps scene pixels to output
     pixels, ``frame`` is the scene's size."""
@@ -91,18 +113,26 @@ class LayerPictures:
         found = self._cache.get(key)
         if found is None:
             found = self.unmatted(layer)
+            faults = self.library.faults.count
             for matte in layer.mattes:
                 found = self.through(found, matte)
-            self._cache.put(key, found, found.nbytes + 500)
+            self._keep_whole(key, found, faults)
         return found  # type: ignore[no-any-return]
+
+    def _keep_whole(self, key: object, raster: Raster, faults: int) -> None:
+        """Keeps a picture, unless something of it is missing: that is told at every frame.
+        ``faults`` is how many there were before it was drawn."""
+        if self.library.faults.count == faults:
+            self._cache.put(key, raster, raster.nbytes + 500)
 
     def unmatted(self, layer: ResolvedLayer) -> Raster:
         """The layer's picture before its mattes."""
         key = (self._key, layer.picture_signature)
         found = self._cache.get(key)
         if found is None:
+            faults = self.library.faults.count
             found = in_motion(self, layer) if layer.shutter else self.still(layer, self.region)
-            self._cache.put(key, found, found.nbytes + 500)
+            self._keep_whole(key, found, faults)
         return found  # type: ignore[no-any-return]
 
     def faded(self, layer: ResolvedLayer) -> Raster:
@@ -217,7 +247,7 @@ class LayerPictures:
         work = self.work(layer, working, whole)
         reach = 0.0
         for effect, kind in zip(layer.effects, kinds, strict=True):
-            reach += kind.reach(dict(effect.params), work)
+            reach += reach_of(effect, kind, work)
         if layer.slices is not None:
             reach += slice_reach(layer, working.a, painted)
         frame_px = max(1, (region[2] - region[0]) * (region[3] - region[1]))
@@ -241,22 +271,31 @@ class LayerPictures:
         key = hashlib.blake2b(layer.sheet_signature + parts + inputs + place).digest()
         found = self._cache.get(key)
         if found is None:
+            faults = self.library.faults.count
             found = self._worked(layer, working, area)
-            self._cache.put(key, found, found.nbytes + 500)
+            self._keep_whole(key, found, faults)
         return found  # type: ignore[no-any-return]
 
     def _worked(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+        """The sheet through its effects; without one that fails, from the start."""
+        try:
+            return self._through_effects(layer, working, area)
+        except EffectFailed as failed:
+            self.library.faults.note(failed.label, failed.cause)
+            return self._worked(without_effect(layer, failed.effect), working, area)
+
+    def _through_effects(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
         kinds = [EFFECTS.members[e.kind] for e in layer.effects]
         # What each step must deliver, from the last back to the first.
         wanted = [area]
         for effect, kind in zip(reversed(layer.effects), reversed(kinds), strict=True):
             work = self.work(layer, working, wanted[0])
-            reach = kind.reach(dict(effect.params), work)
+            reach = reach_of(effect, kind, work)
             wanted.insert(0, self._input_area(layer, working, wanted[0], reach))
         # A blur that comes first finds room about the content and need not make it.
         room = 0.0
         if kinds and kinds[0].roomy:
-            room = kinds[0].reach(dict(layer.effects[0].params), self.work(layer, working, area))
+            room = reach_of(layer.effects[0], kinds[0], self.work(layer, working, area))
         # What an effect is given is named by all that has made it.
         made = repr((working, wanted[0], room, self.unit, self.open_pieces)).encode()
         source = hashlib.blake2b(layer.content_signature + made, digest_size=16).digest()
@@ -283,12 +322,13 @@ class LayerPictures:
         found = self._cache.get(key)
         if isinstance(found, Raster):
             return found.copy()
+        faults = self.library.faults.count
         raster = self._content(layer, working, area, room)
         if spatial and not raster.is_empty:
             raster = in_one_colour(raster, layer.content)
         if layer.masks:
             raster = self._masked(raster, layer, working)
-        if layer.effects:
+        if layer.effects and self.library.faults.count == faults:
             again = found is not None
             kept = raster.copy() if again else True
             self._cache.put(key, kept, raster.nbytes + 200 if again else 200)
@@ -309,7 +349,7 @@ class LayerPictures:
         self, raster: Raster, effect: ResolvedEffect, kind: EffectKind, work: Work,
         layer: ResolvedLayer,
     ) -> Raster:  # fmt: skip
-        """One effect on a raster."""
+        """One effect on a raster; EffectFailed where it cannot be done."""
         if raster.is_empty and not kind.fills:
             return raster
         inputs = dict(effect.inputs)
@@ -322,7 +362,10 @@ class LayerPictures:
         params = dict(effect.params)
         for name in kind.inputs:  # the picture function is asked by the parameter's name
             params[name] = name if name in inputs else ""
-        return cut(kind.draw(raster, params, work), work.area)
+        try:
+            return cut(kind.draw(raster, params, work), work.area)
+        except Exception as error:
+            raise EffectFailed(effect, kind.label, error) from error
 
     def _input(
         self,

@@ -94,6 +94,10 @@ class LayerValues:
             return _MOVED[property_id](self.unmoved(property_id), self._world.pose(self))
         return self.unmoved(property_id)
 
+    def has(self, property_id: str) -> bool:
+        """Whether layers of this kind have such a property."""
+        return find_spec(self.layer, property_id) is not None
+
     def bare(self) -> LayerValues:
         """The same moment without what moves do."""
         if not self.moved:

@@ -11,6 +11,7 @@ from ..model import Kind, Layer
 from ..pixels.colour import format_colour
 from .draw import content_box
 from .evaluate import SceneEvaluator, is_on
+from .faults import reason
 from .library import MediaLibrary
 from .looks import mask_place
 from .resolved import ResolvedLayer
@@ -48,35 +49,47 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
     ``matrix`` maps the layer's own space into the scene (the letters of SVG's matrix()),
     ``carried`` the space that it rides in. ``faults`` tells why expressions have no result.
     """
-    layers = {}
+    layers: dict[str, dict[str, Any]] = {}
     for layer in evaluator.scene.layers:
-        resolved = evaluator.layer(layer, time_s)
-        values = evaluator.values(layer, time_s)
-        kind = layer_kind(layer.kind)
-        shown = {
-            spec.id: as_json(spec.kind, values(spec.id))
-            for spec in specs_of(layer)
-            if spec.id.startswith("position") or _varies(layer, spec.id)
-        }
-        if kind.placed:
-            shown["position"] = as_json(Kind.POINT, values("position"))
-            shown["scale"] = as_json(Kind.POINT, values("scale"))
-        span = [layer.start_s, layer.end_s]
-        entry: dict[str, Any] = {"on": is_on(layer, time_s), "values": shown, "span": span}
-        if resolved is not None:
-            entry["box"] = content_box(resolved.content, library)
-            entry["corners"] = placed_corners(resolved, library)
-            entry["matrix"] = resolved.matrix.as_tuple()
-            entry["pivot"] = _pivot(resolved, values) if kind.placed else None
-        elif layer.kind == "carrier":
-            entry |= _carrier_view(evaluator, values)
-        if kind.placed and layer.rides is not None:
-            entry["carried"] = _carried(evaluator, values)
-        layers[layer.id] = entry
+        try:
+            layers[layer.id] = _layer_view(evaluator, library, layer, time_s)
+        except Exception as error:  # one layer that cannot be worked out must not hide the others
+            span = [layer.start_s, layer.end_s]
+            layers[layer.id] = {
+                "on": is_on(layer, time_s), "values": {}, "span": span, "lost": reason(error),
+            }  # fmt: skip
     for (layer_id, property_id), message in evaluator.faults.items():
         if layer_id in layers:
             layers[layer_id].setdefault("faults", {})[property_id] = message
     return layers
+
+
+def _layer_view(
+    evaluator: SceneEvaluator, library: MediaLibrary, layer: Layer, time_s: float
+) -> dict[str, Any]:
+    resolved = evaluator.layer(layer, time_s)
+    values = evaluator.values(layer, time_s)
+    kind = layer_kind(layer.kind)
+    shown = {
+        spec.id: as_json(spec.kind, values(spec.id))
+        for spec in specs_of(layer)
+        if spec.id.startswith("position") or _varies(layer, spec.id)
+    }
+    if kind.placed:
+        shown["position"] = as_json(Kind.POINT, values("position"))
+        shown["scale"] = as_json(Kind.POINT, values("scale"))
+    span = [layer.start_s, layer.end_s]
+    entry: dict[str, Any] = {"on": is_on(layer, time_s), "values": shown, "span": span}
+    if resolved is not None:
+        entry["box"] = content_box(resolved.content, library)
+        entry["corners"] = placed_corners(resolved, library)
+        entry["matrix"] = resolved.matrix.as_tuple()
+        entry["pivot"] = _pivot(resolved, values) if kind.placed else None
+    elif layer.kind == "carrier":
+        entry |= _carrier_view(evaluator, values)
+    if kind.placed and layer.rides is not None:
+        entry["carried"] = _carried(evaluator, values)
+    return entry
 
 
 def _pivot(resolved: ResolvedLayer, values: LayerValues) -> Point:

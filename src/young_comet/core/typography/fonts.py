@@ -129,6 +129,9 @@ class FontLibrary:
     def __init__(self, read_asset: Callable[[str], bytes] | None = None) -> None:
         self._read_asset = read_asset
         self._typefaces: dict[str, Typeface] = {}
+        # Uploaded ones that could not be opened, with the reason; how many were opened later.
+        self.failed: dict[str, str] = {}
+        self.opened_late = 0
         self.lock = threading.RLock()
 
     def typeface(self, font_id: str) -> Typeface:
@@ -137,6 +140,16 @@ class FontLibrary:
             if font_id not in self._typefaces:
                 self._typefaces[font_id] = self._open(font_id)
             return self._typefaces[font_id]
+
+    def try_again(self, font_id: str) -> None:
+        """Opens a typeface whose file may have come back."""
+        if font_id not in self.failed:
+            return
+        with self.lock:
+            opened = self._open(font_id)
+            if font_id not in self.failed:
+                self._typefaces[font_id] = opened
+                self.opened_late += 1
 
     def fallbacks(self) -> list[Typeface]:
         return [self.typeface(family) for family in FALLBACKS]
@@ -147,5 +160,11 @@ class FontLibrary:
                 faces = tuple(Face(file.read_bytes()) for file in shipped_files(family_id))
                 return Typeface(family_id, name, character, faces)
         if font_id.startswith("asset:") and self._read_asset is not None:
-            return Typeface(font_id, font_id, "", (Face(self._read_asset(font_id[6:])),))
+            try:
+                faces = (Face(self._read_asset(font_id[6:])),)
+            except Exception as error:  # a missing or damaged file must not lose the text
+                self.failed[font_id] = str(error) or type(error).__name__
+            else:
+                self.failed.pop(font_id, None)
+                return Typeface(font_id, font_id, "", faces)
         return self.typeface(SHIPPED[0][0])

@@ -83,6 +83,7 @@ def catalog() -> dict[str, Any]:
                 "phases": kind.phases,
                 "help": kind.help,
                 "length_s": kind.length_s,
+                "fits": kind.fits,
                 "specs": [spec_json(spec) for spec in kind.specs],
             }
             for kind in MOVES.members.values()

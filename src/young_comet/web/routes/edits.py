@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from ...core.catalog.typed import parse_number
 from ...core.timing import Rate, format_timecode, parse_time
 from ...edits import parse_edit
-from ..services import Services, get_services
+from ..services import Services, change_message, get_services
 
 router = APIRouter(prefix="/api", tags=["edits"])
 Served = Annotated[Services, Depends(get_services)]
@@ -48,20 +48,19 @@ class TypedTime(BaseModel):
 def apply(project_id: str, request: EditRequest, services: Served) -> dict[str, Any]:
     """Applies one edit and tells all open pages; the answer is what they are told."""
     edit = parse_edit(request.edit)
-    change = services.workspace.edit(project_id, edit, request.base_revision)
-    return services.announce(project_id, change)
+    return change_message(services.workspace.edit(project_id, edit, request.base_revision))
 
 
 @router.post("/projects/{project_id}/undo")
 def undo(project_id: str, services: Served) -> dict[str, Any]:
     """Takes the last edit in effect back."""
-    return services.announce(project_id, services.workspace.undo(project_id))
+    return change_message(services.workspace.undo(project_id))
 
 
 @router.post("/projects/{project_id}/redo")
 def redo(project_id: str, services: Served) -> dict[str, Any]:
     """Does the next undone edit again."""
-    return services.announce(project_id, services.workspace.redo(project_id))
+    return change_message(services.workspace.redo(project_id))
 
 
 @router.get("/projects/{project_id}/history")

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Depends
+from fastapi import APIRouter, Body, Depends
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict
 
@@ -60,6 +60,21 @@ def get_render(render_id: str, services: Served) -> dict[str, Any]:
 def cancel_render(render_id: str, services: Served) -> dict[str, Any]:
     """Stops a waiting or running render."""
     return render_json(services.queue.cancel(render_id))
+
+
+class Again(BaseModel):
+    """``gaps`` as in the settings of a render; as before where it is left out."""
+
+    model_config = ConfigDict(extra="forbid")
+    gaps: Literal["stop", "mark"] | None = None
+
+
+@router.post("/{render_id}/again")
+def render_again(
+    render_id: str, services: Served, again: Annotated[Again, Body()] = Again()
+) -> dict[str, Any]:
+    """Queues a render that ended without a result once more, with its document."""
+    return render_json(services.queue.again(render_id, gaps=again.gaps))
 
 
 @router.delete("/{render_id}", status_code=204)

@@ -38,8 +38,7 @@ async def upload(
         for known in project.assets:
             if known.hash == asset.hash:
                 return {"asset": known.model_dump(mode="json")}
-        change = services.workspace.edit(project_id, AddAsset(asset=asset))
-        services.announce(project_id, change)
+        services.workspace.edit(project_id, AddAsset(asset=asset))
         return {"asset": asset.model_dump(mode="json")}
 
     return await run_in_threadpool(take)

@@ -60,8 +60,9 @@ export function registerMovesPanel(editor) {
         };
       });
       this.canSave = Boolean(layer) && this.phase !== "dwell";
+      const suits = (kind) => layers.every((each) => kind.fits.includes(each.kind));
       this.gallery = editor.catalog.moves
-        .filter((kind) => kind.phases.includes(this.phase) && `${kind.label} ${kind.help}`.toLowerCase().includes(wanted))
+        .filter((kind) => suits(kind) && kind.phases.includes(this.phase) && `${kind.label} ${kind.help}`.toLowerCase().includes(wanted))
         .map((kind) => ({ ...kind, cls: worn.has(kind.id) ? "on" : "", title: `${kind.help}${worn.has(kind.id) ? " It is worn." : ""}` }));
     },
     card(layer, move) {

@@ -1,0 +1,63 @@
+"""Changed parts of a document validated as loading would validate them.
+
+Operations build documents with ``model_copy``, which validates nothing. What is saved must load
+again, so every object that is new is put through its model's validation; objects that both
+documents share are taken over as they are, so the cost follows the change.
+"""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+from ...errors import DocumentError
+from .schema import from_validation
+
+Model = TypeVar("Model", bound=BaseModel)
+
+
+def recheck(old: BaseModel | None, new: Model) -> Model:
+    """``new`` with everything in it validated that is not an object of ``old``.
+
+    Raises DocumentError, naming the field, where loading the document would.
+    """
+    try:
+        checked: Model = _model(old, new)
+    except ValidationError as error:
+        raise from_validation(error) from error
+    except RecursionError as error:
+        raise DocumentError("this lies too deep within itself") from error
+    return checked
+
+
+def _model(old: Any, new: BaseModel) -> Any:
+    if old is new:
+        return new
+    before = old.__dict__ if type(old) is type(new) else {}
+    values = {name: _value(before.get(name), value) for name, value in new.__dict__.items()}
+    # Instances within are taken as they are: they were validated on the way.
+    return type(new).model_validate(values)
+
+
+def _value(old: Any, new: Any) -> Any:
+    if new is old:
+        return new
+    if isinstance(new, BaseModel):
+        return _model(old, new)
+    if isinstance(new, tuple) and new and isinstance(new[0], BaseModel):
+        return _items(old if isinstance(old, tuple) else (), new)
+    if isinstance(new, dict):
+        before = old if isinstance(old, dict) else {}
+        return {key: _value(before.get(key), value) for key, value in new.items()}
+    return new
+
+
+def _items(old: tuple[Any, ...], new: tuple[Any, ...]) -> tuple[Any, ...]:
+    """Things with ids are compared with those of the same id, others with those in their place."""
+    if len(old) == len(new):
+        pairs = zip(old, new, strict=True)
+        if all(getattr(a, "id", None) == getattr(b, "id", None) for a, b in pairs):
+            return tuple(b if a is b else _value(a, b) for a, b in zip(old, new, strict=True))
+    known = {item.id: item for item in old if hasattr(item, "id")}
+    return tuple(_value(known.get(getattr(item, "id", None)), item) for item in new)
