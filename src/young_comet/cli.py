@@ -268,6 +268,9 @@ def export_project(project: ProjectArgument, to_file: OutOption, data: DataOptio
 @app.command("import-project")
 def import_project(
     file: Annotated[Path, typer.Argument(help="A zip written by export-project")],
+    mend: Annotated[
+        bool, typer.Option("--mend", help="Clamp or leave out what fails the checks")
+    ] = False,
     data: DataOption = None,
 ) -> None:
     """Adds a project from a zip; it gets a new id where its own is taken."""
@@ -275,8 +278,10 @@ def import_project(
     if not file.is_file():
         raise NotFoundError(f"there is no file {file}")
     with out.status("Checking..."):
-        document = read_archive(file, folder.assets)
-        state = folder.workspace.add(document, new_id())
+        imported = read_archive(file, folder.assets, mend=mend)
+        state = folder.workspace.add(imported.project, new_id())
+    for each in imported.notes:
+        err.print("[yellow]note:[/yellow]", escape(each), soft_wrap=True)
     out.print(f"Imported {state.project.name!r} as {state.project.id}")
     folder.close()
 

@@ -19,6 +19,7 @@ from young_comet.errors import (
     NotFoundError,
 )
 from young_comet.store import read_archive, write_archive
+from young_comet.store.archive import Imported
 from young_comet.store.assets import display_name
 
 SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 20"><rect width="30" height="20"/></svg>'
@@ -99,8 +100,13 @@ def packed(folder, change=None, extra=None):
             archive.writestr(f"assets/{asset['hash']}.png", png())
         for name, data in (extra or {}).items():
             archive.writestr(name, data)
-    target.seek(0)
-    return target
+    return saved(folder, target.getvalue())
+
+
+def saved(folder, data):
+    path = folder.path / "packed.zip"
+    path.write_bytes(data)
+    return path
 
 
 def test_a_project_survives_the_way_through_a_zip(folder, tmp_path):
@@ -113,7 +119,7 @@ def test_a_project_survives_the_way_through_a_zip(folder, tmp_path):
         names = archive.namelist()
         assert json.loads(archive.read("project.json"))["name"] == "Kite Week"
     assert names == ["project.json", f"assets/{document.assets[0].hash}.png"]
-    assert read_archive(first, folder.assets) == document
+    assert read_archive(first, folder.assets) == Imported(document, ())
 
 
 @pytest.mark.parametrize(
@@ -146,22 +152,35 @@ def missing(document):
 @pytest.mark.parametrize(
     ("change", "error", "text"),
     [(newer, NewerSchemaError, "newer"), (lying, MediaError, "not what"),
-     (unknown_easing, DocumentError, "easing"), (missing, MediaError, "lacks")],
+     (unknown_easing, DocumentError, "easing")],
 )  # fmt: skip
 def test_archives_that_do_not_hold_together_are_refused(folder, change, error, text):
     with pytest.raises(error, match=text):
         read_archive(packed(folder, change), folder.assets)
 
 
+def test_an_archive_that_lacks_a_file_comes_in_with_a_word(folder):
+    imported = read_archive(packed(folder, missing), folder.assets)
+    assert imported.notes == ("the file of asset 'kite.png' is missing in the archive",)
+    assert [asset.id for asset in imported.project.assets] == ["emblem", "two"]
+    assert [bool(folder.assets.trouble(a)) for a in imported.project.assets] == [False, True]
+
+
+def test_an_archive_that_fails_its_checks_can_be_mended(folder):
+    imported = read_archive(packed(folder, unknown_easing), folder.assets, mend=True)
+    assert len(imported.notes) == 1 and "opacity" in imported.notes[0].lower()
+    assert "opacity" not in imported.project.scenes[0].layers[0].properties
+
+
 def test_files_that_are_no_archives_are_refused(folder):
     for data in (b"", b"PK nothing", png()):
         with pytest.raises(MediaError, match="archive"):
-            read_archive(io.BytesIO(data), folder.assets)
+            read_archive(saved(folder, data), folder.assets)
     target = io.BytesIO()
     with zipfile.ZipFile(target, "w") as archive:
         archive.writestr("readme.txt", "hello")
     with pytest.raises(MediaError):
-        read_archive(io.BytesIO(target.getvalue()), folder.assets)
+        read_archive(saved(folder, target.getvalue()), folder.assets)
 
 
 def test_a_bomb_is_refused_by_what_it_unpacks_to(folder):
@@ -169,7 +188,7 @@ def test_a_bomb_is_refused_by_what_it_unpacks_to(folder):
     with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("project.json", b" " * (70 * 2**20))
     with pytest.raises(MediaTooLargeError):
-        read_archive(io.BytesIO(target.getvalue()), folder.assets)
+        read_archive(saved(folder, target.getvalue()), folder.assets)
 
 
 def test_clips_are_known_by_their_content_and_travel_in_a_zip(folder, tmp_path):
@@ -181,7 +200,7 @@ def test_clips_are_known_by_their_content_and_travel_in_a_zip(folder, tmp_path):
     write_archive(document, folder.assets, target)
     with zipfile.ZipFile(target) as archive:
         assert archive.namelist() == ["project.json", f"assets/{clip.hash}.mp4"]
-    assert read_archive(target, folder.assets) == document
+    assert read_archive(target, folder.assets).project == document
 
 
 def test_a_document_that_lies_about_its_clip_is_refused(folder, tmp_path):
@@ -206,10 +225,10 @@ def test_drawings_are_kept_and_a_damaged_one_is_drawn_again(folder):
         return MediaLibrary(folder.assets, drawings=folder.assets).picture(content, 1.0)._level(0)
 
     first = draw()
-    kept = folder.assets.kept_drawing(kite.hash, 1.0)
-    assert kept is not None and folder.assets.kept_drawing(kite.hash, 2.0) is None
-    assert (draw() == first).all()
-    folder.assets.keep_drawing(kite.hash, 1.0, kept[:40])
-    assert (draw() == first).all()
+    (kept,) = folder.assets_dir.rglob("*.1000.png")
+    written = kept.stat().st_mtime_ns
+    assert (draw() == first).all() and kept.stat().st_mtime_ns == written
+    kept.write_bytes(kept.read_bytes()[:40])
+    assert (draw() == first).all() and kept.stat().st_mtime_ns != written
     with pytest.raises(NotFoundError):
-        folder.assets.kept_drawing("../../etc", 1.0)
+        folder.assets.drawing("../../etc", 1.0)

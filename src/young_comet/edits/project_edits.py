@@ -120,6 +120,30 @@ class AddAsset(Edit):
         return [f"assets/{self.asset.id}"]
 
 
+class ReplaceAsset(Edit):
+    """Another file in place of an asset's: whatever shows the asset shows that one. It must be of
+    the same kind; a picture may take a vector picture's place and the other way round."""
+
+    kind: Literal["replace-asset"] = "replace-asset"
+    asset: Id
+    file: Asset
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        old = find_asset(project, self.asset)
+        pictures = {"picture", "svg"}
+        if self.file.kind != old.kind and not {self.file.kind, old.kind} <= pictures:
+            raise DocumentError.expected("file", f"a {old.kind}", self.file.kind)
+        changed = self.file.model_copy(update={"id": old.id})
+        assets = tuple(changed if asset is old else asset for asset in project.assets)
+        return project.model_copy(update={"assets": assets})
+
+    def label(self, project: Project) -> str:
+        return f"{self.file.name} in place of {find_asset(project, self.asset).name}"
+
+    def touches(self) -> list[str]:
+        return [f"assets/{self.asset}"]
+
+
 class RenameAsset(Edit):
     kind: Literal["rename-asset"] = "rename-asset"
     asset: Id

@@ -68,6 +68,7 @@ from .project_edits import (
     RemoveInk,
     RenameAsset,
     RenameProject,
+    ReplaceAsset,
 )
 from .ride_edits import CarryTogether, Ride
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
@@ -94,7 +95,8 @@ from .value_edits import (
 
 _SINGLE: tuple[type[Edit], ...] = (
     RenameProject, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
-    RemoveAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame, AddLayers,
+    RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame,
+    AddLayers,
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
     SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys, MoveKeys, EaseKeys,
     AlignLayers, DistributeLayers, MovePivot, CopyKeys, PasteKeys, StretchKeys, ReverseKeys,

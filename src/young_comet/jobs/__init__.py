@@ -1,6 +1,5 @@
 """Renders as jobs: the queue, and the processes that do the work; playback's processes."""
 
-from .children import end_children, end_with_parent
 from .previews import PreviewPool
 from .queue import RenderQueue
 from .render import RenderResult, render_scene
@@ -11,8 +10,6 @@ __all__ = [
     "RenderQueue",
     "RenderResult",
     "Worker",
-    "end_children",
-    "end_with_parent",
     "guarded",
     "render_scene",
 ]

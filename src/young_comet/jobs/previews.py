@@ -19,6 +19,7 @@ from typing import Any
 
 import cv2
 
+from ..children import end_with_parent
 from ..core.export import encode_preview
 from ..core.kernels import load_kernels
 from ..core.model import Project
@@ -31,7 +32,6 @@ from ..core.render import (
     TrackCache,
 )
 from ..store.assets import AssetStore
-from .children import end_with_parent
 
 KEPT_PROJECTS = 3
 # Frames that go to one process before the next one gets some.

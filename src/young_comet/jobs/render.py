@@ -22,6 +22,7 @@ from typing import Any
 import cv2
 import numpy as np
 
+from ..children import end_with_parent
 from ..core.catalog import check_project
 from ..core.export import (
     QUALITIES,
@@ -45,7 +46,6 @@ from ..core.render import (
 from ..edits.patch import plain
 from ..errors import RenderCancelled, RenderError, StorageFullError, YoungCometError
 from ..store.assets import AssetStore
-from .children import end_with_parent
 
 # So many different things that could not be drawn are told of one render.
 MAX_GAPS = 20

@@ -8,28 +8,17 @@ import re
 import tempfile
 from contextlib import suppress
 from pathlib import Path, PurePosixPath
+from typing import Any
 
-from ..core.media import (
-    check_footage,
-    check_picture,
-    check_svg,
-    decode_picture,
-    draw_svg,
-    footage_kind,
-    is_animated,
-    open_footage,
-    read_cube,
-    thumbnail,
-)
-from ..core.model import Asset, RateModel
-from ..core.typography import check_font
-from ..core.typography.shipped import FACES_DIR
+import numpy as np
+
+from ..core.media import unpack_drawing
+from ..core.model import Asset
 from ..errors import MediaError, MediaTooLargeError, NotFoundError, StorageError
+from ..reading import DRAW_S, Examined, reader
 from .trouble import told
 
 _HASH = re.compile(r"[0-9a-f]{64}")
-_FONT_MAGIC = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2", b"wOFF")
-THUMBNAIL_PX = 256
 
 # What may be stored, and the ending of its file in a project archive.
 MEDIA_TYPES = {
@@ -46,7 +35,6 @@ MEDIA_TYPES = {
     "font/otf": "otf",
     "text/x-cube": "cube",
 }
-CUBE_TYPE = "text/x-cube"
 
 
 class AssetStore:
@@ -60,9 +48,12 @@ class AssetStore:
     ) -> None:
         self._folder = folder
         self.max_bytes, self.max_pixels = max_bytes, max_pixels
+        # Foreign bytes are read in processes of their own.
+        self._reading, self._drawing = reader("reading"), reader("drawing")
 
-    def ingest(self, name: str, data: bytes, asset_id: str) -> Asset:
-        """Checks a file by its content and stores it. MediaError says what is wrong."""
+    def ingest(self, name: str, data: bytes, asset_id: str, *, lost: bool = False) -> Asset:
+        """Checks a file by its content and stores it. MediaError says what is wrong. With ``lost``
+        it is written even where there is a file of its name, which may be damaged."""
         if len(data) > self.max_bytes:
             raise MediaTooLargeError(
                 f"{display_name(name)!r} has {len(data) / 2**20:.0f} MB; "
@@ -71,56 +62,19 @@ class AssetStore:
         if not data:
             raise MediaError(f"{display_name(name)!r} is empty")
         try:
-            return self._ingest(name, data, asset_id)
+            return self._ingest(name, data, asset_id, lost)
         except MediaError as error:
             raise type(error)(f"{display_name(name)!r}: {error}") from error
 
-    def _ingest(self, name: str, data: bytes, asset_id: str) -> Asset:
-        shown = display_name(name)
-        if data[:4] in _FONT_MAGIC:
-            info, plain = check_font(data)
-            media_type = "font/otf" if plain[:4] == b"OTTO" else "font/ttf"
-            return Asset(
-                id=asset_id, name=shown, kind="font", media_type=media_type,
-                hash=self._write(plain), size_bytes=len(plain), family=info.family,
-            )  # fmt: skip
-        if looks_like_svg(data):
-            width, height = check_svg(data)
-            digest = self._write(data)
-            scale = min(4.0, THUMBNAIL_PX / max(width, height))
-            self._write_thumbnail(digest, thumbnail(draw_svg(data, scale, FACES_DIR), THUMBNAIL_PX))
-            return Asset(
-                id=asset_id, name=shown, kind="svg", media_type="image/svg+xml", hash=digest,
-                size_bytes=len(data), width=max(1, round(width)), height=max(1, round(height)),
-            )  # fmt: skip
-        if looks_like_cube(data):
-            read_cube(data)
-            return Asset(
-                id=asset_id, name=shown, kind="table", media_type=CUBE_TYPE,
-                hash=self._write(data), size_bytes=len(data),
-            )  # fmt: skip
-        if footage_kind(data) in ("mov", "matroska") or is_animated(data):
-            return self._ingest_clip(shown, data, asset_id)
-        info_ = check_picture(data, self.max_pixels)
-        digest = self._write(data)
-        self._write_thumbnail(digest, thumbnail(decode_picture(data), THUMBNAIL_PX))
+    def _ingest(self, name: str, data: bytes, asset_id: str, lost: bool) -> Asset:
+        found: Examined = self._reading.ask("examine", data, self.max_pixels)
+        stored = data if found.plain is None else found.plain
+        digest = self._write(stored, lost)
+        if found.thumbnail is not None:
+            self._write_thumbnail(digest, found.thumbnail)
         return Asset(
-            id=asset_id, name=shown, kind="picture", media_type=info_.media_type, hash=digest,
-            size_bytes=len(data), width=info_.width, height=info_.height,
-        )  # fmt: skip
-
-    def _ingest_clip(self, shown: str, data: bytes, asset_id: str) -> Asset:
-        info = check_footage(data, self.max_pixels)
-        digest = self._write(data)
-        footage = open_footage(data, self.max_pixels)
-        middle = footage.frame(info.frame_count // 2)
-        self._write_thumbnail(digest, thumbnail(middle, THUMBNAIL_PX))
-        rate = RateModel(num=info.rate.num, den=info.rate.den) if info.rate else None
-        return Asset(
-            id=asset_id, name=shown, kind="clip", media_type=info.media_type, hash=digest,
-            size_bytes=len(data), width=info.width, height=info.height,
-            duration_s=round(info.duration_s, 6), frame_count=info.frame_count, rate=rate,
-            alpha=info.alpha,
+            id=asset_id, name=display_name(name), hash=digest, size_bytes=len(stored),
+            **found.facts,
         )  # fmt: skip
 
     def read_asset(self, hash: str) -> bytes:
@@ -130,24 +84,58 @@ class AssetStore:
         except OSError as error:
             raise NotFoundError(f"the file of asset {hash[:12]} is missing") from error
 
+    def colours(self, asset: Asset) -> list[str]:
+        """The main colours of a picture, the most frequent first."""
+        data, size = self.read_asset(asset.hash), (asset.width, asset.height)
+        found: list[str] = self._reading.ask(
+            "colours", data, asset.kind, size, self.max_pixels, within_s=DRAW_S
+        )
+        return found
+
+    def shapes(self, asset: Asset) -> dict[str, Any]:
+        """A vector picture as the parts and properties of a shape layer, and ``notes`` of what
+        could not be kept."""
+        found: dict[str, Any] = self._reading.ask(
+            "shapes", self.read_asset(asset.hash), within_s=2 * DRAW_S
+        )
+        return found
+
     def has(self, hash: str) -> bool:
         return self._path(hash).is_file()
+
+    def trouble(self, asset: Asset) -> str:
+        """Why an asset's file cannot be used, "" where it can: it is missing or cut short."""
+        try:
+            size = self._path(asset.hash).stat().st_size
+        except FileNotFoundError:
+            return "its file is missing"
+        except (OSError, NotFoundError) as error:
+            return f"its file cannot be read ({error})"
+        return "" if size == asset.size_bytes else "its file is damaged"
+
+    def damaged(self, hash: str) -> bool:
+        """Whether a stored file holds other bytes than its name says; reads all of it."""
+        return hashlib.sha256(self.read_asset(hash)).hexdigest() != hash
 
     def thumbnail_path(self, hash: str) -> Path | None:
         path = self._path(hash).with_suffix(".webp")
         return path if path.is_file() else None
 
-    def kept_drawing(self, hash: str, scale: float) -> bytes | None:
-        """A vector asset as it was drawn at a scale before, None if it was not."""
-        try:
-            return self._drawing_path(hash, scale).read_bytes()
-        except OSError:
-            return None
-
-    def keep_drawing(self, hash: str, scale: float, data: bytes) -> None:
-        """Keeps a drawing beside its asset; it can be drawn again where there is no room."""
+    def drawing(self, hash: str, scale: float) -> np.ndarray:
+        """Pixels of a vector asset at a scale: kept from before, else drawn and kept beside the
+        asset where there is room. NotFoundError, or MediaError where it costs too much."""
+        path = self._drawing_path(hash, scale)
+        with suppress(OSError):
+            kept = unpack_drawing(path.read_bytes())
+            if kept is not None:
+                return kept
+        packed: bytes = self._drawing.ask("drawing", self.read_asset(hash), scale, within_s=DRAW_S)
         with suppress(StorageError):
-            write_whole(self._drawing_path(hash, scale), data)
+            write_whole(path, packed)
+        pixels = unpack_drawing(packed)
+        if pixels is None:
+            raise MediaError("the drawing is damaged")
+        return pixels
 
     def _drawing_path(self, hash: str, scale: float) -> Path:
         return self._path(hash).with_suffix(f".{round(scale * 1000)}.png")
@@ -157,10 +145,10 @@ class AssetStore:
             raise NotFoundError(f"{hash[:20]!r} is no asset's hash")
         return self._folder / hash[:2] / hash
 
-    def _write(self, data: bytes) -> str:
+    def _write(self, data: bytes, lost: bool) -> str:
         digest = hashlib.sha256(data).hexdigest()
         path = self._path(digest)
-        if not path.is_file():
+        if lost or not path.is_file():
             write_whole(path, data)
         return digest
 
@@ -187,17 +175,6 @@ def display_name(name: str) -> str:
     last = PurePosixPath(name.replace("\\", "/")).name
     clean = "".join(c for c in last if c.isprintable()).strip()
     return clean[:120] or "Unnamed"
-
-
-def looks_like_svg(data: bytes) -> bool:
-    head = data[:4096].lstrip(b"\xef\xbb\xbf \t\r\n")
-    return head.startswith(b"<") and b"<svg" in data[:65536]
-
-
-def looks_like_cube(data: bytes) -> bool:
-    """Whether a file is a colour table: text that tells its size."""
-    start = data[:65536]
-    return b"\0" not in start and re.search(rb"^\s*LUT_[13]D_SIZE\s", start, re.M) is not None
 
 
 def asset_media_type(asset: Asset) -> str:

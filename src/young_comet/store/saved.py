@@ -15,7 +15,7 @@ from ..core.catalog.mending import mend_project
 from ..core.model import Project, load_project
 from ..edits.patch import Patch
 from ..edits.patched import patched
-from ..errors import DocumentError
+from ..errors import DocumentError, NewerSchemaError
 from .tables import EditRow, JournalRow, ProjectRow
 
 
@@ -90,6 +90,8 @@ def read_project(session: Any, row: ProjectRow) -> SavedProject:
         for patch in journal:
             project = patched(project, json.loads(patch))
         project = check_project(project)
+    except NewerSchemaError:
+        raise
     except (DocumentError, ValueError, RecursionError) as error:
         project, unsound = _mended(replayed(session, row), error, row.id, row.name)
     state = state_of(project, row.revision, row.position, labels, unsound)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import asyncio
+import threading
 from typing import Any
 
 from fastapi import Request
 
+from ..children import end_children
 from ..config import Config
 from ..core.render import shared_out
-from ..jobs import PreviewPool, RenderQueue, Worker, end_children, guarded
+from ..jobs import PreviewPool, RenderQueue, Worker, guarded
+from ..reading import reader, stop_readers
 from ..store import Change, DataFolder, RenderRecord
 from .frames import FrameService
 
@@ -81,6 +84,9 @@ class Services:
         self.frames.start()
         self.queue.start()
         self._keeper.start()
+        for purpose in ("reading", "drawing"):
+            start = reader(purpose).start
+            threading.Thread(target=guarded, args=("starting a reader", start), daemon=True).start()
 
     def stop(self) -> None:
         """Ends everything within some seconds, whatever it is at."""
@@ -88,6 +94,7 @@ class Services:
         for what, stop in (("frames", self.frames.stop), ("renders", self.queue.stop)):
             guarded(f"stopping the {what}", stop)
         end_children()
+        stop_readers()
         self.folder.close()
 
     def _keep_tidy(self) -> None:

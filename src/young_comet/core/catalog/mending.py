@@ -200,7 +200,7 @@ def _named(data: Any, loc: Loc) -> str:
         if not isinstance(here, dict | list) or not _has(here, part):
             words.append(str(part))
             break
-        here = here[part]
+        here = here[part]  # type: ignore[index]
         label = here.get("name") if isinstance(here, dict) else None
         if isinstance(label, str):
             words.append(repr(label[:40]))

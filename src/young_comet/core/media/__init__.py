@@ -10,7 +10,13 @@ from .footage import (
     is_animated,
     open_footage,
 )
-from .pictures import PictureInfo, check_picture, decode_picture, thumbnail
+from .pictures import (
+    PictureInfo,
+    check_picture,
+    decode_picture,
+    picture_thumbnail,
+    thumbnail,
+)
 from .svg import check_svg, draw_svg, pack_drawing, unpack_drawing
 from .svg_parts import Drawing, layer_parts
 from .svg_shapes import shapes_of
@@ -31,6 +37,7 @@ __all__ = [
     "layer_parts",
     "open_footage",
     "pack_drawing",
+    "picture_thumbnail",
     "read_cube",
     "shapes_of",
     "thumbnail",

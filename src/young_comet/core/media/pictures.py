@@ -22,6 +22,11 @@ MEDIA_TYPES = {
 }
 
 
+_ORIENTATION = 0x0112  # of Exif
+# Without transparency: these need no channel of it while they are unpacked.
+_OPAQUE = ("1", "L", "RGB", "YCbCr", "CMYK", "P")
+
+
 @dataclass(frozen=True, slots=True)
 class PictureInfo:
     """Type by content, and the size in px as it is shown (after any camera rotation)."""
@@ -49,20 +54,58 @@ def _open(data: bytes, max_pixels: int) -> Image.Image:
 
 
 def check_picture(data: bytes, max_pixels: int = MAX_PIXELS) -> PictureInfo:
-    """Decodes it once to be sure; MediaError says what is wrong."""
-    image = _open(data, max_pixels)
-    pixels = decode_picture(data, max_pixels)
-    height, width = pixels.shape[:2]
+    """Decodes it once to be sure, in the form that the file has it; MediaError says what is
+    wrong."""
+    image = _loaded(data, max_pixels)
+    width, height = image.size
+    if image.getexif().get(_ORIENTATION, 1) in (5, 6, 7, 8):
+        width, height = height, width
     return PictureInfo(MEDIA_TYPES[image.format or "PNG"], width, height)
+
+
+def picture_thumbnail(data: bytes, max_pixels: int, longest: int) -> bytes:
+    """A small WebP of a file, without its pixels ever being unpacked to four channels whole."""
+    image = _loaded(data, max_pixels)
+    try:
+        block = max(1, min(image.size) // longest // 2, max(image.size) // (4 * longest))
+        if block > 1 and max(image.size) > 2 * longest:
+            image = _reducible(image).reduce(block)
+        small = np.asarray(_to_srgb(ImageOps.exif_transpose(image)).convert("RGBA"))
+    except Exception as error:
+        raise MediaError(f"the picture is damaged ({error})") from error
+    return thumbnail(premultiply(cv2.cvtColor(small, cv2.COLOR_RGBA2BGRA)), longest)
+
+
+def _reducible(image: Image.Image) -> Image.Image:
+    """In a mode whose pixels can be averaged."""
+    if image.mode == "1":
+        return image.convert("L")
+    if image.mode in ("P", "PA"):
+        return image.convert("RGBA" if "transparency" in image.info else "RGB")
+    if image.mode in ("I;16", "I;16B", "I;16L", "I", "F"):
+        return image.convert("L")
+    return image
+
+
+def _loaded(data: bytes, max_pixels: int) -> Image.Image:
+    image = _open(data, max_pixels)
+    try:
+        image.load()
+    except Exception as error:
+        raise MediaError(f"the picture is damaged ({error})") from error
+    return image
 
 
 def decode_picture(data: bytes, max_pixels: int = MAX_PIXELS) -> np.ndarray:
     """Premultiplied BGRA pixels, upright, converted to sRGB where the file has a profile."""
-    image = _open(data, max_pixels)
+    image = _loaded(data, max_pixels)
     try:
-        image.load()
         turned = ImageOps.exif_transpose(image)
         image = _to_srgb(turned)
+        if image.mode in _OPAQUE and "transparency" not in image.info:
+            rgb = np.asarray(image if image.mode in ("L", "RGB") else image.convert("RGB"))
+            code = cv2.COLOR_GRAY2BGRA if rgb.ndim == 2 else cv2.COLOR_RGB2BGRA
+            return np.ascontiguousarray(cv2.cvtColor(rgb, code))
         rgba = np.asarray(image.convert("RGBA"))
     except Exception as error:
         raise MediaError(f"the picture is damaged ({error})") from error

@@ -13,9 +13,9 @@ from defusedxml.common import DefusedXmlException
 
 from ...errors import MediaError, MediaTooLargeError
 from ..pixels.raster import premultiply
+from .svg_limits import check_cost
 
 MAX_SVG_BYTES = 8 * 1024 * 1024
-MAX_ELEMENTS = 50_000
 MAX_SIDE = 16_384
 
 _LENGTH = re.compile(r"\s*([0-9.eE+-]+)\s*(px|pt|pc|mm|cm|in|)\s*")
@@ -27,19 +27,18 @@ def check_svg(data: bytes) -> tuple[float, float]:
     """The natural size in px of an acceptable SVG; MediaError says what is wrong.
 
     Refused: entities and document types with them, references to other files, sizes beyond
-    16384 px, more than 50,000 elements.
+    16384 px, what would cost too much to draw (``svg_limits``).
     """
     if len(data) > MAX_SVG_BYTES:
         raise MediaTooLargeError(f"an SVG may have at most {MAX_SVG_BYTES // 2**20} MB")
     try:
         root = ElementTree.fromstring(data, forbid_dtd=False, forbid_entities=True)
-    except (DefusedXmlException, ElementTree.ParseError, ValueError) as error:
+    except (DefusedXmlException, ElementTree.ParseError, ValueError, RecursionError) as error:
         raise MediaError(f"this SVG cannot be read ({error or type(error).__name__})") from error
     if not root.tag.endswith("svg"):
         raise MediaError("this XML file is no SVG")
-    for count, element in enumerate(root.iter()):
-        if count > MAX_ELEMENTS:
-            raise MediaTooLargeError(f"an SVG may have at most {MAX_ELEMENTS:,} elements")
+    check_cost(root)
+    for element in root.iter():
         for name, value in element.attrib.items():
             link = name == "href" or name.endswith("}href")
             if link and not value.strip().startswith(("#", "data:image/")):

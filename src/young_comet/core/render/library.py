@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 
+from ...errors import MediaError
 from ..effects import laid_in
 from ..geometry.affine import Affine
 from ..media import (
@@ -16,9 +17,7 @@ from ..media import (
     draw_svg,
     index_at,
     open_footage,
-    pack_drawing,
     read_cube,
-    unpack_drawing,
 )
 from ..pixels.cache import SizedCache
 from ..pixels.resample import MipPyramid
@@ -33,6 +32,8 @@ if TYPE_CHECKING:
     from .compose import KeptStack
 
 MAX_SVG_SIDE = 8192
+# A vector picture that costs too much is shown as it is at this scale at least.
+SMALLEST_DRAWING = 1 / 64
 OPEN_CLIPS = 4
 # Inner scenes that are drawn at different places, each with the lower part of its stack kept.
 OPEN_STACKS = 24
@@ -47,15 +48,12 @@ class AssetReader(Protocol):
 
 
 class DrawingStore(Protocol):
-    """Where drawn vector pictures are kept from one process to the next: drawing one again may
-    take a second."""
+    """Where vector pictures are drawn, apart from this process, and kept from one to the next:
+    drawing one again may take a second."""
 
-    def kept_drawing(self, hash: str, scale: float) -> bytes | None:
-        """Must. What was kept for an asset at a scale, or None."""
-        ...
-
-    def keep_drawing(self, hash: str, scale: float, data: bytes) -> None:
-        """Must. Keeps a drawing if it can; never raises for want of room."""
+    def drawing(self, hash: str, scale: float) -> np.ndarray:
+        """Must. Premultiplied BGRA pixels of an asset at a scale; raises NotFoundError, or
+        MediaError where it cannot be drawn or costs too much."""
         ...
 
 
@@ -87,6 +85,8 @@ class MediaLibrary:
         self.nested = SizedCache(limit_bytes // 5)
         self._stacks: OrderedDict[object, KeptStack] = OrderedDict()
         self._clips: OrderedDict[str, Footage] = OrderedDict()
+        # Vector pictures that could not be drawn at a scale, within the time for it.
+        self._too_costly: dict[str, float] = {}
         # What could not be drawn, told by whoever draws with this library.
         self.faults = FaultLog()
 
@@ -135,14 +135,22 @@ class MediaLibrary:
         return mips
 
     def _drawing(self, hash: str, scale: float) -> np.ndarray:
-        """Pixels of a vector picture at a scale, drawn once and then kept."""
-        kept = self._drawings.kept_drawing(hash, scale) if self._drawings else None
-        pixels = unpack_drawing(kept) if kept is not None else None
-        if pixels is None:
-            pixels = draw_svg(self._reader.read_asset(hash), scale, FACES_DIR)
-            if self._drawings is not None:
-                self._drawings.keep_drawing(hash, scale, pack_drawing(pixels))
-        return pixels
+        """Pixels of a vector picture at a scale, drawn once and then kept. Where it costs too much
+        at that scale, at a smaller one; MediaError where it costs too much at any."""
+        if self._drawings is None:
+            return draw_svg(self._reader.read_asset(hash), scale, FACES_DIR)
+        tried = self._too_costly.get(hash)
+        while tried is None or scale < tried:
+            try:
+                return self._drawings.drawing(hash, scale)
+            except MediaError:
+                tried = self._too_costly[hash] = scale
+            if scale <= SMALLEST_DRAWING:
+                break
+            scale = max(SMALLEST_DRAWING, scale / 8)
+        if tried > SMALLEST_DRAWING:
+            return self._drawings.drawing(hash, SMALLEST_DRAWING)
+        raise MediaError("it takes too long to draw")
 
     def table(self, hash: str) -> np.ndarray | None:
         """A colour table (n, n, n, 3) by its hash; None where there is none."""

@@ -13,7 +13,6 @@ from ...core.catalog import effect_kind
 from ...core.catalog.check import check_curve
 from ...core.export import encode_preview
 from ...core.geometry.contours import freehand_path
-from ...core.media import layer_parts, shapes_of
 from ...core.pixels.tone import curve_table
 from ...core.render import effect_sample
 from ...edits.project_edits import find_asset
@@ -61,15 +60,10 @@ async def fit_path(
 
 
 @router.get("/projects/{project_id}/assets/{asset_id}/shapes")
-async def shapes(project_id: str, asset_id: str, services: Served) -> dict[str, Any]:
+def shapes(project_id: str, asset_id: str, services: Served) -> dict[str, Any]:
     """A vector picture read as the parts of a shape layer, and what could not be kept."""
     asset = find_asset(services.workspace.state(project_id).project, asset_id)
     if asset.kind != "svg":
         raise MediaError(f"{asset.name!r} is no vector picture")
 
-    def read() -> dict[str, Any]:
-        drawing = shapes_of(services.assets.read_asset(asset.hash))
-        parts, properties = layer_parts(drawing)
-        return {"parts": parts, "properties": properties, "notes": list(drawing.notes)}
-
-    return await run_in_threadpool(read)
+    return services.assets.shapes(asset)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 import tempfile
 from collections.abc import Iterator
+from dataclasses import asdict
+from pathlib import Path
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Request
@@ -17,6 +19,7 @@ from ...core.model.document import Name
 from ...edits import new_id
 from ...edits.patch import plain
 from ...store import ProjectState, read_archive, write_archive
+from ...store.trouble import told
 from ..receive import receive_to_file
 from ..services import Services, get_services
 
@@ -35,6 +38,7 @@ def state_json(state: ProjectState) -> dict[str, Any]:
         "revision": state.revision,
         "undo_label": state.undo_label,
         "redo_label": state.redo_label,
+        "unsound": asdict(state.unsound) if state.unsound else None,
     }
 
 
@@ -72,6 +76,23 @@ def get_project(project_id: str, services: Served) -> dict[str, Any]:
     return state_json(services.workspace.state(project_id))
 
 
+@router.post("/{project_id}/mend")
+def mend_project(project_id: str, services: Served) -> dict[str, Any]:
+    """Saves a project that fails its checks as it is shown, mended; then it can be edited."""
+    return state_json(services.workspace.mend(project_id))
+
+
+@router.get("/{project_id}/missing")
+def missing_assets(project_id: str, services: Served) -> list[dict[str, Any]]:
+    """The assets whose files are missing or cut short."""
+    project = services.workspace.state(project_id).project
+    return [
+        {"asset": asset.model_dump(mode="json"), "why": why}
+        for asset in project.assets
+        if (why := services.assets.trouble(asset))
+    ]
+
+
 @router.post("/{project_id}/duplicate", status_code=201)
 def duplicate_project(project_id: str, services: Served) -> dict[str, Any]:
     """A copy with a history of its own."""
@@ -94,9 +115,13 @@ def restore_project(project_id: str, services: Served) -> dict[str, Any]:
 @router.get("/{project_id}/export")
 def export_project(project_id: str, services: Served) -> StreamingResponse:
     """The project as a zip with its document and assets."""
-    project = services.workspace.state(project_id).project
-    file = tempfile.TemporaryFile(dir=services.folder.path)  # noqa: SIM115 - closed when sent
-    write_archive(project, services.assets, file)
+    state = services.workspace.state(project_id)
+    project = state.project
+    # One that is unsound goes out as it is saved, so that nothing of it is lost.
+    raw = services.workspace.raw_document(project_id) if state.unsound else None
+    with told(services.folder.path):
+        file = tempfile.TemporaryFile(dir=services.folder.path)  # noqa: SIM115 - closed when sent
+        write_archive(project, services.assets, file, raw)
     size = file.tell()
     file.seek(0)
 
@@ -117,13 +142,24 @@ def export_project(project_id: str, services: Served) -> StreamingResponse:
 
 
 @router.post("/import", status_code=201)
-async def import_project(request: Request, services: Served) -> dict[str, Any]:
-    """A project from a zip (the request's body); it gets a new id where its own is taken."""
-    with tempfile.TemporaryFile(dir=services.folder.path) as file:
+async def import_project(request: Request, services: Served, mend: bool = False) -> dict[str, Any]:
+    """A project from a zip (the request's body); it gets a new id where its own is taken.
+
+    With ``mend`` a document that fails its checks is mended; ``notes`` tell what was changed and
+    which files are missing.
+    """
+    with told(services.folder.path), _temporary(services) as file:
         await receive_to_file(request, file, 4 * 2**30)
-        file.seek(0)
+        file.flush()
 
-        def take() -> ProjectState:
-            return services.workspace.add(read_archive(file, services.assets), new_id())
+        def take() -> dict[str, Any]:
+            imported = read_archive(Path(file.name), services.assets, mend=mend)
+            state = services.workspace.add(imported.project, new_id())
+            return {**state_json(state), "notes": imported.notes}
 
-        return state_json(await run_in_threadpool(take))
+        return await run_in_threadpool(take)
+
+
+def _temporary(services: Services) -> Any:
+    """A file with a name, for other processes to read; gone when it is closed."""
+    return tempfile.NamedTemporaryFile(dir=services.folder.path, prefix=".part-")

@@ -8,12 +8,9 @@ from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import FileResponse, Response
 from starlette.concurrency import run_in_threadpool
 
-from ...core.media import decode_picture, draw_svg
-from ...core.media.palette import palette
-from ...core.typography.shipped import FACES_DIR
 from ...edits import new_id
-from ...edits.project_edits import AddAsset, find_asset
-from ...errors import MediaError, NotFoundError
+from ...edits.project_edits import AddAsset, ReplaceAsset, find_asset
+from ...errors import ConflictError, MediaError, NotFoundError
 from ..receive import receive_bytes
 from ..services import Services, get_services
 
@@ -44,6 +41,41 @@ async def upload(
     return await run_in_threadpool(take)
 
 
+@router.post("/projects/{project_id}/assets/{asset_id}/file")
+async def find_again(
+    project_id: str,
+    asset_id: str,
+    request: Request,
+    services: Served,
+    name: Annotated[str, Query(max_length=400)],
+    another: bool = False,
+) -> dict[str, Any]:
+    """Brings back the file of an asset that is missing (the request's body).
+
+    It must be the very file (by its hash), unless ``another`` may take its place: then every layer
+    that shows the asset shows that one, as an edit that can be undone. ConflictError tells that it
+    is another file.
+    """
+    data = await receive_bytes(request, services.assets.max_bytes)
+
+    def take() -> dict[str, Any]:
+        known = find_asset(services.workspace.state(project_id).project, asset_id)
+        found = services.assets.ingest(name, data, new_id(), lost=True)
+        if found.hash != known.hash:
+            if not another:
+                raise ConflictError(
+                    f"{found.name!r} is not the file that is missing; it can take its place",
+                    field="file",
+                )
+            services.workspace.edit(project_id, ReplaceAsset(asset=asset_id, file=found))
+            known = find_asset(services.workspace.state(project_id).project, asset_id)
+        else:
+            services.hub.publish(project_id, {"type": "asset-found", "asset": asset_id})
+        return {"asset": known.model_dump(mode="json")}
+
+    return await run_in_threadpool(take)
+
+
 @router.get("/assets/{digest}/thumbnail")
 def asset_thumbnail(digest: str, services: Served) -> FileResponse:
     """A small picture of a picture."""
@@ -68,10 +100,6 @@ def asset_file(project_id: str, asset_id: str, services: Served) -> Response:
 def asset_palette(project_id: str, asset_id: str, services: Served) -> list[str]:
     """The picture's main colours, the most frequent first."""
     asset = find_asset(services.workspace.state(project_id).project, asset_id)
-    data = services.assets.read_asset(asset.hash)
-    if asset.kind == "font":
-        raise MediaError("a font has no colours")
-    if asset.kind == "svg":
-        scale = min(1.0, 512 / max(asset.width, asset.height))
-        return palette(draw_svg(data, scale, FACES_DIR))
-    return palette(decode_picture(data, services.assets.max_pixels))
+    if asset.kind not in ("picture", "svg"):
+        raise MediaError(f"{asset.name!r} is no picture: it has no main colours")
+    return services.assets.colours(asset)

@@ -13,9 +13,10 @@ import time
 _PR_SET_PDEATHSIG = 1
 
 
-def end_with_parent() -> None:
+def end_with_parent(parent: int | None = None) -> None:
     """Called first in a child: the kernel kills it when its parent is gone (prctl(2),
-    PR_SET_PDEATHSIG). Where the kernel has no such thing the child stays as it is.
+    PR_SET_PDEATHSIG). Where the kernel has no such thing the child stays as it is. ``parent`` is
+    the process that must still be the parent, where it is known.
 
     The parent of a child of the fork server is the fork server, which ends when the pipe from
     the program that started it closes.
@@ -24,7 +25,7 @@ def end_with_parent() -> None:
         return
     with contextlib.suppress(OSError, AttributeError):
         ctypes.CDLL(None, use_errno=True).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL, 0, 0, 0)
-    if os.getppid() == 1:  # it was gone before the call
+    if os.getppid() == 1 or parent not in (None, os.getppid()):  # it was gone before the call
         os._exit(1)
 
 
