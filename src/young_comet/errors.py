@@ -20,6 +20,18 @@ Anything else that escapes is a bug of ours.
 
 from __future__ import annotations
 
+import reprlib
+
+_REPR = reprlib.Repr()
+_REPR.maxlevel, _REPR.maxstring, _REPR.maxother, _REPR.maxlist = 3, 60, 60, 6
+
+
+def brief(value: object, most: int = 80) -> str:
+    """A value as messages show it: short however long or deep it is, in letters that any page can
+    show."""
+    text = _REPR.repr(value).encode("utf-8", "replace").decode()
+    return text if len(text) <= most else text[: most - 3] + "..."
+
 
 class YoungCometError(Exception):
     """Base of all; ``str()`` is a sentence for the person at the screen."""
@@ -38,10 +50,7 @@ class DocumentError(YoungCometError):
     @classmethod
     def expected(cls, field: str, expected: str, got: object) -> DocumentError:
         """The usual form: what was expected there and what came."""
-        shown = repr(got)
-        if len(shown) > 80:
-            shown = shown[:77] + "..."
-        return cls(f"expected {expected}, got {shown}", field=field)
+        return cls(f"expected {expected}, got {brief(got)}", field=field)
 
 
 class NotFoundError(DocumentError):

@@ -62,6 +62,7 @@ EXAMPLES = [
     {"kind": "remove-ink", "ink": "ember"},
     {"kind": "add-asset", "asset": NEW_ASSET},
     {"kind": "rename-asset", "asset": "emblem", "name": "Emblem"},
+    {"kind": "replace-asset", "asset": "emblem", "file": NEW_ASSET},
     {"kind": "add-scene", "scene": NEW_SCENE},
     {"kind": "duplicate-scene", "scene": "reveal", "id": "copy"},
     {"kind": "remove-scene", "scene": "reveal"},

@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
+from pydantic import ValidationError
+
 from ..core.catalog import check_links, check_project, covers_frame
+from ..core.effort import limited
 from ..core.model import Project, Scene
 from ..core.model.linked import settle_copies
 from ..core.model.recheck import recheck
+from ..core.model.schema import from_validation
 from ..core.model.ties import settle, without_lost_ties
+from ..errors import DocumentError
 from .base import Edit, EditContext
 from .patch import Patch, diff
 from .patched import patched
@@ -27,16 +34,29 @@ class Applied:
 
 def apply_edit(project: Project, edit: Edit, context: EditContext) -> Applied:
     """Applies one operation. Raises DocumentError, and then nothing has changed."""
-    label = edit.label(project)
-    changed = _checked(project, edit.apply(project, context))
+    with limited(), _in_words():
+        label = edit.label(project)
+        changed = _checked(project, edit.apply(project, context))
     return Applied(changed, diff(project, changed), diff(changed, project), label, edit.touches())
 
 
 def draft(project: Project, edits: list[Edit], context: EditContext) -> Project:
     """The document as it would be after some operations; for previews while dragging."""
-    for edit in edits:
-        project = _checked(project, edit.apply(project, context))
+    with limited(), _in_words():
+        for edit in edits:
+            project = _checked(project, edit.apply(project, context))
     return project
+
+
+@contextmanager
+def _in_words() -> Iterator[None]:
+    """Numbers that an operation cannot work with are told as what they are: a wrong operation."""
+    try:
+        yield
+    except ValidationError as error:
+        raise from_validation(error) from error
+    except ArithmeticError as error:
+        raise DocumentError("the numbers become too large to work with") from error
 
 
 def _checked(old: Project, new: Project) -> Project:

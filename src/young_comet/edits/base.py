@@ -58,7 +58,7 @@ class Edit(BaseModel):
     begins with the other.
     """
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
     kind: str
     # Whether the catalog's checks run over the whole scene afterwards (layers came or changed).
     checks: ClassVar[bool] = True

@@ -19,7 +19,7 @@ from ..core.timing import CubicBezier, parse_easing
 from ..errors import DocumentError
 from .base import EditContext, find_layer, new_id, with_properties
 from .key_edits import KeysEdit, chosen_keys, chosen_targets
-from .value_edits import PropertyEdit, Target, Targets, change_properties, find_key
+from .value_edits import PropertyEdit, Target, Targets, change_properties, find_key, of_target
 
 _STRAIGHT = (1 / 3, 1 / 3, 2 / 3, 2 / 3)
 
@@ -130,7 +130,7 @@ class JoinKeys(KeysEdit):
         chosen = chosen_keys(self.keys)
 
         def joined(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
-            ids = chosen[target.layer, target.property]
+            ids = of_target(chosen, layer, target.property)
             for key_id in ids:
                 find_key(layer, prop, key_id)
             track = evaluator.track(layer, target.property)

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from ..core.catalog import check_expression, find_spec, normalise
+from ..core.effort import spend
 from ..core.expressions import compile_expression
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Finite, Id, Value
@@ -123,6 +124,7 @@ class BakeExpressions(PropertyEdit):
         rate = evaluator.rate
         first, last = rate.nearest_frame(layer.start_s), rate.nearest_frame(layer.end_s)
         count = min(MAX_BAKED_FRAMES, max(2, last - first + 1))
+        spend(count / 8)
         moments = [rate.time_of(first + i) for i in range(count)]
         times = np.array(moments) - layer.start_s
         values = [evaluator.values(layer, moment)(property_id) for moment in moments]

@@ -21,6 +21,7 @@ from .value_edits import (
     change_properties,
     count_keys,
     find_key,
+    of_target,
     put_keys,
 )
 
@@ -50,7 +51,7 @@ def arrange_keys(scene: Scene, keys: Sequence[KeyTarget], arrange: Arrange) -> S
     chosen = chosen_keys(keys)
 
     def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
-        ids = chosen[target.layer, target.property]
+        ids = of_target(chosen, layer, target.property)
         for key_id in ids:
             find_key(layer, prop, key_id)
         mine = [key for key in prop.keys if key.id in ids]
@@ -116,7 +117,7 @@ class EaseKeys(KeysEdit):
         def sided(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             keys = list(prop.keys)
             for index, key in enumerate(keys):
-                if key.id not in chosen[target.layer, target.property]:
+                if key.id not in of_target(chosen, layer, target.property):
                     continue
                 keys[index] = _left_freely(key)
                 if self.side in ("leave", "around"):

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from ..core.catalog import find_spec, layer_kind, move_kind, move_specs, normalise, parts_of
+from ..core.effort import spend
 from ..core.model import (
     Effect,
     Kind,
@@ -274,6 +275,7 @@ def _is_cut(layer: Layer) -> bool:
 def _moments(evaluator: SceneEvaluator, layer: Layer) -> tuple[np.ndarray, list[float]]:
     rate = evaluator.rate
     first, last = rate.nearest_frame(layer.start_s), rate.nearest_frame(layer.end_s)
+    spend((last - first + 1) / 2)
     moments = [rate.time_of(n) for n in range(first, last + 1)]
     return np.array(moments) - layer.start_s, moments
 

@@ -28,11 +28,14 @@ from .base import (
     with_scene,
 )
 from .key_edits import Finite, KeysEdit, chosen_keys, chosen_targets
-from .value_edits import KeyTarget, Target, change_properties, find_key, put_keys
+from .value_edits import KeyTarget, Target, change_properties, find_key, of_target, put_keys
 
 Tolerance = Annotated[float, Field(ge=0.1, le=500, allow_inf_nan=False)]
 Offset = tuple[Finite, Finite]
-Sample = tuple[SceneTime, Finite, Finite]
+# Far beyond any frame, near enough to compute with.
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Place = tuple[Coordinate, Coordinate]
+Sample = tuple[SceneTime, Coordinate, Coordinate]
 
 
 class PathEdit(SceneEdit):
@@ -97,7 +100,7 @@ class RoundPath(KeysEdit):
         def rounded(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             if spec.kind is not Kind.POINT:
                 raise DocumentError("only a point travels along a path", field=spec.label)
-            ids = chosen[target.layer, target.property]
+            ids = of_target(chosen, layer, target.property)
             return prop.with_keys(
                 self._rounded(prop.keys, i) if key.id in ids else key
                 for i, key in enumerate(prop.keys)
@@ -151,9 +154,7 @@ class FlyPath(PathEdit):
     """
 
     kind: Literal["fly-path"] = "fly-path"
-    samples: Annotated[
-        list[tuple[SceneTime, Finite, Finite]], Field(min_length=2, max_length=20_000)
-    ]
+    samples: Annotated[list[Sample], Field(min_length=2, max_length=20_000)]
     tolerance: Tolerance = 8.0
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
@@ -208,7 +209,7 @@ class TakePath(PathEdit):
 
     kind: Literal["take-path"] = "take-path"
     source: Id | None = None
-    points: Annotated[tuple[Offset, ...], Field(max_length=20_000)] = ()
+    points: Annotated[tuple[Place, ...], Field(max_length=20_000)] = ()
     start_s: SceneTime
     duration_s: Annotated[float, Field(gt=0.01, le=3600, allow_inf_nan=False)]
     tolerance: Tolerance = 6.0
@@ -218,6 +219,8 @@ class TakePath(PathEdit):
         if self.source is not None:
             cubics = _outline(project, scene, self.source, self.start_s)
         else:
+            if len(self.points) < 2:
+                raise DocumentError.expected("points", "at least two points", self.points)
             curves = fit_polyline(np.array(self.points, dtype=np.float64), self.tolerance)
             cubics = [_cubic(curve) for curve in curves]
         if not cubics:

@@ -19,6 +19,7 @@ from ..errors import DocumentError, NotFoundError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, new_id, with_layers
 
 T = TypeVar("T", bound="Target")
+C = TypeVar("C")
 
 
 class Target(BaseModel):
@@ -91,6 +92,18 @@ def expanded(scene: Scene, targets: Sequence[T]) -> list[T]:
                 update["value"] = target.value[index]
             result.append(target.model_copy(update=update))
     return result
+
+
+def of_target(chosen: dict[tuple[str, str], C], layer: Layer, property_id: str) -> C:
+    """What was chosen of a layer's property. DocumentError where keys of a point were chosen that
+    its layer has taken apart: these are no more."""
+    found = chosen.get((layer.id, property_id))
+    if found is None:
+        raise DocumentError(
+            "this point is taken apart into x and y: choose the keys of these",
+            field=f"layer {layer.name!r} / {property_id.removesuffix('.x').removesuffix('.y')}",
+        )
+    return found
 
 
 def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -> Scene:
@@ -302,7 +315,7 @@ class MoveKeys(PropertyEdit):
         def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             field = f"layer {layer.name!r} / {spec.label}"
             new = []
-            for move in moved[layer.id, target.property]:
+            for move in of_target(moved, layer, target.property):
                 key = find_key(layer, prop, move.key)
                 time_s = move.time_s if self.free else rate.snap(move.time_s)
                 update: dict[str, Any] = {"time_s": time_s - layer.start_s}

@@ -35,6 +35,7 @@ MAX_STOPS = 64
 MAX_KEYS = 20_000
 MAX_LAYERS = 2_000
 MAX_MARKS = 2_000
+MAX_FPS = 60
 
 _Holder = TypeVar("_Holder", Layer, SavedMove, SetEffect)
 _DASH = re.compile(r"\s*(?:\d+(?:\.\d+)?(?:[\s,]+|$))*")
@@ -100,7 +101,8 @@ def _number(spec: PropertySpec, value: Any, field: str) -> float:
     if (low is not None and value < low) or (high is not None and value > high):
         limits = f"a number from {_plain(low)} to {_plain(high)}{spec.unit}"
         raise DocumentError.expected(field, limits, value)
-    return float(round(value)) if spec.whole else float(value)
+    # With nothing added to it -0.0 is 0.0: equal numbers are equal texts.
+    return (float(round(value)) if spec.whole else float(value)) + 0.0
 
 
 def _plain(limit: float | None) -> str:
@@ -299,7 +301,11 @@ def check_scene(scene: Scene, known: Scene | None = None) -> Scene:
         return scene
     if len(scene.layers) > MAX_LAYERS:
         raise DocumentError(f"expected at most {MAX_LAYERS} layers", field=f"scene {scene.name!r}")
-    scene.rate.rate  # noqa: B018 - raises for a rate out of range
+    if not 1 <= scene.rate.rate.fps <= MAX_FPS:
+        raise DocumentError.expected(
+            f"scene {scene.name!r} / frame rate", f"1 to {MAX_FPS} frames a second",
+            scene.rate.rate.label,
+        )  # fmt: skip
     _unique([layer.id for layer in scene.layers], "layer")
     _unique([group.id for group in scene.groups], "group")
     groups = {group.id for group in scene.groups}

@@ -17,6 +17,7 @@ from ..model import Layer, Project, Property, Scene
 from ..model.document import MAX_NAME
 from ..model.schema import migrated
 from .check import (
+    MAX_FPS,
     MAX_LAYERS,
     MAX_MARKS,
     check_easing,
@@ -278,11 +279,10 @@ def _scene(scene: Scene, changes: list[str]) -> Scene:
     if scene.range_s is not None and scene.range_s[1] - scene.range_s[0] < 1e-6:
         update["range_s"] = None
         changes.append(f"{where}: the working range is the whole scene")
-    try:
-        scene.rate.rate  # noqa: B018 - raises for a rate out of range
-    except DocumentError:
-        update["rate"] = type(scene.rate)(num=25)
-        changes.append(f"{where}: the frame rate became 25")
+    fps = scene.rate.num / scene.rate.den
+    if not 1 <= fps <= MAX_FPS:
+        update["rate"] = type(scene.rate)(num=min(MAX_FPS, max(1, round(fps))))
+        changes.append(f"{where}: {fps:g} frames a second became {update['rate'].num}")
     return _links(scene.model_copy(update=update), where, changes)
 
 

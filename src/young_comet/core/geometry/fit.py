@@ -9,6 +9,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..effort import spend
+
 _ROUNDS = 12
 
 
@@ -104,16 +106,37 @@ def direction(points: np.ndarray, index: int, reach: int = 3) -> np.ndarray:
     return found if found.any() else unit(points[-1] - points[0])
 
 
+def _distances(curve: np.ndarray, points: np.ndarray) -> np.ndarray:
+    """How far points (n, 2) are from a cubic: from the nearest of the chords between even samples
+    of it, some points at a time."""
+    dense = bezier(curve, np.linspace(0, 1, min(512, max(64, 2 * len(points)))))
+    nearest = np.concatenate(
+        [
+            ((part[:, None, :] - dense[None, :, :]) ** 2).sum(axis=2).argmin(axis=1)
+            for part in (points[i : i + 512] for i in range(0, len(points), 512))
+        ]
+    )
+    found = np.full(len(points), np.inf)
+    for shift in (-1, 0):
+        low = np.clip(nearest + shift, 0, len(dense) - 2)
+        start, way = dense[low], dense[low + 1] - dense[low]
+        size = np.maximum((way**2).sum(axis=1), 1e-18)
+        share = np.clip(((points - start) * way).sum(axis=1) / size, 0, 1)
+        away = start + share[:, None] * way - points
+        found = np.minimum(found, np.hypot(away[:, 0], away[:, 1]))
+    return found
+
+
 def _fit_between(
     points: np.ndarray, i: int, j: int, out: np.ndarray, into: np.ndarray, tolerance: float
 ) -> list[np.ndarray]:
     part = points[i : j + 1]
+    spend(2 + len(part) / 100)
     if len(part) == 2:
         a, b = part
         return [np.array([a, a + (b - a) / 3, b - (b - a) / 3, b])]
     curve = fit_cubic(part, out, into)
-    dense = bezier(curve, np.linspace(0, 1, max(64, 2 * len(part))))
-    off = np.sqrt(((part[:, None, :] - dense[None, :, :]) ** 2).sum(axis=2)).min(axis=1)
+    off = _distances(curve, part)
     worst = int(np.argmax(off[1:-1])) + 1
     if off[worst] <= tolerance:
         return [curve]

@@ -180,7 +180,10 @@ def _nonzero(path: skia.Path) -> Outline:
     """What the path operations give is meant for the even-odd rule: contours are turned so that
     the non-zero rule fills the same, which SVG path data then says without a rule."""
     if path.getFillType() == skia.PathFillType.kEvenOdd:
-        wound = skia.AsWinding(path)
+        try:
+            wound = skia.AsWinding(path)
+        except RuntimeError:  # too intricate: drawn by the other rule, it looks the same
+            wound = None
         path = wound if wound is not None else path
     return Outline(path)
 

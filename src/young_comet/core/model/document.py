@@ -27,10 +27,16 @@ Finite = Annotated[float, Field(allow_inf_nan=False)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$")]
 
 
-def _freeze(value: Any) -> Any:
+# The deepest values are lists of gradient points, with their colours.
+_DEEPEST = 6
+
+
+def _freeze(value: Any, depth: int = 0) -> Any:
     """Lists become tuples, so that a document cannot be changed in place."""
     if isinstance(value, list | tuple):
-        return tuple(_freeze(item) for item in value)
+        if depth > _DEEPEST:
+            raise ValueError(f"expected lists at most {_DEEPEST} deep")
+        return tuple(_freeze(item, depth + 1) for item in value)
     if isinstance(value, float) and not math.isfinite(value):
         raise ValueError("expected a finite number")
     if value is None or isinstance(value, bool | int | float | str):
@@ -38,13 +44,13 @@ def _freeze(value: Any) -> Any:
     raise ValueError("expected a number, a text, true, false or a list of these")
 
 
-Value = Annotated[Any, BeforeValidator(_freeze)]
+Value = Annotated[Any, BeforeValidator(lambda value: _freeze(value))]
 
 
 class Frozen(BaseModel):
     """No unknown fields, no changes in place."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
 class Keyframe(Frozen):

@@ -45,8 +45,12 @@ def _value(old: Any, new: Any) -> Any:
         return new
     if isinstance(new, BaseModel):
         return _model(old, new)
-    if isinstance(new, tuple) and new and isinstance(new[0], BaseModel):
-        return _items(old if isinstance(old, tuple) else (), new)
+    if isinstance(new, float):
+        return new + 0.0  # -0.0 and 0.0 are equal, but not as texts
+    if isinstance(new, tuple) and new:
+        if isinstance(new[0], BaseModel):
+            return _items(old if isinstance(old, tuple) else (), new)
+        return tuple(_value(None, item) for item in new)
     if isinstance(new, dict):
         before = old if isinstance(old, dict) else {}
         return {key: _value(before.get(key), value) for key, value in new.items()}

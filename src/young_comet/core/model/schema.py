@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ...errors import DocumentError, NewerSchemaError
+from ...errors import DocumentError, NewerSchemaError, brief
 from ..geometry.outline import centred
 from .document import SCHEMA_VERSION, Project
 
@@ -82,8 +82,7 @@ def from_validation(error: ValidationError) -> DocumentError:
     """Pydantic's first complaint as one sentence that names the field."""
     first = error.errors(include_url=False)[0]
     field = ".".join(str(part) for part in first["loc"]) or "document"
-    got = repr(first.get("input"))
-    shown = got if len(got) <= 60 else got[:57] + "..."
+    shown = brief(first.get("input"), 60)
     return DocumentError(f"{first['msg'][0].lower()}{first['msg'][1:]}, got {shown}", field=field)
 
 

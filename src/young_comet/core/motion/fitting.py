@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from ..effort import spend
 from ..geometry.bezier import PathSegment
 from ..geometry.fit import direction, fit_cubic, unit
 from ..timing.easings import CubicBezier, Easing, Linear
@@ -32,6 +33,7 @@ def fit_easing(
 ) -> tuple[CubicBezier, np.ndarray]:
     """The cubic-bezier() nearest to samples (n,) of eased progress, leaving and arriving with
     the given slopes, and its own values at the samples."""
+    spend(3 + len(progress) / 300)
     s0, s1 = (min(60.0, max(-60.0, slope)) for slope in slopes)
     best = (float("inf"), 1 / 3, 1 / 3)
 
@@ -98,6 +100,13 @@ def _swing(values: np.ndarray, last: int, index: int, tolerance: float) -> bool:
     return abs(values[index] - values[last]) > tolerance * 0.25
 
 
+def _inside(worst: int, count: int) -> int:
+    """Where a stretch of so many steps is split: where it strays most, but not so near an end that
+    splitting could go on for ever."""
+    least = max(1, count // 12)
+    return min(max(least, worst), count - least)
+
+
 def _fit_stretch(
     times: np.ndarray,
     values: np.ndarray,
@@ -127,7 +136,7 @@ def _fit_stretch(
             return [FittedKey(*first, easing)]
     else:
         worst = int(np.argmax(np.abs(values[a : b + 1] - values[a])))
-    middle = a + min(max(1, worst), b - a - 1)
+    middle = a + _inside(worst, b - a)
     return [
         *_fit_stretch(times, values, slopes, a, middle, turns, tolerance),
         *_fit_stretch(times, values, slopes, middle, b, turns, tolerance),
@@ -186,7 +195,7 @@ def _fit_course(
     if off[worst] <= tolerance:
         handle_out, handle_in = segment.handles
         return [FittedKey(first, start, easing, handle_in, handle_out)]
-    middle = a + min(max(1, worst), b - a - 1)
+    middle = a + _inside(worst, b - a)
     return [
         *_fit_course(times, points, velocity, a, middle, tolerance),
         *_fit_course(times, points, velocity, middle, b, tolerance),

@@ -11,6 +11,8 @@ from .fitting import FittedKey, fit_motion
 # The hand's tremor is faster than this (s); it is smoothed away before fitting.
 _TREMOR_S = 0.045
 _RATE = 60.0
+# Longer flights than a hand makes are read at a lower rate.
+_MOST_SAMPLES = 20_000
 
 
 def fit_flight(samples: Sequence[tuple[float, float, float]], tolerance: float) -> list[FittedKey]:
@@ -21,10 +23,12 @@ def fit_flight(samples: Sequence[tuple[float, float, float]], tolerance: float) 
     """
     data = np.array(samples, dtype=np.float64)
     start, end = float(data[0, 0]), float(data[-1, 0])
-    count = max(2, round((end - start) * _RATE))
+    rate = min(_RATE, _MOST_SAMPLES / max(1e-6, end - start))
+    count = max(2, round((end - start) * rate))
     times = np.linspace(start, end, count + 1)
     points = np.stack([np.interp(times, data[:, 0], data[:, axis]) for axis in (1, 2)], axis=1)
-    return fit_motion(times, smoothed(points, _TREMOR_S * _RATE), tolerance)
+    tremor = _TREMOR_S * rate
+    return fit_motion(times, smoothed(points, tremor) if tremor > 0.3 else points, tolerance)
 
 
 def smoothed(points: np.ndarray, sigma: float) -> np.ndarray:

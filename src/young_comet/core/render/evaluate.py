@@ -14,6 +14,7 @@ from ..model import Asset, Layer, Project, Track
 from ..moves import Pose
 from ..pixels.colour import Rgba, mix, parse_colour
 from ..timing.timebase import SAME_MOMENT_S
+from .budget import Budget
 from .contents import content_of
 from .draw import content_box
 from .exposure import shutter_of
@@ -75,6 +76,8 @@ class SceneEvaluator:
         self.library = library
         self.places = Places(self)
         self.memo: dict[Any, Any] = {}
+        self.budget = Budget()
+        self._reached: dict[str, frozenset[str]] = {}
         # (layer, property) -> why its expression has no result, as of the last evaluation.
         self.faults: dict[tuple[str, str], str] = {}
         self._named: dict[str, Layer] | None = None
@@ -105,6 +108,10 @@ class SceneEvaluator:
     ) -> ResolvedFrame:
         """The scene at a time; ``leave_out`` names layer kinds that are not drawn, ``without``
         single layers, ``bare`` layers that are drawn without their effects."""
+        # Every frame is worked out by itself, whatever was asked for before.
+        self.memo.clear()
+        if len(self._outer) == 1:
+            self.budget.renew()
         layers = []
         kinds = set(leave_out)
         for layer in self.scene.layers:
@@ -160,6 +167,7 @@ class SceneEvaluator:
             project = with_slots(self.project, scene, layer.slots)
             made = SceneEvaluator(project, scene_id, self._cache, self.library)
             made._outer = self._outer | {scene_id}
+            made.budget = self.budget
             self._inner[key] = made
         return self._inner[key]
 
@@ -229,10 +237,48 @@ class SceneEvaluator:
         already: a matte of one's own matte counts as none. ``nth`` is the number of a copy. One
         that cannot be evaluated is a mark that says so.
         """
+        # Mattes and inputs are asked for by many: each is worked out once a moment.
+        if self._layers.get(layer.id) is not layer:
+            return self._tried(layer, time_s, shutter, visiting, nth)
+        key = ("layer", layer.id, time_s, shutter, nth, visiting and visiting & self._reach(layer))
+        if key not in self.memo:
+            self.memo[key] = self._tried(layer, time_s, shutter, visiting, nth)
+        return self.memo[key]  # type: ignore[no-any-return]
+
+    def _tried(
+        self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int
+    ) -> ResolvedLayer | None:
         try:
+            self.budget.layer()
             return self._resolved(layer, time_s, shutter, visiting, nth)
         except Exception as error:
             return self.lost(layer, error)
+
+    def _reach(self, layer: Layer) -> frozenset[str]:
+        """The layers that a layer may need as mattes or inputs, and what those need."""
+        found = self._reached.get(layer.id)
+        if found is None:
+            seen: set[str] = set()
+            waiting = [layer]
+            while waiting:
+                for name in self._needed(waiting.pop()):
+                    if name in self._layers and name not in seen:
+                        seen.add(name)
+                        waiting.append(self._layers[name])
+            found = self._reached[layer.id] = frozenset(seen)
+        return found
+
+    def _needed(self, layer: Layer) -> list[str]:
+        below = layer.properties.get("matte.below")
+        if below is not None and below.value:
+            return list(self._layers)
+        return [
+            str(value)
+            for name, prop in layer.properties.items()
+            if name == "matte.layer" or name.startswith("effect.")
+            for value in (prop.value, *(key.value for key in prop.keys))
+            if isinstance(value, str)
+        ]
 
     def _resolved(
         self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 
-from ...errors import MediaError
+from ...errors import MediaError, RenderError
 from ..effects import laid_in
 from ..geometry.affine import Affine
 from ..media import (
@@ -25,6 +25,7 @@ from ..typography.along import led_along
 from ..typography.fonts import FontLibrary
 from ..typography.layout import TextLayout, TextStyle, lay_out
 from ..typography.shipped import FACES_DIR
+from .budget import MAX_PICTURES, MAX_PICTURES_EACH
 from .faults import FaultLog
 from .resolved import ClipContent, PictureContent, SceneContent, TextContent
 
@@ -87,8 +88,22 @@ class MediaLibrary:
         self._clips: OrderedDict[str, Footage] = OrderedDict()
         # Vector pictures that could not be drawn at a scale, within the time for it.
         self._too_costly: dict[str, float] = {}
+        self._pictures_left = MAX_PICTURES
         # What could not be drawn, told by whoever draws with this library.
         self.faults = FaultLog()
+
+    def begin_frame(self, layers: int) -> None:
+        """A frame of so many layers begins: it may ask for so many pictures of them."""
+        self._pictures_left = MAX_PICTURES + MAX_PICTURES_EACH * layers
+
+    def count_picture(self) -> None:
+        """One more picture of a layer; RenderError beyond the last of a frame."""
+        self._pictures_left -= 1
+        if self._pictures_left < 0:
+            raise RenderError(
+                "this frame asks for too many pictures: mattes and inputs need each other again "
+                "and again"
+            )
 
     def text(self, text: str, style: TextStyle) -> TextLayout:
         """The set text; an equal text in an equal style is set once."""

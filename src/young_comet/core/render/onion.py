@@ -30,6 +30,7 @@ def with_onion(
     """A copy of frame ``number`` with some layers' states every ``step`` frames before and
     after it, the nearest the strongest."""
     pixels = pixels.copy()
+    library.begin_frame(len(evaluator.scene.layers) * (before + after + 1))
     scene = evaluator.scene
     view = Affine.scaling(pixels.shape[1] / scene.width, pixels.shape[0] / scene.height)
     composer = Composer(pixels, evaluator.frame(number), library, SizedCache(1), view)

@@ -31,6 +31,7 @@ def layers_at(
     along a path on its letters, other layers where they have paint.
     """
     found = []
+    library.begin_frame(len(evaluator.scene.layers))
     for layer in reversed(evaluator.scene.layers):
         if layer.hidden or layer.locked or not is_on(layer, time_s):
             continue

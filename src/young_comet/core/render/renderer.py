@@ -45,6 +45,7 @@ class Renderer:
         ground = None if transparent else frame.ground
         view = Affine.scaling(width / frame.width, height / frame.height)
         self.library.faults.taken()
+        self.library.begin_frame(len(frame.layers))
         pixels = draw_stack(frame, ground, view, (width, height), self.library, self._pictures,
                             self._stack)  # fmt: skip
         self._faults = self.library.faults.taken()

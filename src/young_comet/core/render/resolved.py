@@ -204,12 +204,21 @@ class ResolvedEffect:
     length_s: float = 0.0
     inputs: tuple[tuple[str, ResolvedLayer], ...] = ()
 
+    def __repr__(self) -> str:
+        """Named by the signatures of its inputs: texts of layers within layers would double at
+        every step."""
+        inputs = [(name, layer.signature) for name, layer in self.inputs]
+        return repr((self.kind, self.params, self.time_s, self.length_s, inputs))
+
 
 @dataclass(frozen=True)
 class ResolvedMatte:
     layer: ResolvedLayer
     by: str
     inverted: bool
+
+    def __repr__(self) -> str:
+        return repr((self.layer.signature, self.by, self.inverted))
 
 
 @dataclass(frozen=True)

@@ -130,6 +130,7 @@ class LayerPictures:
         key = (self._key, layer.picture_signature)
         found = self._cache.get(key)
         if found is None:
+            self.library.count_picture()
             faults = self.library.faults.count
             found = in_motion(self, layer) if layer.shutter else self.still(layer, self.region)
             self._keep_whole(key, found, faults)

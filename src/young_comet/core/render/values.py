@@ -10,6 +10,7 @@ from ..catalog import find_spec, parts_of
 from ..expressions import Expression, ExpressionError, compile_expression, to_kind
 from ..model import Kind, Layer, PropertySpec, Scene, Track
 from ..moves import Pose
+from .budget import Budget
 from .tracks import Names, TrackCache, resolve_colour, resolve_value
 
 
@@ -29,6 +30,7 @@ class World(Protocol):
     """What expressions of one layer may learn of the rest of the scene."""
 
     memo: dict[Any, Any]
+    budget: Budget
     faults: dict[tuple[str, str], str]
 
     def pose(self, values: LayerValues) -> Pose:
@@ -149,13 +151,17 @@ class LayerValues:
         """The expression's result; where it has none, what value or keys give."""
         world = self._world
         assert world is not None
-        key = (self.layer.id, property_id, self.local_s, self.nth)
+        # Times that differ by a rounding are one moment.
+        local_s = round(self.local_s, 9)
+        key = (self.layer.id, property_id, local_s, self.nth)
         if key in world.memo:
             return world.memo[key]
+        moment = self if local_s == self.local_s else self.at(local_s)
         expression, spec = self._known.expressed[property_id]
         place = (self.layer.id, property_id)
         try:
-            value = to_kind(expression(_Moment(self, property_id, world)), spec)
+            world.budget.formula()
+            value = to_kind(expression(_Moment(moment, property_id, world)), spec)
             if spec.kind is Kind.COLOUR and isinstance(value, str):
                 value = resolve_colour(value, self._names.inks)
             world.faults.pop(place, None)

@@ -11,6 +11,7 @@ from starlette.concurrency import run_in_threadpool
 
 from ...core.catalog import effect_kind
 from ...core.catalog.check import check_curve
+from ...core.effort import limited
 from ...core.export import encode_preview
 from ...core.geometry.contours import freehand_path
 from ...core.pixels.tone import curve_table
@@ -22,6 +23,7 @@ from ..services import Services, get_services
 
 router = APIRouter(prefix="/api", tags=["looks"])
 Served = Annotated[Services, Depends(get_services)]
+FARTHEST_PX = 1e6
 _SAMPLES: dict[str, bytes] = {}
 
 
@@ -54,9 +56,14 @@ async def fit_path(
 ) -> dict[str, str]:
     """SVG path data of few smooth curves through points drawn by hand."""
     drawn = np.array(points, np.float64)
-    if not np.isfinite(drawn).all():
-        raise DocumentError("expected finite numbers", field="points")
-    return {"path": await run_in_threadpool(freehand_path, drawn, tolerance, closed=closed)}
+    if not (np.abs(drawn) <= FARTHEST_PX).all():  # not a number is neither
+        raise DocumentError.expected("points", f"numbers within {FARTHEST_PX:g} px", "others")
+
+    def fit() -> str:
+        with limited():
+            return freehand_path(drawn, tolerance, closed=closed)
+
+    return {"path": await run_in_threadpool(fit)}
 
 
 @router.get("/projects/{project_id}/assets/{asset_id}/shapes")
