@@ -60,9 +60,9 @@ def test_a_fitted_line_stays_within_its_tolerance(count, tolerance):
     t = np.linspace(0, 1, count)
     points = np.stack([900 * t, 200 * np.sin(5 * t) + 60 * t], axis=1)
     curves = fit_polyline(points, tolerance)
-    drawn = np.vstack([bezier(curve, np.linspace(0, 1, 200)) for curve in curves])
+    drawn = np.vstack([bezier(curve, np.linspace(0, 1, 4000)) for curve in curves])
     away = np.sqrt(((points[:, None] - drawn[None]) ** 2).sum(axis=2)).min(axis=1)
-    assert away.max() <= tolerance + 0.5
+    assert away.max() <= tolerance + 0.05
     for before, after in itertools.pairwise(curves):
         assert before[3] == pytest.approx(after[0])
 

@@ -260,8 +260,8 @@ def _tried(project: Project, data: dict[str, Any], tally: Tally) -> Any:
         if took > tally.slowest[0]:
             tally.slowest = (took, brief(data, 300))
     tally.accepted[kind] += 1
-    text = changed.project.model_dump_json()
     try:
+        text = changed.project.model_dump_json()
         again = check_project(load_project(json.loads(text)))
     except DocumentError as error:
         tally.troubles.append(

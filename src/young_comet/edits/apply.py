@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from pydantic import ValidationError
 
-from ..core.catalog import check_links, check_project, covers_frame
+from ..core.catalog import check_links, check_project, covers_frame, same_links
 from ..core.effort import limited
 from ..core.model import Project, Scene
 from ..core.model.linked import settle_copies
@@ -17,7 +17,7 @@ from ..core.model.schema import from_validation
 from ..core.model.ties import settle, without_lost_ties
 from ..errors import DocumentError
 from .base import Edit, EditContext
-from .patch import Patch, diff
+from .patch import Patch, diffs
 from .patched import patched
 
 
@@ -37,7 +37,8 @@ def apply_edit(project: Project, edit: Edit, context: EditContext) -> Applied:
     with limited(), _in_words():
         label = edit.label(project)
         changed = _checked(project, edit.apply(project, context))
-    return Applied(changed, diff(project, changed), diff(changed, project), label, edit.touches())
+    there, back = diffs(project, changed)
+    return Applied(changed, there, back, label, edit.touches())
 
 
 def draft(project: Project, edits: list[Edit], context: EditContext) -> Project:
@@ -79,7 +80,8 @@ def _settled(old: Project, scene: Scene) -> Scene:
     """A changed scene with its tied moments where they belong."""
     before = next((s for s in old.scenes if s.id == scene.id), None)
     scene = settle_copies(before, without_lost_ties(scene))
-    check_links(scene)  # circles would have no order
+    if before is None or not same_links(scene, before):
+        check_links(scene)  # circles would have no order
     return settle(before, scene, covers_frame)
 
 
@@ -91,8 +93,15 @@ def revert(project: Project, patch: Patch) -> Project:
 
 def overlap(a: list[str], b: list[str]) -> str | None:
     """The first path of ``a`` that lies within or around one of ``b``; None if they are apart."""
+    whole = set(b)
+    around = {prefix for path in whole for prefix in _prefixes(path)}
     for path in a:
-        for other in b:
-            if path == other or path.startswith(other + "/") or other.startswith(path + "/"):
-                return path
+        if path in around or any(prefix in whole for prefix in _prefixes(path)):
+            return path
     return None
+
+
+def _prefixes(path: str) -> list[str]:
+    """A path and all that it lies within."""
+    ends = [i for i, letter in enumerate(path) if letter == "/"]
+    return [path, *(path[:end] for end in ends)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections import deque
 from collections.abc import Callable, Iterable
 from typing import Annotated, ClassVar, Protocol
 
@@ -96,11 +97,25 @@ def find_scene(project: Project, scene_id: str) -> Scene:
     raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
 
 
+# The layers of the scenes asked for last, by id: operations look up many of one scene.
+_INDEX: deque[tuple[Scene, dict[str, Layer]]] = deque(maxlen=6)
+
+
+def layers_by_id(scene: Scene) -> dict[str, Layer]:
+    """The layers of a scene; not to be changed."""
+    for known, layers in _INDEX:
+        if known is scene:
+            return layers
+    layers = {layer.id: layer for layer in scene.layers}
+    _INDEX.append((scene, layers))
+    return layers
+
+
 def find_layer(scene: Scene, layer_id: str) -> Layer:
-    for layer in scene.layers:
-        if layer.id == layer_id:
-            return layer
-    raise NotFoundError(f"there is no layer {layer_id!r} in {scene.name!r}", field="layer")
+    found = layers_by_id(scene).get(layer_id)
+    if found is None:
+        raise NotFoundError(f"there is no layer {layer_id!r} in {scene.name!r}", field="layer")
+    return found
 
 
 def find_group(scene: Scene, group_id: str) -> Group:

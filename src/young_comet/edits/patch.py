@@ -15,43 +15,65 @@ Patch = list[dict[str, Any]]
 
 def diff(old: Any, new: Any, path: str = "") -> Patch:
     """Operations that turn the JSON of ``old`` into the JSON of ``new``."""
+    return diffs(old, new, path)[0]
+
+
+def diffs(old: Any, new: Any, path: str = "") -> tuple[Patch, Patch]:
+    """The operations there and those back, found in one walk."""
+    there: Patch = []
+    back: list[Patch] = []
+    _compare(old, new, path, there, back)
+    return there, [step for steps in reversed(back) for step in steps]
+
+
+def _compare(old: Any, new: Any, path: str, there: Patch, back: list[Patch]) -> None:
+    """Adds the steps there, and those back as groups: the last group is done first."""
     if old is new:
-        return []
+        return
     if isinstance(old, BaseModel) and type(old) is type(new):
-        result: Patch = []
         after = new.__dict__
         for name, value in old.__dict__.items():
             if value is not after[name]:
-                result += diff(value, after[name], f"{path}/{name}")
-        return result
-    if isinstance(old, dict) and isinstance(new, dict):
-        return _diff_dicts(old, new, path)
-    if isinstance(old, tuple) and isinstance(new, tuple) and _holds_models(old, new):
-        return _diff_lists(old, new, path)
-    if old == new:
-        return []
-    return [{"op": "replace", "path": path, "value": plain(new)}]
-
-
-def _diff_dicts(old: dict[str, Any], new: dict[str, Any], path: str) -> Patch:
-    result: Patch = []
-    for key in old:
-        if key not in new:
-            result.append({"op": "remove", "path": f"{path}/{_escape(key)}"})
-    for key, value in new.items():
-        where = f"{path}/{_escape(key)}"
-        if key in old:
-            result += diff(old[key], value, where)
+                _compare(value, after[name], f"{path}/{name}", there, back)
+    elif isinstance(old, dict) and isinstance(new, dict):
+        _compare_entries(old, new, path, there, back)
+    elif isinstance(old, tuple) and isinstance(new, tuple) and _holds_models(old, new):
+        if len(old) == len(new) and all(map(_same_id, old, new)):
+            for index, (a, b) in enumerate(zip(old, new, strict=True)):
+                if a is not b:
+                    _compare(a, b, f"{path}/{index}", there, back)
         else:
-            result.append({"op": "add", "path": where, "value": plain(value)})
-    return result
+            there += _diff_lists(old, new, path)
+            back.append(_diff_lists(new, old, path))
+    elif old != new:
+        there.append({"op": "replace", "path": path, "value": plain(new)})
+        back.append([{"op": "replace", "path": path, "value": plain(old)}])
+
+
+def _same_id(a: Any, b: Any) -> bool:
+    return a is b or a.id == b.id
+
+
+def _compare_entries(
+    old: dict[str, Any], new: dict[str, Any], path: str, there: Patch, back: list[Patch]
+) -> None:
+    for key, value in old.items():
+        if key not in new:
+            where = f"{path}/{_escape(key)}"
+            there.append({"op": "remove", "path": where})
+            back.append([{"op": "add", "path": where, "value": plain(value)}])
+    for key, value in new.items():
+        if key not in old:
+            where = f"{path}/{_escape(key)}"
+            there.append({"op": "add", "path": where, "value": plain(value)})
+            back.append([{"op": "remove", "path": where}])
+        elif old[key] is not value:
+            _compare(old[key], value, f"{path}/{_escape(key)}", there, back)
 
 
 def _diff_lists(old: tuple[Any, ...], new: tuple[Any, ...], path: str) -> Patch:
-    """Items with ids: kept ones are compared in place, others removed and added."""
-    if [item.id for item in old] == [item.id for item in new]:
-        pairs = enumerate(zip(old, new, strict=True))
-        return [op for i, (a, b) in pairs if a is not b for op in diff(a, b, f"{path}/{i}")]
+    """Items with ids that come, go or change their order: others are removed and added, what
+    stays is compared in its new place."""
     result: Patch = []
     wanted = {item.id: item for item in new}
     current = list(old)

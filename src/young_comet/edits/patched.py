@@ -16,96 +16,172 @@ from ..core.model.schema import from_validation
 from ..errors import DocumentError
 from .patch import Patch
 
-_REMOVED = object()
-
 
 def patched(project: Project, patch: Patch) -> Project:
     """The document after a patch; DocumentError where the patch does not fit it."""
     try:
+        whole = _Model(project)
         for step in patch:
-            project = _step(project, step)
+            _step(whole, step)
+        result = whole.finished()
     except ValidationError as error:
         raise from_validation(error) from error
     except (LookupError, ValueError, TypeError, AttributeError) as error:
         raise DocumentError(f"the history does not fit the document ({error!r})") from error
-    return project
+    return result  # type: ignore[no-any-return]
 
 
-def _step(project: Project, step: dict[str, Any]) -> Project:
-    path = _tokens(step["path"])
-    if step["op"] == "move":
+def _step(whole: _Model, step: dict[str, Any]) -> None:
+    op, path = step["op"], _tokens(step["path"])
+    if op == "move":
         source = _tokens(step["from"])
-        value = _at(project, source)
-        project = _put(project, Project, source, _REMOVED, "remove")
-        return _put(project, Project, path, value, "add")  # type: ignore[no-any-return]
-    value = _REMOVED if step["op"] == "remove" else step["value"]
-    if step["op"] not in ("add", "remove", "replace"):
-        raise ValueError(f"unknown operation {step['op']!r}")
-    return _put(project, Project, path, value, step["op"])  # type: ignore[no-any-return]
+        holder = _reach(whole, source[:-1])
+        value = _finished(holder.get(source[-1]))
+        holder.remove(source[-1])
+        _reach(whole, path[:-1]).add(path[-1], value)
+    elif op == "remove":
+        _reach(whole, path[:-1]).remove(path[-1])
+    elif op == "add":
+        _reach(whole, path[:-1]).add(path[-1], step["value"])
+    elif op == "replace":
+        _reach(whole, path[:-1]).replace(path[-1], step["value"])
+    else:
+        raise ValueError(f"unknown operation {op!r}")
 
 
 def _tokens(path: str) -> list[str]:
-    if path == "":
-        return []
-    return [part.replace("~1", "/").replace("~0", "~") for part in path.split("/")[1:]]
+    tokens = [part.replace("~1", "/").replace("~0", "~") for part in path.split("/")[1:]]
+    if not tokens:
+        raise ValueError("a patch may not replace the whole document")
+    return tokens
 
 
-def _at(holder: Any, path: list[str]) -> Any:
+def _reach(whole: _Model, path: list[str]) -> Any:
+    """What holds a place, opened for changes."""
+    holder: Any = whole
     for token in path:
-        if isinstance(holder, BaseModel):
-            holder = getattr(holder, token)
-        elif isinstance(holder, tuple):
-            holder = holder[_index(token, len(holder) - 1)]
-        else:
-            holder = holder[token]
+        holder = holder.opened(token)
     return holder
 
 
-def _put(holder: Any, kind: Any, path: list[str], value: Any, op: str) -> Any:
-    """``holder``, of the declared ``kind``, with what lies at a path put in, changed or removed."""
-    if not path:
-        return value if isinstance(value, BaseModel) else _adapter(kind).validate_python(value)
-    token, rest = path[0], path[1:]
-    if isinstance(holder, BaseModel):
-        field = type(holder).model_fields[token]
-        inner = Annotated[field.annotation, *field.metadata] if field.metadata else field.annotation
-        changed = _put(getattr(holder, token), inner, rest, value, op)
-        if changed is _REMOVED:
-            raise ValueError(f"{token} cannot be removed")
-        return holder.model_copy(update={token: changed})
-    if isinstance(holder, tuple):
-        return _put_item(holder, _item_kind(kind), token, rest, value, op)
-    if isinstance(holder, dict):
-        result = dict(holder)
-        if rest:
-            result[token] = _put(holder[token], _item_kind(kind), rest, value, op)
-        elif op == "remove":
-            del result[token]
-        else:
-            result[token] = _put(None, _item_kind(kind), [], value, op)
-        return result
-    raise ValueError(f"nothing lies at {token!r}")
+def _open(value: Any, kind: Any) -> Any:
+    """A value that can be changed in parts."""
+    if isinstance(value, BaseModel):
+        return _Model(value)
+    if isinstance(value, tuple):
+        return _Items(value, _item_kind(kind))
+    if isinstance(value, dict):
+        return _Entries(value, _item_kind(kind))
+    raise ValueError(f"{value!r} has no parts")
 
 
-def _put_item(
-    holder: tuple[Any, ...], kind: Any, token: str, rest: list[str], value: Any, op: str
-) -> tuple[Any, ...]:
-    if rest or op == "replace":
-        index = _index(token, len(holder) - 1)
-        changed = _put(holder[index], kind, rest, value, op)
-        return (*holder[:index], changed, *holder[index + 1 :])
-    if op == "remove":
-        index = _index(token, len(holder) - 1)
-        return (*holder[:index], *holder[index + 1 :])
-    index = len(holder) if token == "-" else _index(token, len(holder))
-    return (*holder[:index], _put(None, kind, [], value, op), *holder[index:])
+def _typed(value: Any, kind: Any) -> Any:
+    """A value of a patch as the declared kind has it."""
+    return value if isinstance(value, BaseModel) else _adapter(kind).validate_python(value)
 
 
-def _index(token: str, highest: int) -> int:
-    index = int(token)
-    if not 0 <= index <= highest:
-        raise IndexError(f"there is no item {token}")
-    return index
+def _finished(value: Any) -> Any:
+    return value.finished() if isinstance(value, _Model | _Items | _Entries) else value
+
+
+class _Model:
+    """A model of which some fields change."""
+
+    def __init__(self, model: BaseModel) -> None:
+        self._model = model
+        self._changed: dict[str, Any] = {}
+
+    def _kind(self, name: str) -> Any:
+        field = type(self._model).model_fields[name]
+        if not field.metadata:
+            return field.annotation
+        return Annotated[field.annotation, *field.metadata]
+
+    def get(self, name: str) -> Any:
+        return self._changed[name] if name in self._changed else getattr(self._model, name)
+
+    def opened(self, name: str) -> Any:
+        value = self.get(name)
+        if not isinstance(value, _Model | _Items | _Entries):
+            value = self._changed[name] = _open(value, self._kind(name))
+        return value
+
+    def replace(self, name: str, value: Any) -> None:
+        self._changed[name] = _typed(value, self._kind(name))
+
+    add = replace
+
+    def remove(self, name: str) -> None:
+        raise ValueError(f"{name} cannot be removed")
+
+    def finished(self) -> Any:
+        if not self._changed:
+            return self._model
+        update = {name: _finished(value) for name, value in self._changed.items()}
+        return self._model.model_copy(update=update)
+
+
+class _Items:
+    """A list of which some items change, come or go."""
+
+    def __init__(self, items: tuple[Any, ...], kind: Any) -> None:
+        self._items, self._kind = list(items), kind
+
+    def _index(self, token: str, highest: int) -> int:
+        index = int(token)
+        if not 0 <= index <= highest:
+            raise IndexError(f"there is no item {token}")
+        return index
+
+    def get(self, token: str) -> Any:
+        return self._items[self._index(token, len(self._items) - 1)]
+
+    def opened(self, token: str) -> Any:
+        index = self._index(token, len(self._items) - 1)
+        value = self._items[index]
+        if not isinstance(value, _Model | _Items | _Entries):
+            value = self._items[index] = _open(value, self._kind)
+        return value
+
+    def replace(self, token: str, value: Any) -> None:
+        self._items[self._index(token, len(self._items) - 1)] = _typed(value, self._kind)
+
+    def add(self, token: str, value: Any) -> None:
+        index = len(self._items) if token == "-" else self._index(token, len(self._items))
+        self._items.insert(index, _typed(value, self._kind))
+
+    def remove(self, token: str) -> None:
+        del self._items[self._index(token, len(self._items) - 1)]
+
+    def finished(self) -> Any:
+        return tuple([_finished(item) for item in self._items])
+
+
+class _Entries:
+    """A dictionary of which some entries change, come or go."""
+
+    def __init__(self, entries: dict[str, Any], kind: Any) -> None:
+        self._entries, self._kind = dict(entries), kind
+
+    def get(self, key: str) -> Any:
+        return self._entries[key]
+
+    def opened(self, key: str) -> Any:
+        value = self._entries[key]
+        if not isinstance(value, _Model | _Items | _Entries):
+            value = self._entries[key] = _open(value, self._kind)
+        return value
+
+    def replace(self, key: str, value: Any) -> None:
+        self._entries[key] = _typed(value, self._kind)
+
+    add = replace
+
+    def remove(self, key: str) -> None:
+        del self._entries[key]
+
+    def finished(self) -> Any:
+        return {key: _finished(value) for key, value in self._entries.items()}
 
 
 def _item_kind(kind: Any) -> Any:

@@ -10,12 +10,24 @@ from pydantic import Field
 
 from ..core.catalog import layer_kind, parts_of
 from ..core.model import Layer, Project, Property, RateModel, Scene, Shutter
-from ..core.model.document import MAX_LENGTH_S, Colour, Id, Name
+from ..core.model.document import MAX_LENGTH_S, MAX_NAME, Colour, Id, Name
 from ..core.render.nested import used_in
+from ..core.timing import Rate
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext, NewId, SceneEdit, find_scene
 
 Arrange = Literal["keep-centred", "scale-to-fit", "scale-to-fill", "keep-top-left"]
+
+
+def whole_frames(rate: Rate, length_s: float) -> float:
+    """A length in whole frames; the longest one has no frame that ends after the hour."""
+    count = rate.frame_count(length_s)
+    return rate.time_of(count if rate.time_of(count) <= MAX_LENGTH_S else count - 1)
+
+
+def copy_name(name: str) -> str:
+    """What a copy is called: within the letters that a name may have."""
+    return f"{name[: MAX_NAME - 5]} copy"
 
 
 class AddScene(Edit):
@@ -26,7 +38,7 @@ class AddScene(Edit):
         if any(scene.id == self.scene.id for scene in project.scenes):
             raise DocumentError(f"there is a scene {self.scene.id!r} already", field="scene")
         rate = self.scene.rate.rate
-        length = rate.time_of(rate.frame_count(self.scene.length_s))
+        length = whole_frames(rate, self.scene.length_s)
         scene = self.scene.model_copy(update={"length_s": length})
         return project.model_copy(update={"scenes": (*project.scenes, scene)})
 
@@ -47,7 +59,9 @@ class DuplicateScene(Edit):
         source = find_scene(project, self.scene)
         if any(scene.id == self.id for scene in project.scenes):
             raise DocumentError(f"there is a scene {self.id!r} already", field="scene")
-        copy = source.model_copy(update={"id": self.id, "name": self.name or f"{source.name} copy"})
+        copy = source.model_copy(
+            update={"id": self.id, "name": self.name or copy_name(source.name)}
+        )
         index = project.scenes.index(source) + 1
         scenes = (*project.scenes[:index], copy, *project.scenes[index:])
         return project.model_copy(update={"scenes": scenes})
@@ -136,7 +150,7 @@ class ChangeFrame(SceneEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         rate = self.rate.rate
-        length = rate.time_of(rate.frame_count(self.length_s))
+        length = whole_frames(rate, self.length_s)
         layers = []
         for layer in scene.layers:
             moved = _arranged(layer, scene, self.width, self.height, self.arrange)

@@ -112,8 +112,9 @@ def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -
     ``change`` gets the target, its layer, declaration and present property (the default where
     none is set); None puts the property back to its default.
     """
+    layers: dict[str, Layer] = {}
     for target in expanded(scene, targets):
-        layer = find_layer(scene, target.layer)
+        layer = layers.get(target.layer) or find_layer(scene, target.layer)
         spec = spec_of(layer, target.property, f"layer {layer.name!r}")
         old = layer.properties.get(target.property)
         if old is None:
@@ -124,12 +125,8 @@ def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -
             properties.pop(target.property, None)
         else:
             properties[target.property] = changed
-        scene = _with_layer(scene, layer.model_copy(update={"properties": properties}))
-    return scene
-
-
-def _with_layer(scene: Scene, layer: Layer) -> Scene:
-    return with_layers(scene, [layer.id], lambda _: layer)
+        layers[layer.id] = layer.model_copy(update={"properties": properties})
+    return with_layers(scene, layers, lambda layer: layers[layer.id])
 
 
 def key_at(scene: Scene, layer: Layer, prop: Property, time_s: float) -> Keyframe | None:

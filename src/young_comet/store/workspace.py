@@ -17,6 +17,7 @@ from sqlalchemy import delete, select, update
 from ..core.model import Project
 from ..edits import Edit, EditContext, apply_edit, draft, new_id, overlap, revert, sound
 from ..edits.patch import Patch
+from ..edits.scene_edits import copy_name
 from ..errors import ConflictError, DocumentError, NotFoundError
 from .database import Database
 from .saved import (
@@ -134,7 +135,7 @@ class Workspace:
     def duplicate(self, project_id: str) -> ProjectState:
         """A copy with a history of its own."""
         source = self.state(project_id).project
-        copy = source.model_copy(update={"id": new_id(), "name": f"{source.name} copy"[:200]})
+        copy = source.model_copy(update={"id": new_id(), "name": copy_name(source.name)})
         return self.create(copy)
 
     def delete(self, project_id: str) -> None:

@@ -19,6 +19,7 @@ from .links import (
     find_circle,
     placed_scene,
     readers_of,
+    same_links,
 )
 from .properties import (
     effect_kind,
@@ -64,6 +65,7 @@ __all__ = [
     "parts_of",
     "placed_scene",
     "readers_of",
+    "same_links",
     "spec_of",
     "specs_of",
 ]

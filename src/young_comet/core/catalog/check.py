@@ -25,7 +25,7 @@ from ..model.specs import Kind, PropertySpec
 from ..pixels.colour import parse_colour
 from ..timing import parse_easing
 from .kinds import MOVABLE, layer_kind
-from .links import check_links, check_nesting
+from .links import check_links, check_nesting, same_links
 from .properties import effect_kind, effect_specs, move_kind, spec_of
 
 MAX_TEXT = 10_000
@@ -238,6 +238,27 @@ def check_layer(layer: Layer, known: Layer | None = None) -> Layer:
     if layer is known:
         return layer
     where = f"layer {layer.name!r}"
+    alike = known is not None and _alike(layer, known)
+    if not alike:
+        _check_members(layer, where)
+    if layer.end_s - layer.start_s < 1e-6:
+        raise DocumentError("the end must come after the start", field=where)
+    properties = {}
+    checked = known.properties if known is not None and alike else {}
+    for property_id, prop in layer.properties.items():
+        if checked.get(property_id) is prop:
+            properties[property_id] = prop
+            continue
+        spec = spec_of(layer, property_id, where)
+        whole = property_id.removesuffix(".x").removesuffix(".y")
+        if whole != property_id and whole in layer.properties:
+            raise DocumentError(f"{whole} is there both split and whole", field=where)
+        properties[property_id] = check_property(spec, prop, f"{where} / {spec.label}")
+    return _with_properties(layer, properties)
+
+
+def _check_members(layer: Layer, where: str) -> None:
+    """A layer's kind, parts, masks, effects and moves."""
     layer_kind(layer.kind)
     _unique([part.id for part in layer.parts], "part")
     if layer.parts and layer.kind != "shape":
@@ -256,20 +277,6 @@ def check_layer(layer: Layer, known: Layer | None = None) -> Layer:
         if (mask.space == "follow") != (mask.follows is not None):
             field = f"{where} / mask {mask.name!r}"
             raise DocumentError("only a mask that follows names a layer, and it must", field=field)
-    if layer.end_s - layer.start_s < 1e-6:
-        raise DocumentError("the end must come after the start", field=where)
-    properties = {}
-    checked = known.properties if known is not None and _alike(layer, known) else {}
-    for property_id, prop in layer.properties.items():
-        if checked.get(property_id) is prop:
-            properties[property_id] = prop
-            continue
-        spec = spec_of(layer, property_id, where)
-        whole = property_id.removesuffix(".x").removesuffix(".y")
-        if whole != property_id and whole in layer.properties:
-            raise DocumentError(f"{whole} is there both split and whole", field=where)
-        properties[property_id] = check_property(spec, prop, f"{where} / {spec.label}")
-    return _with_properties(layer, properties)
 
 
 def _with_properties(holder: _Holder, properties: dict[str, Property]) -> _Holder:
@@ -321,7 +328,8 @@ def check_scene(scene: Scene, known: Scene | None = None) -> Scene:
         raise DocumentError("the end must come after the start", field="working range")
     before = {layer.id: layer for layer in known.layers} if known is not None else {}
     layers = tuple(check_layer(la, before.get(la.id)) for la in scene.layers)
-    check_links(scene)
+    if known is None or not same_links(scene, known):
+        check_links(scene)
     return scene.model_copy(update={"layers": layers, "marks": marks})
 
 

@@ -39,6 +39,50 @@ def check_links(scene: Scene) -> None:
     _check_ties(scene, layers)
 
 
+def same_links(a: Scene, b: Scene) -> bool:
+    """Whether what hangs together in two scenes is the same: then the checks of one hold for the
+    other. Layers that both share are passed over."""
+    if a is b:
+        return True
+    if len(a.layers) != len(b.layers) or a.ends_with_last != b.ends_with_last:
+        return False
+    if a.marks is not b.marks and [(m.id, m.tie) for m in a.marks] != [
+        (m.id, m.tie) for m in b.marks
+    ]:
+        return False
+    return all(
+        x is y or (x.id == y.id and _linked_alike(x, y))
+        for x, y in zip(a.layers, b.layers, strict=True)
+    )
+
+
+# Properties of which the checks of this module look at the value.
+_LINKED_BY = frozenset(("align.layer", "align.to", "fit.layer", "scene.id"))
+
+
+def _linked_alike(x: Layer, y: Layer) -> bool:
+    """Whether two layers are the same in all that the checks of this module look at."""
+    same = (
+        x.name == y.name
+        and x.kind == y.kind
+        and x.rides == y.rides
+        and x.copy_of == y.copy_of
+        and x.start_tie == y.start_tie
+        and x.end_tie == y.end_tie
+    )
+    if not same or x.properties is y.properties:
+        return same
+    for name in x.properties.keys() | y.properties.keys():
+        a, b = x.properties.get(name), y.properties.get(name)
+        if a is b:
+            continue
+        if (a.expression if a else "") != (b.expression if b else ""):
+            return False
+        if name in _LINKED_BY and (a.value if a else None) != (b.value if b else None):
+            return False
+    return True
+
+
 def _check_ride(layer: Layer, layers: Mapping[str, Layer]) -> None:
     field = f"layer {layer.name!r} / rides on"
     below = layers.get(layer.rides or "")

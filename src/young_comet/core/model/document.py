@@ -39,6 +39,11 @@ def _freeze(value: Any, depth: int = 0) -> Any:
         return tuple(_freeze(item, depth + 1) for item in value)
     if isinstance(value, float) and not math.isfinite(value):
         raise ValueError("expected a finite number")
+    if isinstance(value, str) and not value.isascii():
+        try:
+            value.encode()
+        except UnicodeEncodeError:
+            raise ValueError("expected a text of whole characters") from None
     if value is None or isinstance(value, bool | int | float | str):
         return value
     raise ValueError("expected a number, a text, true, false or a list of these")

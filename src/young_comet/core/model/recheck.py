@@ -35,7 +35,10 @@ def _model(old: Any, new: BaseModel) -> Any:
     if old is new:
         return new
     before = old.__dict__ if type(old) is type(new) else {}
-    values = {name: _value(before.get(name), value) for name, value in new.__dict__.items()}
+    values = {
+        name: value if before.get(name) is value else _value(before.get(name), value)
+        for name, value in new.__dict__.items()
+    }
     # Instances within are taken as they are: they were validated on the way.
     return type(new).model_validate(values)
 
@@ -53,7 +56,10 @@ def _value(old: Any, new: Any) -> Any:
         return tuple(_value(None, item) for item in new)
     if isinstance(new, dict):
         before = old if isinstance(old, dict) else {}
-        return {key: _value(before.get(key), value) for key, value in new.items()}
+        return {
+            key: value if before.get(key) is value else _value(before.get(key), value)
+            for key, value in new.items()
+        }
     return new
 
 

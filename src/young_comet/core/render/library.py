@@ -36,6 +36,8 @@ MAX_SVG_SIDE = 8192
 # A vector picture that costs too much is shown as it is at this scale at least.
 SMALLEST_DRAWING = 1 / 64
 OPEN_CLIPS = 4
+# Set texts that are kept: more than most scenes have layers.
+KEPT_TEXTS = 4_000
 # Inner scenes that are drawn at different places, each with the lower part of its stack kept.
 OPEN_STACKS = 24
 
@@ -78,7 +80,7 @@ class MediaLibrary:
         self._reader, self._drawings = reader, drawings
         self.fonts = FontLibrary(reader.read_asset)
         self._pictures = SizedCache(limit_bytes * 3 // 5)
-        self._texts = SizedCache(500)
+        self._texts = SizedCache(KEPT_TEXTS)
         # Frames of clips come and go: they must not push the pictures out.
         self._frames = SizedCache(limit_bytes // 5)
         self._tables = SizedCache(16 * 2**20)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..catalog import find_spec, layer_kind, specs_of
+from ..catalog import find_spec, layer_kind, parts_of
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
@@ -70,11 +70,12 @@ def _layer_view(
     resolved = evaluator.layer(layer, time_s)
     values = evaluator.values(layer, time_s)
     kind = layer_kind(layer.kind)
-    shown = {
-        spec.id: as_json(spec.kind, values(spec.id))
-        for spec in specs_of(layer)
-        if spec.id.startswith("position") or _varies(layer, spec.id)
-    }
+    shown = {}
+    names = [name for name in layer.properties if _varies(layer, name)]
+    for name in (*names, *(parts_of(layer, "position") or ())):
+        spec = find_spec(layer, name)
+        if spec is not None:
+            shown[name] = as_json(spec.kind, values(name))
     if kind.placed:
         shown["position"] = as_json(Kind.POINT, values("position"))
         shown["scale"] = as_json(Kind.POINT, values("scale"))

@@ -2,6 +2,10 @@
 import { note } from "../common.js";
 
 const KEPT_BYTES = 300e6;
+// Frames asked for at once; the rest of a longer scene follows.
+const STRETCH = 1500;
+// While playing, frames so far ahead are asked for where they are not there (any more).
+const LOOKED_AHEAD = 25;
 const DECODED_AHEAD = 10;
 const PREROLL_FRAMES = 8;
 
@@ -13,6 +17,8 @@ export class Player {
     this.blobs = new Map();
     this.bytes = 0;
     this.fillId = 0;
+    // Answers to what was asked before the last change do not count.
+    this.renewedAt = 0;
     this.decoded = new Map();
     this.playing = false;
     this.loop = true;
@@ -34,6 +40,7 @@ export class Player {
   /** The document or the size has changed: ask again; equal pictures are not sent twice. */
   renew(detail) {
     this.signatures = [];
+    this.renewedAt = this.fillId + 1;
     this.decoded.clear();
     if (detail?.anew) {
       this.blobs.clear();
@@ -46,24 +53,47 @@ export class Player {
 
   fill() {
     if (!this.editor.scene) return;
-    this.fillId += 1;
     const [start, end] = this.editor.range;
-    const count = Math.min(end - start, 3000);
-    const first = Math.min(end - 1, Math.max(start, this.editor.frame));
-    this.editor.live.send({ type: "fill", id: this.fillId, first, count, height: this.editor.height });
+    this.first = Math.min(end - 1, Math.max(start, this.editor.frame));
+    this.ask(0);
+  }
+
+  /** Asks for a stretch of frames that begins so many after the first, around the working range. */
+  ask(offset) {
+    const [start, end] = this.editor.range;
+    const whole = end - start;
+    this.asked = Math.min(whole, offset + STRETCH);
+    this.filling = true;
+    this.fillId += 1;
+    const first = start + ((this.first - start + offset) % whole);
+    this.editor.live.send({ type: "fill", id: this.fillId, first, count: this.asked - offset, height: this.editor.height });
+  }
+
+  /** A stretch is there: the next one follows, as long as what was filled first is still kept. */
+  filled(header) {
+    if (header.error) note(header.error, { bad: true });
+    if (header.id === this.fillId) this.filling = false;
+    const [start, end] = this.editor.range;
+    if (header.id !== this.fillId || header.error || this.asked >= end - start || !this.ready(this.first)) return;
+    this.ask(this.asked);
   }
 
   receive(header, blob) {
-    if (header.type === "filled") return;
+    if (header.type === "filled") {
+      this.filled(header);
+      return;
+    }
     if (blob) this.keep(header.signature, blob);
-    if (header.id !== this.fillId) return;
+    if (header.id < this.renewedAt) return;
     this.signatures[header.frame] = header.signature;
     this.editor.tell("ready");
   }
 
   keep(signature, blob) {
     const name = this.name(signature);
-    if (this.blobs.has(name)) return;
+    const old = this.blobs.get(name);
+    if (old && !signature.endsWith("!")) return; // one with gaps is drawn anew each time
+    if (old) this.bytes -= old.size;
     this.blobs.set(name, blob);
     this.bytes += blob.size;
     const gone = [];
@@ -142,9 +172,11 @@ export class Player {
         this.pause(end - 1);
         return;
       }
+      // What was played of the next round already counts: a loop keeps its pace.
+      const over = frame - end;
+      frame = start + (over % Math.max(1, end - start));
+      this.startTime += ((passed - (frame - start)) / (editor.rate.num / editor.rate.den)) * 1000;
       this.startFrame = start;
-      this.startTime = performance.now();
-      frame = start;
     }
     if (frame !== this.last) this.present(frame);
     requestAnimationFrame(() => this.tick());
@@ -163,6 +195,7 @@ export class Player {
       const ahead = this.loop && frame + i >= end ? start + ((frame + i - start) % (end - start)) : frame + i;
       if (ahead < end) this.decode(ahead);
     }
+    this.lookAhead(frame);
     for (const old of this.decoded.keys()) {
       const [start, end] = editor.range;
       const length = end - start;
@@ -175,6 +208,15 @@ export class Player {
     editor.frame = frame;
     editor.tell("time");
     this.measure();
+  }
+
+  /** A scene that is longer than what can be kept is filled again from where it plays. */
+  lookAhead(frame) {
+    const [start, end] = this.editor.range;
+    const soon = start + ((frame - start + LOOKED_AHEAD) % Math.max(1, end - start));
+    if (this.filling || this.ready(soon) || this.editor.drafts.length) return;
+    this.first = frame;
+    this.ask(0);
   }
 
   /** The true rate over the last second. */

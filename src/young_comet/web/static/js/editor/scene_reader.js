@@ -195,7 +195,8 @@ export class SceneReader extends EventTarget {
   }
 
   get frameCount() {
-    return Math.max(1, this.frameAt(this.scene.length_s));
+    // As the core counts: frames whose start lies inside the length, the same steps in the same order.
+    return Math.max(1, Math.ceil(((this.scene.length_s - 1e-6) * this.rate.num) / this.rate.den));
   }
 
   get time() {
