@@ -26,7 +26,7 @@ from .demo import DEMO_ID, ensure_demo
 from .edits import new_id
 from .errors import DocumentError, NotFoundError, YoungCometError
 from .jobs import render_scene
-from .store import DataFolder, read_archive, write_archive
+from .store import DataFolder, examined, read_archive, write_archive
 from .store.trouble import storage_error
 
 app = typer.Typer(
@@ -154,6 +154,20 @@ def _listening(host: str, port: int) -> socket.socket:
             message = f"{host}:{port} is no address to listen at ({error})"
         raise DocumentError(message, field="--port") from error
     return sock
+
+
+_MARKS = {"well": "[green]well [/]", "note": "[yellow]note [/]", "wrong": "[red]wrong[/]"}
+
+
+@app.command()
+def doctor(data: DataOption = None) -> None:
+    """Says what is wrong with a data folder; changes nothing. Exit code 1 where something is."""
+    wrong = 0
+    for finding in examined(_config(data)):
+        out.print(_MARKS[finding.level], escape(finding.words), soft_wrap=True)
+        wrong += finding.level == "wrong"
+    if wrong:
+        raise typer.Exit(1)
 
 
 @app.command()

@@ -27,8 +27,9 @@ from ..children import end_with_parent
 from ..errors import DocumentError, MediaError, MediaTooLargeError, NewerSchemaError
 
 MEMORY_MB = 1536
-# How long reading a file, and drawing a vector picture, may take.
-READ_S, DRAW_S = 30.0, 5.0
+# How long drawing a vector picture may take, and reading a file: so much, and so much more for each
+# MB that it has.
+DRAW_S, READ_S, READ_S_PER_MB = 5.0, 5.0, 0.5
 _LENGTH = struct.Struct(">Q")
 
 
@@ -51,13 +52,18 @@ class ForeignReader:
         with self._lock:
             process = self._running()
             try:
-                return self._answer(process, pickle.dumps((what, arguments)), within_s)
+                kind, value = self._answer(process, pickle.dumps((what, arguments)), within_s)
             except _Ended as ended:
                 self._kill()
                 raise MediaError(str(ended)) from None
             except BaseException:
                 self._kill()  # an answer that nobody reads must not be taken for the next one
                 raise
+        if kind == "done":
+            return value
+        if kind == "document":
+            raise _said(*value)
+        raise {"large": MediaTooLargeError}.get(kind, MediaError)(value)
 
     def stop(self) -> None:
         with self._lock:
@@ -73,7 +79,9 @@ class ForeignReader:
             )  # fmt: skip
         return self._process
 
-    def _answer(self, process: subprocess.Popen[bytes], request: bytes, within_s: float) -> Any:
+    def _answer(
+        self, process: subprocess.Popen[bytes], request: bytes, within_s: float
+    ) -> tuple[str, Any]:
         assert process.stdin is not None and process.stdout is not None
         # The process says when it is ready: its start does not count as reading.
         try:
@@ -87,12 +95,8 @@ class ForeignReader:
         if size == 0:  # it has the request and begins
             until = time.monotonic() + within_s
             size = _LENGTH.unpack(self._read(process.stdout, _LENGTH.size, until, within_s))[0]
-        kind, value = pickle.loads(self._read(process.stdout, size, until + 10, within_s))
-        if kind == "done":
-            return value
-        if kind == "document":
-            raise _said(*value)
-        raise {"large": MediaTooLargeError}.get(kind, MediaError)(value)
+        answer = self._read(process.stdout, size, until + 10, within_s)
+        return pickle.loads(answer)  # type: ignore[no-any-return]
 
     def _read(self, pipe: IO[bytes], count: int, until: float, within_s: float) -> bytes:
         parts: list[bytes] = []

@@ -4,6 +4,7 @@ from .archive import read_archive, write_archive
 from .assets import AssetStore, asset_media_type
 from .database import Database
 from .datafolder import DataFolder
+from .doctor import Finding, examined
 from .renders import RenderRecord, RenderStore
 from .saved import Change, ProjectState, ProjectSummary, Unsound
 from .workspace import Workspace
@@ -13,6 +14,7 @@ __all__ = [
     "Change",
     "DataFolder",
     "Database",
+    "Finding",
     "ProjectState",
     "ProjectSummary",
     "RenderRecord",
@@ -20,6 +22,7 @@ __all__ = [
     "Unsound",
     "Workspace",
     "asset_media_type",
+    "examined",
     "read_archive",
     "write_archive",
 ]

@@ -15,7 +15,13 @@ import numpy as np
 from ..core.media import unpack_drawing
 from ..core.model import Asset
 from ..errors import MediaError, MediaTooLargeError, NotFoundError, StorageError
-from ..reading import DRAW_S, Examined, reader
+from ..reading import (
+    DRAW_S,
+    READ_S,
+    READ_S_PER_MB,
+    Examined,
+    reader,
+)
 from .trouble import told
 
 _HASH = re.compile(r"[0-9a-f]{64}")
@@ -67,7 +73,12 @@ class AssetStore:
             raise type(error)(f"{display_name(name)!r}: {error}") from error
 
     def _ingest(self, name: str, data: bytes, asset_id: str, lost: bool) -> Asset:
-        found: Examined = self._reading.ask("examine", data, self.max_pixels)
+        found: Examined = self._reading.ask(
+            "examine",
+            data,
+            self.max_pixels,
+            within_s=READ_S + READ_S_PER_MB * len(data) / 2**20,
+        )
         stored = data if found.plain is None else found.plain
         digest = self._write(stored, lost)
         if found.thumbnail is not None:

@@ -15,20 +15,24 @@ from .database import Database
 from .holding import Holding
 from .own_moves import OwnMoves
 from .renders import RenderStore
+from .thumbnails import Thumbnails
 from .trouble import told
 from .workspace import Workspace
 
 
 class DataFolder:
-    """``young-comet.sqlite``, ``moves.json``, ``assets/`` and ``renders/`` below the configured
-    folder, and ``holder.json``, which tells who writes into it.
+    """``young-comet.sqlite``, ``moves.json``, ``assets/``, ``renders/`` and ``thumbnails/`` below
+    the configured folder, and ``holder.json``, which tells who writes into it.
 
     One program at a time holds a folder; HeldError says which. With ``writing`` False a folder
     that is held can be read all the same, but not changed. Nothing in it is touched before it is
-    held. StorageError says what is wrong with it.
+    held; then what a killed program left half done is removed (``tidy``). StorageError says what
+    is wrong with it.
     """
 
-    def __init__(self, config: Config, *, writing: bool = True, what: str = "") -> None:
+    def __init__(
+        self, config: Config, *, writing: bool = True, what: str = "", tidy: bool = True
+    ) -> None:
         self.path: Path = config.data
         with told(self.path):
             self.path.mkdir(parents=True, exist_ok=True)
@@ -39,21 +43,23 @@ class DataFolder:
             if writing:
                 raise
         try:
-            self._open(config)
+            self._open(config, tidy)
         except BaseException:
             if self.holding is not None:
                 self.holding.close()
             raise
 
-    def _open(self, config: Config) -> None:
+    def _open(self, config: Config, tidy: bool) -> None:
         self.assets_dir = self.path / "assets"
         self.renders_dir = self.path / "renders"
+        self.thumbnails_dir = self.path / "thumbnails"
         held = self.holding is not None
         if held:
             with told(self.renders_dir):
                 self.renders_dir.mkdir(exist_ok=True)
-                self._tidy()
-        self.database = Database(self.path / "young-comet.sqlite", writing=held)
+                if tidy:
+                    self._tidy()
+        self.database = Database(self.path / "young-comet.sqlite", writing=held and tidy)
         self.assets = AssetStore(
             self.assets_dir,
             max_bytes=config.max_upload_mb * 2**20,
@@ -65,11 +71,17 @@ class DataFolder:
         )
         self.renders = RenderStore(self.database)
         self.own_moves = OwnMoves(self.path / "moves.json")
+        self.thumbnails = Thumbnails(self.thumbnails_dir)
 
     def leftovers(self) -> list[Path]:
         """What a program that was killed has left half done: nothing needs it."""
         found = [*self.renders_dir.glob(".render-*"), *self.assets_dir.glob("*/.part-*")]
-        return [*found, *self.path.glob(".part-*"), *self.path.glob("*.new")]
+        return [
+            *found,
+            *self.thumbnails_dir.glob("*/.part-*"),
+            *self.path.glob(".part-*"),
+            *self.path.glob("*.new"),
+        ]
 
     def _tidy(self) -> None:
         for path in self.leftovers():

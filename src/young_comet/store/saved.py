@@ -11,7 +11,7 @@ import jsonpatch
 from sqlalchemy import select
 
 from ..core.catalog import check_project
-from ..core.catalog.mending import mend_project
+from ..core.catalog.mending import mend_project, place_in_words
 from ..core.model import Project, load_project
 from ..edits.patch import Patch
 from ..edits.patched import patched
@@ -146,7 +146,9 @@ def replayed(session: Any, row: ProjectRow) -> Any:
 def _mended(data: Any, error: Exception, id: str, name: str) -> tuple[Project, Unsound]:
     project, changes = mend_project(data, id, name)
     field = getattr(error, "field", "")
-    return project, Unsound(str(error), field, tuple(changes))
+    place = place_in_words(data, field) if field else ""
+    words = str(error).removeprefix(f"{field}: ")
+    return project, Unsound(f"{place}: {words}" if place else words, field, tuple(changes))
 
 
 def shown_in_lists(project: Project) -> dict[str, Any]:

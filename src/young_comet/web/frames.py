@@ -16,6 +16,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
+from ..core.kernels import load_kernels
 from ..core.render import CacheLimits, LaneCache, MediaLibrary, Renderer, TrackCache
 from ..errors import RenderError
 from ..jobs import PreviewPool, Worker, guarded
@@ -62,6 +63,8 @@ class FrameService:
         self._worker = Worker("frames", self._turn_once, self._wake)
 
     def start(self) -> None:
+        # The first picture must not wait for the compiled loops.
+        self._tasks.append((lambda kit: load_kernels(), lambda value, error: None))
         self._worker.start()
         if self.pool is not None:
             pool = self.pool

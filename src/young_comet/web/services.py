@@ -101,6 +101,7 @@ class Services:
         """Now and then: checkpoints are written, projects that nobody looks at are closed."""
         if not self._keeper.stopping.wait(KEEP_TIDY_S):
             self.workspace.close_idle()
+            self.folder.thumbnails.prune()
 
     def _changed(self, project_id: str, change: Change) -> None:
         self.hub.publish(project_id, change_message(change))

@@ -68,7 +68,7 @@ def _bare(project: Project, error: DocumentError, changes: list[str]) -> tuple[P
         try:
             check_project(project.model_copy(update={"scenes": (*kept, scene)}))
         except DocumentError as why:
-            changes.append(f"left out the scene {scene.name!r} ({why})")
+            changes.append(f"left out the scene {_called(scene)} ({why})")
         else:
             kept.append(scene)
     smaller = project.model_copy(update={"scenes": tuple(kept)})
@@ -210,6 +210,20 @@ def _named(data: Any, loc: Loc) -> str:
     return " / ".join(words) or "the document"
 
 
+def place_in_words(data: Any, field: str) -> str:
+    """The place of an error of the models ("scenes.0.layers.2.name") by the names around it; the
+    field as it is where it is another."""
+    loc = tuple(int(part) if part.isdigit() else part for part in field.split("."))
+    holder, key = _holder(data, loc)
+    return _named(data, loc) if holder is not None and _has(holder, key) else field
+
+
+def _called(thing: Scene | Layer) -> str:
+    """A name as sentences show it."""
+    name = thing.name if len(thing.name) <= 40 else thing.name[:37] + "..."
+    return repr(name)
+
+
 def _brief(value: Any) -> str:
     text = repr(value)
     return text if len(text) <= 40 else text[:37] + "..."
@@ -254,7 +268,7 @@ def _sound_items(
 
 
 def _scene(scene: Scene, changes: list[str]) -> Scene:
-    where = f"scene {scene.name!r}"
+    where = f"scene {_called(scene)}"
     groups = _sound_items(scene.groups, lambda each: each, f"groups of {where}", changes)
     marks = _sound_items(scene.marks, lambda each: each, f"marks of {where}", changes)
     slots = _sound_items(scene.slots, lambda each: each, f"slots of {where}", changes)
@@ -262,12 +276,12 @@ def _scene(scene: Scene, changes: list[str]) -> Scene:
     names = {group.id for group in groups}
     for layer in scene.layers[:MAX_LAYERS]:
         if layer.id in layers:
-            changes.append(f"{where}: left out {layer.name!r}, the second of the id {layer.id!r}")
+            changes.append(f"{where}: left out {_called(layer)}, the second of the id {layer.id!r}")
             continue
         if layer.group is not None and layer.group not in names:
             layer = layer.model_copy(update={"group": None})
-            changes.append(f"{where}: {layer.name!r} is in no group any more")
-        mended = _layer(layer, f"{where} / layer {layer.name!r}", changes)
+            changes.append(f"{where}: {_called(layer)} is in no group any more")
+        mended = _layer(layer, f"{where} / layer {_called(layer)}", changes)
         if mended is not None:
             layers[mended.id] = mended
     if len(scene.layers) > MAX_LAYERS or len(marks) > MAX_MARKS:
@@ -444,8 +458,8 @@ def _nesting(project: Project, changes: list[str]) -> Project:
             kept = tuple(la for la in scene.layers if not placed_scene(la))
             if len(kept) < len(scene.layers):
                 scenes[index] = _links(
-                    scene.model_copy(update={"layers": kept}), f"scene {scene.name!r}", changes
+                    scene.model_copy(update={"layers": kept}), f"scene {_called(scene)}", changes
                 )
-                changes.append(f"scene {scene.name!r}: left out the scenes placed in it ({why})")
+                changes.append(f"scene {_called(scene)}: left out the scenes placed in it ({why})")
                 break
         project = project.model_copy(update={"scenes": tuple(scenes)})

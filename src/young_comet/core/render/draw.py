@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from ...errors import NotFoundError
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, from_svg_path, skia_matrix
 from ..pixels.canvas import Canvas
@@ -198,7 +199,8 @@ class ContentPainter:
             mips = read()
         except Exception as error:
             name = content.name or content.hash[:12]
-            self._library.faults.note(name, reason(error))
+            gone = isinstance(error, NotFoundError | FileNotFoundError)
+            self._library.faults.note(name, "its file is missing" if gone else reason(error))
             self._placeholder(content, matrix, name)
             return
         self._picture(mips, (content.width, content.height), matrix, opacity)
@@ -208,9 +210,9 @@ class ContentPainter:
         draw_placeholder(self.canvas, self._library, box, matrix, label, self._unit)
 
     def _text(self, content: TextContent, matrix: Affine, opacity: float) -> None:
+        layout = self._library.layout(content)
         if why := self._library.fonts.failed.get(content.style.font):
             self._library.faults.note("typeface", why)
-        layout = self._library.layout(content)
         surface = content.surface
         if not content.units:
             edge = layout.merged_outline if surface.stroke else layout.outline

@@ -297,6 +297,7 @@ class LayerPictures:
         room = 0.0
         if kinds and kinds[0].roomy:
             room = reach_of(layer.effects[0], kinds[0], self.work(layer, working, area))
+            room = room if room < 20000 else 0.0
         # What an effect is given is named by all that has made it.
         made = repr((working, wanted[0], room, self.unit, self.open_pieces)).encode()
         source = hashlib.blake2b(layer.content_signature + made, digest_size=16).digest()

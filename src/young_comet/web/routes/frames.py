@@ -7,6 +7,7 @@ from typing import Annotated, Any
 import numpy as np
 from fastapi import APIRouter, Depends, Query
 from fastapi.responses import Response
+from starlette.concurrency import run_in_threadpool
 
 from ...core.export import encode_preview
 from ...core.pixels.colour import format_colour
@@ -33,15 +34,35 @@ async def frame(
     project_id: str, scene_id: str, services: Served, time_s: Time = 0.0, height: Height = 180
 ) -> Response:
     """One frame as a JPEG."""
+    name, kept = await run_in_threadpool(
+        _kept, services, project_id, "frame", scene_id, time_s, height
+    )
+    if kept is not None:
+        return _jpeg(kept)
 
-    def draw(kit: RenderKit) -> bytes:
+    def draw(kit: RenderKit) -> tuple[bytes, bool]:
         evaluator = _evaluator(kit, services, project_id, scene_id)
         scene = evaluator.scene
         number = min(evaluator.rate.frame_at(time_s), scene.frame_count - 1)
         size = output_size(scene.width, scene.height, height / scene.height)
-        return encode_preview(kit.small.render(evaluator.frame(number), *size))
+        pixels = kit.small.render(evaluator.frame(number), *size)
+        return encode_preview(pixels), not kit.small.faults
 
-    data = await services.frames.run(draw)
+    data, whole = await services.frames.run(draw)
+    if whole:  # one with gaps is drawn again: they may be mended
+        await run_in_threadpool(services.folder.thumbnails.put, data, *name)
+    return _jpeg(data)
+
+
+def _kept(
+    services: Services, project_id: str, *what: object
+) -> tuple[tuple[object, ...], bytes | None]:
+    """The name of a picture of the project as it is now, and the picture if it is kept."""
+    name = (project_id, services.workspace.state(project_id).revision, *what)
+    return name, services.folder.thumbnails.get(*name)
+
+
+def _jpeg(data: bytes) -> Response:
     return Response(data, media_type="image/jpeg", headers={"cache-control": "no-cache"})
 
 
@@ -54,22 +75,32 @@ async def strip(
     height: Height = 90,
 ) -> Response:
     """The scene as pictures side by side, each the middle of its share of the time."""
+    name, kept = await run_in_threadpool(
+        _kept, services, project_id, "strip", scene_id, count, height
+    )
+    if kept is not None:
+        return _jpeg(kept)
     strip_: list[np.ndarray] = []
+    whole = True
     for index in range(count):
 
-        def draw(kit: RenderKit, index: int = index) -> np.ndarray:
+        def draw(kit: RenderKit, index: int = index) -> tuple[np.ndarray, bool]:
             evaluator = _evaluator(kit, services, project_id, scene_id)
             scene = evaluator.scene
             number = min(scene.frame_count - 1, int((index + 0.5) * scene.frame_count / count))
             size = output_size(scene.width, scene.height, height / scene.height)
-            return kit.small.render(evaluator.frame(number), *size)
+            return kit.small.render(evaluator.frame(number), *size), not kit.small.faults
 
         # One task a picture: a stage frame never waits for a whole strip.
-        strip_.append(await services.frames.run(draw))
+        pixels, complete = await services.frames.run(draw)
+        strip_.append(pixels)
+        whole = whole and complete
     data = await services.frames.run(
         lambda kit: encode_preview(np.ascontiguousarray(np.hstack(strip_)), 80)
     )
-    return Response(data, media_type="image/jpeg", headers={"cache-control": "no-cache"})
+    if whole:
+        await run_in_threadpool(services.folder.thumbnails.put, data, *name)
+    return _jpeg(data)
 
 
 @router.get("/colour")

@@ -43,6 +43,9 @@ export const api = {
   createProject: (name) => request("POST", "/api/projects", { name }),
   duplicateProject: (id) => request("POST", `/api/projects/${id}/duplicate`),
   deleteProject: (id) => request("DELETE", `/api/projects/${id}`),
+  mendProject: (id) => request("POST", `/api/projects/${id}/mend`),
+  missing: (id) => request("GET", `/api/projects/${id}/missing`),
+  findAgain: (id, asset, file, another) => send(`/api/projects/${id}/assets/${asset}/file?${q({ name: file.name, another })}`, file),
   restoreProject: (id) => request("POST", `/api/projects/${id}/restore`),
   exportUrl: (id) => `/api/projects/${id}/export`,
   edit: (id, edit, revision) => request("POST", `/api/projects/${id}/edits`, { edit, base_revision: revision ?? null }),
@@ -77,14 +80,21 @@ export const api = {
   startRender: (project, scene, settings) => request("POST", "/api/renders", { project, scene, settings }),
   planRender: (project, scene, settings) => request("POST", "/api/renders/plan", { project, scene, settings }),
   cancelRender: (id) => request("POST", `/api/renders/${id}/cancel`),
+  renderAgain: (id, gaps) => request("POST", `/api/renders/${id}/again`, gaps ? { gaps } : {}),
   removeRender: (id) => request("DELETE", `/api/renders/${id}`),
   upload: (id, file) => send(`/api/projects/${id}/assets?${q({ name: file.name })}`, file),
-  importProject: (file) => send("/api/projects/import", file),
+  importProject: (file, mend = false) => send(`/api/projects/import?${q({ mend })}`, file),
 };
 
 async function send(path, file) {
   const headers = { "content-type": "application/octet-stream" };
-  return unpack(await fetch(path, { method: "POST", body: file, headers }));
+  let response;
+  try {
+    response = await fetch(path, { method: "POST", body: file, headers });
+  } catch {
+    throw new ApiError(0, "The server does not answer. Is it still running?", "");
+  }
+  return unpack(response);
 }
 
 /** A WebSocket that comes back by itself; `onMessage(header, picture or null)`: a picture is a

@@ -1,5 +1,6 @@
 // What every page uses: toasts, the theme switch, small formats.
 import Alpine from "../vendor/alpine-csp.js";
+import { api } from "./api.js";
 
 let nextNote = 1;
 
@@ -49,6 +50,47 @@ Alpine.data("themeSwitch", () => ({
     window.dispatchEvent(new Event("young-comet-theme"));
   },
 }));
+
+/** A project that fails its checks: shown as it would be mended, and what that changes. The page
+ *  tells of it with the event "young-comet-unsound": the project's id and the server's words. */
+Alpine.data("unsoundBanner", () => ({
+  shown: false,
+  open: false,
+  busy: false,
+  message: "",
+  changes: [],
+  exportUrl: "",
+  init() {
+    window.addEventListener("young-comet-unsound", ({ detail }) => {
+      this.shown = Boolean(detail.unsound);
+      this.project = detail.project;
+      if (!this.shown) return;
+      this.message = sentence(detail.unsound.message);
+      this.changes = detail.unsound.changes.map(sentence);
+      this.exportUrl = api.exportUrl(detail.project);
+    });
+  },
+  get listText() {
+    return this.open ? "Hide the list" : `What mending changes (${this.changes.length})`;
+  },
+  toggle() {
+    this.open = !this.open;
+  },
+  async mend() {
+    this.busy = true;
+    try {
+      await api.mendProject(this.project);
+      location.reload();
+    } catch (error) {
+      complain(error);
+    }
+    this.busy = false;
+  },
+}));
+
+export function tellUnsound(project, state) {
+  window.dispatchEvent(new CustomEvent("young-comet-unsound", { detail: { project, unsound: state.unsound } }));
+}
 
 /** A fresh id, as the server makes them. */
 export function newId() {

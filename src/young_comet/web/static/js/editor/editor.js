@@ -2,7 +2,8 @@
 // It asks the server for everything that is computed; panels listen to its events:
 // "document", "view", "lanes", "selection", "time", "saved", "tool", "frames", "lost".
 import { Live, api } from "../api.js";
-import { complain, newId, note, sentence } from "../common.js";
+import { complain, newId, note, sentence, tellUnsound } from "../common.js";
+import { missingFiles } from "../missing.js";
 import { applyPatch } from "./patch.js";
 import { SceneReader } from "./scene_reader.js";
 
@@ -92,6 +93,8 @@ export class Editor extends SceneReader {
     this.revision = state.revision;
     this.undoLabel = state.undo_label;
     this.redoLabel = state.redo_label;
+    tellUnsound(this.projectId, state);
+    this.lookForFiles();
     if (!this.scene) location.href = `/projects/${this.projectId}`;
   }
 
@@ -352,10 +355,32 @@ export class Editor extends SceneReader {
     else if (header.type === "render") this.tell("render", header.render);
     else if (header.type === "compare") this.tell("compared", { header, picture: blob });
     else if (header.type === "match") this.tell("match", header);
+    else if (header.type === "asset-found") {
+      this.lookForFiles();
+      this.tell("frames", { anew: true });
+      this.requestStage();
+    }
     else if (header.type === "error") {
       if (header.id) this.landed(header.id);
       // What a draft asked for may be done already: only what is saved can be wrong.
       if (!this.drafts.length && !this.drafted.has(header.id)) note(sentence(header.message), { bad: true });
+    }
+  }
+
+  /** What is missing in the picture; told when it has changed. */
+  tellFaults(faults) {
+    const name = JSON.stringify(faults);
+    if (name === this.faultsNamed) return;
+    this.faultsNamed = name;
+    this.tell("faults", faults);
+  }
+
+  /** Which assets have no file (any more). */
+  async lookForFiles() {
+    try {
+      this.tell("missing", await missingFiles(this.projectId));
+    } catch (error) {
+      complain(error);
     }
   }
 
@@ -370,6 +395,7 @@ export class Editor extends SceneReader {
     if (header.id < this.shownId) return;
     this.shownId = header.id;
     this.view = header.layers;
+    this.tellFaults(header.faults || []);
     if (header.lanes && (header.lanes.length || this.lanes.length)) {
       this.lanes = header.lanes.map((lane) => (lane.same ? this.lane(lane.layer, lane.property) : lane)).filter(Boolean);
       this.tell("lanes");

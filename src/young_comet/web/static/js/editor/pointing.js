@@ -50,7 +50,7 @@ export class Pointing extends TransformDrags {
   }
 
   down(event) {
-    if (event.target.closest(".tools, .editing-text, .compare-divider")) return;
+    if (event.target.closest(".tools, .faults, .editing-text, .compare-divider")) return;
     if (event.button === 2) return;
     this.stage.element.focus({ preventScroll: true });
     if (this.editor.isPlaying()) this.editor.player.pause();
@@ -397,7 +397,7 @@ export class Pointing extends TransformDrags {
   }
 
   menu(event) {
-    if (event.target.closest(".tools, .editing-text")) return;
+    if (event.target.closest(".tools, .faults, .editing-text")) return;
     event.preventDefault();
     this.choose(this.stage.toScene(event), { shiftKey: false, altKey: true }, false).then(() =>
       window.dispatchEvent(new CustomEvent("open-layer-menu", { detail: { x: event.clientX, y: event.clientY } })),

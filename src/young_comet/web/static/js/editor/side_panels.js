@@ -1,6 +1,7 @@
 // The Assets and Inks tabs, and the column that holds the tabs.
 import { Alpine, complain, fps, megabytes, newId, note, trim } from "../common.js";
 import { api } from "../api.js";
+import { bringBack } from "../missing.js";
 import { openPicker } from "./field_methods.js";
 
 export function registerSidePanels(editor, pointing, chooseFiles) {
@@ -39,8 +40,10 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
 
   Alpine.data("assetsPanel", () => ({
     assets: [],
+    missing: [],
     busy: false,
     init() {
+      editor.on("missing", (missing) => (this.missing = missing));
       editor.on("document", () => this.update());
       editor.on("uploading", (busy) => (this.busy = busy));
       if (editor.project) this.update();
@@ -58,6 +61,15 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     },
     choose() {
       chooseFiles({ place: false });
+    },
+    findAgain(each) {
+      this.wanted = each;
+      this.$refs.found.click();
+    },
+    async found() {
+      const [file] = this.$refs.found.files;
+      this.$refs.found.value = "";
+      if (file && (await bringBack(editor.projectId, this.wanted, file, () => editor.lookForFiles()))) editor.lookForFiles();
     },
     place(asset) {
       if (asset.kind === "table") this.grade(asset);

@@ -1,5 +1,6 @@
 // Puts the scene editor together.
 import { Alpine, complain, note } from "../common.js";
+import { api } from "../api.js";
 import { Editor } from "../editor/editor.js";
 import { Stage } from "../editor/stage.js";
 import { Overlay } from "../editor/overlay.js";
@@ -11,6 +12,7 @@ import { listenToKeys, makeCommands } from "../editor/commands.js";
 import { Compare } from "../editor/compare.js";
 import { Flight } from "../editor/flight.js";
 import { registerEffectSheet, registerLooksPanel } from "../editor/looks_panel.js";
+import { registerFaults } from "../editor/faults.js";
 import { registerKeySheets } from "../editor/key_sheets.js";
 import { registerMatchPanel } from "../editor/match_panel.js";
 import { registerSelectionPanel } from "../editor/selection_panel.js";
@@ -65,6 +67,7 @@ registerLooksPanel(editor);
 registerEffectSheet(editor);
 registerTimingPanel(editor, player);
 registerMatchPanel(editor);
+registerFaults(editor);
 registerKeySheets(editor);
 registerColourPicker(editor, pointing);
 registerSidePanels(editor, pointing, chooseFiles);
@@ -89,9 +92,16 @@ markTool();
 
 editor.on("render", (render) => {
   if (render.status === "done") note(`${render.scene_name} is rendered.`, { action: "Show it", seconds: 10, run: () => (location.href = "/renders") });
-  if (render.status === "failed") note(`The render of ${render.scene_name} failed: ${render.message}`, { bad: true });
+  if (render.status === "failed" || render.status === "interrupted") note(`The render of ${render.scene_name} failed: ${render.message}`, { bad: true, action: "Renders", seconds: 15, run: () => (location.href = "/renders") });
 });
 
 window.youngComet = { editor, player, stage, timeline, compare, flight };
 Alpine.start();
-editor.start().catch(complain);
+editor.start().then(showKept).catch(complain);
+
+/** Until the stage's own picture is there, one that was kept from before stands in for it. */
+function showKept() {
+  const kept = new Image();
+  kept.onload = () => stage.drawn === undefined && stage.show(kept);
+  kept.src = api.frameUrl(editor.projectId, editor.sceneId, editor.time, 360, editor.revision);
+}

@@ -1,6 +1,7 @@
 // The project page: scenes as cards with filmstrips, assets, inks.
-import { Alpine, complain, fps, newId, note, seconds, sentence } from "../common.js";
+import { Alpine, complain, fps, newId, note, seconds, sentence, tellUnsound } from "../common.js";
 import { api } from "../api.js";
+import { bringBack, missingFiles } from "../missing.js";
 import "../frame_sheet.js";
 
 Alpine.data("projectPage", () => ({
@@ -11,6 +12,7 @@ Alpine.data("projectPage", () => ({
   scenes: [],
   pictures: [],
   inks: [],
+  missing: [],
   undoLabel: null,
   redoLabel: null,
 
@@ -43,10 +45,21 @@ Alpine.data("projectPage", () => ({
     this.redoLabel = state.redo_label;
     this.scenes = project.scenes.map((scene) => this.card(scene));
     this.inks = project.inks;
+    tellUnsound(this.id, state);
+    missingFiles(this.id).then((missing) => (this.missing = missing), complain);
     this.pictures = project.assets
       .filter((asset) => asset.kind !== "font")
       .map((asset) => ({ ...asset, thumbnail: api.thumbnailUrl(asset.hash), hint: `New scene of ${asset.width} × ${asset.height} px` }));
     this.loaded = true;
+  },
+  findAgain(each) {
+    this.wanted = each;
+    this.$refs.found.click();
+  },
+  async found() {
+    const [file] = this.$refs.found.files;
+    this.$refs.found.value = "";
+    if (file && (await bringBack(this.id, this.wanted, file, () => this.load()))) await this.load();
   },
   card(scene) {
     const late = scene.length_s * 0.6;

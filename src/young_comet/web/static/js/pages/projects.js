@@ -108,12 +108,23 @@ Alpine.data("projectsPage", () => ({
     this.$refs.archive.value = "";
     if (!file) return;
     try {
-      const made = await api.importProject(file);
-      await this.load();
-      note(`${made.project.name} is imported.`);
+      await this.imported(await api.importProject(file));
+    } catch (error) {
+      if (error.status !== 422) complain(error);
+      else note(sentence(error.message), { bad: true, seconds: 20, action: "Import and mend", run: () => this.importMended(file) });
+    }
+  },
+  async importMended(file) {
+    try {
+      await this.imported(await api.importProject(file, true));
     } catch (error) {
       complain(error);
     }
+  },
+  async imported(made) {
+    await this.load();
+    const told = made.notes.length ? ` ${made.notes.slice(0, 3).map(sentence).join(". ")}${made.notes.length > 3 ? `, and ${made.notes.length - 3} more` : ""}.` : "";
+    note(`${made.project.name} is imported.${told}`, { seconds: told ? 15 : 5 });
   },
 
   // The thumbnail moves under the pointer: the scene from left to right.

@@ -2,7 +2,7 @@
 import { Alpine, ago, complain, megabytes, seconds, trim } from "../common.js";
 import { Live, api } from "../api.js";
 
-const WORDS = { waiting: "Waiting for its turn", running: "Rendering", done: "Done", failed: "Failed", cancelled: "Cancelled" };
+const WORDS = { waiting: "Waiting for its turn", running: "Rendering", done: "Done", failed: "Failed", cancelled: "Cancelled", interrupted: "Interrupted" };
 
 function row(render) {
   const active = render.status === "waiting" || render.status === "running";
@@ -15,6 +15,10 @@ function row(render) {
   return {
     ...render,
     active,
+    canRepeat: !active && !render.file_url,
+    // What cannot be drawn can be marked instead, so that the rest is rendered.
+    canMark: render.status === "failed" && / cannot be drawn: /.test(render.message) && render.settings.gaps !== "mark",
+    wrong: render.status === "failed" || render.status === "interrupted" ? "problem" : "dim",
     showVideo: Boolean(render.file_url) && !still,
     showStill: Boolean(render.file_url) && still,
     percent: Math.round(part * 100),
@@ -50,6 +54,12 @@ Alpine.data("rendersPage", () => ({
   },
   async cancel(render) {
     await api.cancelRender(render.id).catch(complain);
+  },
+  async again(render) {
+    await api.renderAgain(render.id).catch(complain);
+  },
+  async goOn(render) {
+    await api.renderAgain(render.id, "mark").catch(complain);
   },
   async remove(render) {
     await api.removeRender(render.id).catch(complain);
