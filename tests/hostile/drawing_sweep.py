@@ -51,7 +51,7 @@ def assets() -> tuple[Asset, ...]:
             duration_s=0.4,
             frame_count=10,
             rate=RateModel(num=25),
-        )  # fmt: skip
+        )
         for kind, data in BYTES.items()
     )
 

@@ -287,12 +287,14 @@ def _undo(start: Project, project: Project, back: list[Any], tally: Tally) -> No
 
 
 def _places(data: Any) -> Any:
-    """Every (holder, key) of a value in plain data."""
-    items = data.items() if isinstance(data, dict) else enumerate(data)
-    for key, value in list(items):
-        yield data, key
-        if isinstance(value, dict | list):
-            yield from _places(value)
+    """Every (holder, key) of a value in plain data, as far as it is not too deep."""
+    waiting = [(data, 0)]
+    while waiting:
+        holder, depth = waiting.pop()
+        for key, value in list(holder.items() if isinstance(holder, dict) else enumerate(holder)):
+            yield holder, key
+            if isinstance(value, dict | list) and depth < 20:
+                waiting.append((value, depth + 1))
 
 
 def _deep(levels: int) -> Any:

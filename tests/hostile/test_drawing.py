@@ -300,20 +300,27 @@ def test_mattes_and_inputs_of_one_another_are_worked_out_once():
     assert len(repr(frame.layers[-1])) < 20_000
 
 
-def test_scenes_that_place_the_next_one_again_and_again_are_bounded():
+@pytest.mark.parametrize("apart", [0.0, 0.04])
+def test_scenes_that_place_the_next_one_again_and_again_are_bounded(apart):
     scenes = []
     for n in range(15):
         placed = [
-            layer(f"p{k}", "scene", scene__id=f"s{n + 1}", position=[80 + 40 * k, 60])
+            layer(
+                f"p{k}",
+                "scene",
+                scene__id=f"s{n + 1}",
+                position=[80 + 40 * k, 60],
+                time__offset=apart * k,
+            )
             for k in range(3)
         ]
         scenes.append(
             scene(*placed, width=160, height=90).model_copy(update={"id": f"s{n}", "name": f"S{n}"})
         )
-    scenes.append(
-        scene(layer("a", "shape"), width=160, height=90).model_copy(
-            update={"id": "s15", "name": "S15"}
-        )
-    )
+    last = scene(layer("a", "shape", rotation=[key(0, 0.0), key(4, 90.0)]), width=160, height=90)
+    scenes.append(last.model_copy(update={"id": "s15", "name": "S15"}))
     _, faults = rendered(Project(id="k", name="K", scenes=tuple(scenes)), 0.5)
-    assert any("more than" in fault.why or "too many" in fault.why for fault in faults)
+    if apart:  # every placing shows another moment: that cannot be done, and is said
+        assert any("more than" in fault.why or "too many" in fault.why for fault in faults)
+    else:
+        assert faults == ()

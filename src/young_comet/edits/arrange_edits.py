@@ -64,6 +64,8 @@ class DistributeLayers(SceneEdit):
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        if len(set(self.layers)) < 3:
+            raise DocumentError.expected("layers", "three or more different layers", self.layers)
         i = 0 if self.axis == "x" else 1
         boxes = _boxes(project, scene, self.layers, self.time_s, context)
         order = sorted(boxes, key=lambda layer: boxes[layer][i] + boxes[layer][i + 2])

@@ -54,7 +54,9 @@ class RenderQueue:
     def stop(self) -> None:
         """Ends the thread; a render under way is marked as interrupted and can be asked for
         again."""
-        self._worker.stop(timeout_s=3)
+        self._worker.stop(timeout_s=2.5)
+        if self._worker.is_alive:  # its processes are still starting, say
+            guarded("writing down an interrupted render", self._store.interrupt_running)
 
     def listen(self, listener: Listener) -> None:
         self._listeners.append(listener)

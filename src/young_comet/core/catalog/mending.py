@@ -6,7 +6,6 @@ first: a key, a property, a mask or effect, a layer. Every change is told in a s
 
 from __future__ import annotations
 
-import copy
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -88,7 +87,7 @@ def _validated(data: Any, id: str, name: str, changes: list[str]) -> Project:
     except DocumentError as error:
         changes.append(f"nothing could be read of the document ({error})")
         return Project(id=id, name=name)
-    data = copy.deepcopy(data)
+    data = _copied(data)
     for _ in range(MOST_STEPS):
         try:
             return Project.model_validate(data)
@@ -103,6 +102,21 @@ def _validated(data: Any, id: str, name: str, changes: list[str]) -> Project:
             break
     changes.append("nothing of the document could be kept but its name")
     return Project(id=id, name=name)
+
+
+# Nothing of a document lies deeper; what does is left out.
+_DEEPEST = 40
+
+
+def _copied(data: Any, depth: int = 0) -> Any:
+    """A copy of JSON data that can be changed, cut off where it goes on for ever."""
+    if depth > _DEEPEST:
+        return None
+    if isinstance(data, dict):
+        return {str(key): _copied(value, depth + 1) for key, value in data.items()}
+    if isinstance(data, list | tuple):
+        return [_copied(value, depth + 1) for value in data]
+    return data
 
 
 def _place(error: Any) -> list[tuple[int, int | str]]:

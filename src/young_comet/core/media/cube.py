@@ -59,7 +59,11 @@ def read_cube(data: bytes) -> np.ndarray:
 
 
 def _size(words: list[str], most: int, number: int) -> int:
-    if len(words) != 2 or not words[1].isdigit() or not 2 <= int(words[1]) <= most:
+    if (
+        len(words) != 2
+        or not (words[1].isascii() and words[1].isdigit())
+        or not 2 <= int(words[1]) <= most
+    ):
         raise MediaError(f"line {number}: expected a size from 2 to {most}")
     return int(words[1])
 

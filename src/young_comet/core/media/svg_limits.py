@@ -55,7 +55,7 @@ def check_cost(root: Element) -> None:
             )
         for name in ("d", "points"):
             if name in element.attrib:
-                points += _count(element.attrib[name], MAX_POINTS * 2) // 2
+                points += _count(element.attrib[name], 2 * MAX_POINTS + 1) // 2 + 1
         if points > MAX_POINTS:
             raise MediaTooLargeError(f"an SVG may have at most {MAX_POINTS:,} points in its paths")
         if tag == "style":

@@ -12,7 +12,7 @@ from ..expressions import ExpressionError
 
 # Formulas worked out for a frame; layers resolved for it, inputs, copies and inner ones counted.
 MAX_FORMULAS = 30_000
-MAX_LAYERS = 60_000
+MAX_LAYERS = 20_000
 # Pictures of layers drawn for a frame: so many, and so many more for each of its layers.
 MAX_PICTURES, MAX_PICTURES_EACH = 1_000, 8
 
@@ -21,11 +21,13 @@ class Budget:
     """Counts what one frame asks for; shared with the scenes within it."""
 
     def __init__(self) -> None:
+        self.frame = 0  # the number of the frame, counted from the first that was asked for
         self.renew()
 
     def renew(self) -> None:
         """Another frame begins."""
         self.formulas = self.layers = 0
+        self.frame += 1
 
     def formula(self) -> None:
         """One more formula; ExpressionError beyond the last."""

@@ -78,6 +78,7 @@ class SceneEvaluator:
         self.memo: dict[Any, Any] = {}
         self.budget = Budget()
         self._reached: dict[str, frozenset[str]] = {}
+        self._seen: tuple[float, int, ResolvedFrame] | None = None
         # (layer, property) -> why its expression has no result, as of the last evaluation.
         self.faults: dict[tuple[str, str], str] = {}
         self._named: dict[str, Layer] | None = None
@@ -126,6 +127,12 @@ class SceneEvaluator:
         return ResolvedFrame(
             self.scene.width, self.scene.height, self._ground, tuple(layers), self.rate.fps
         )
+
+    def seen_at(self, time_s: float) -> ResolvedFrame:
+        """The scene at a time as others place it: worked out once for all that show it then."""
+        if self._seen is None or self._seen[0] != time_s or self._seen[1] != self.budget.frame:
+            self._seen = (time_s, self.budget.frame, self.at(time_s))
+        return self._seen[2]
 
     def _shown_by(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
         try:

@@ -79,7 +79,7 @@ def scene_content(evaluator: SceneEvaluator, v: LayerValues) -> SceneContent | N
     moment = inner_second(v, inner.scene)
     if moment is None:
         return None
-    frame = inner.at(moment)
+    frame = inner.seen_at(moment)
     if not v("scene.ground"):
         frame = replace(frame, ground=None)
     return SceneContent(
