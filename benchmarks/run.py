@@ -4,6 +4,14 @@ import subprocess
 import sys
 from pathlib import Path
 
-for script in ("frames.py", "looks.py", "playing.py", "dragging.py", "many_keys.py", "linked.py"):
+for script in (
+    "frames.py",
+    "looks.py",
+    "playing.py",
+    "dragging.py",
+    "many_keys.py",
+    "linked.py",
+    "large.py",
+):
     print(f"\n== {script}", flush=True)
     subprocess.run([sys.executable, Path(__file__).parent / script], check=True)

@@ -32,6 +32,10 @@ class RenderKit:
         self.library = MediaLibrary(assets, drawings=assets, limit_bytes=limits.media)
         self.stage = Renderer(self.library, limit_bytes=limits.frames)
         self.small = Renderer(self.library, limit_bytes=limits.small)
+        self.forget()
+
+    def forget(self) -> None:
+        """Gives back what was made of documents; pictures are bounded anyway."""
         self.tracks = TrackCache()
         self.lanes = LaneCache()
 
@@ -64,7 +68,7 @@ class FrameService:
 
     def start(self) -> None:
         # The first picture must not wait for the compiled loops.
-        self._tasks.append((lambda kit: load_kernels(), lambda value, error: None))
+        self.later(lambda kit: load_kernels())
         self._worker.start()
         if self.pool is not None:
             pool = self.pool
@@ -108,6 +112,12 @@ class FrameService:
             self._tasks.append((task, done))
             self._condition.notify()
         return await future
+
+    def later(self, task: Task) -> None:
+        """Does a task in its turn; nobody waits for it."""
+        with self._condition:
+            self._tasks.append((task, lambda value, error: None))
+            self._condition.notify()
 
     def stage(self, connection: int, task: Task) -> None:
         """Puts a connection's stage frame next; one that waited is dropped."""

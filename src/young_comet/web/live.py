@@ -89,6 +89,8 @@ async def live(socket: WebSocket, project_id: str, scene_id: str) -> None:
     finally:
         services.hub.leave(number)
         services.frames.forget(number)
+        if not services.hub.listens(project_id):
+            services.frames.later(lambda kit: kit.forget())
         sender.cancel()
         with suppress(asyncio.CancelledError, Exception):
             await sender

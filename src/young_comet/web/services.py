@@ -38,6 +38,10 @@ class Hub:
         self._queues[self._next] = (project_id, queue)
         return self._next, queue
 
+    def listens(self, project_id: str) -> bool:
+        """Whether any page of a project is open."""
+        return any(project == project_id for project, _ in self._queues.values())
+
     def leave(self, connection: int) -> None:
         self._queues.pop(connection, None)
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from ...errors import MediaError
@@ -73,7 +71,7 @@ def _three(words: list[str], number: int) -> tuple[float, float, float]:
         values = tuple(float(word) for word in words)
     except ValueError:
         values = ()
-    if len(values) != 3 or not all(map(math.isfinite, values)):
+    if len(values) != 3 or not all(abs(value) <= 1e6 for value in values):
         raise MediaError(f"line {number}: expected three numbers")
     return values  # type: ignore[return-value]
 
