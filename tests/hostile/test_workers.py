@@ -341,3 +341,12 @@ def test_stopping_marks_a_render_as_interrupted_not_as_cancelled(folder):
     found = folder.renders.get(record.id)
     assert (found.status, found.done) == ("interrupted", 0) and "stopped" in found.message
     assert not list(folder.renders_dir.glob(".render-*"))
+
+
+def test_the_picture_that_stands_in_is_kept_when_a_page_is_left(client):
+    add(client)
+    url = f"/api/projects/{client.project}/scenes/reveal/kept.jpg"
+    assert client.get(url).status_code == 204
+    stage(client)
+    assert wait_for(lambda: client.get(url).content)[:2] == b"\xff\xd8"
+    assert client.get(f"/api/projects/{client.project}/scenes/ghost/kept.jpg").status_code == 204

@@ -48,6 +48,7 @@ from ..jobs import guarded
 from ..jobs.previews import WITH_GAPS, Drawn, shown_signature
 from .frames import RenderKit
 from .messages import MESSAGES, CancelMatch, Compare, Fill, FindMatch, Stage
+from .routes.frames import keep_latest
 from .services import Services
 
 log = logging.getLogger(__name__)
@@ -89,6 +90,7 @@ async def live(socket: WebSocket, project_id: str, scene_id: str) -> None:
     finally:
         services.hub.leave(number)
         services.frames.forget(number)
+        services.frames.later(lambda kit: keep_latest(kit, services, project_id, scene_id))
         if not services.hub.listens(project_id):
             services.frames.later(lambda kit: kit.forget())
         sender.cancel()

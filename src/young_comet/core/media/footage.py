@@ -141,6 +141,8 @@ class Video:
     def _decoder(self) -> Any:
         """The stream's own decoder, or the one that also reads the alpha of VP8 and VP9."""
         context = self._stream.codec_context
+        if context is None:
+            raise MediaError("the video's codec is not known")
         name = context.name
         if name not in _DECODERS:
             raise MediaError(f"videos in {name} are not read")

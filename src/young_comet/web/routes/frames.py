@@ -15,6 +15,9 @@ from ...core.render import SceneEvaluator, colour_at, layers_at, output_size
 from ..frames import RenderKit
 from ..services import Services, get_services
 
+# The short side of the picture that stands in until a scene is drawn.
+KEPT_PX = 360
+
 router = APIRouter(prefix="/api/projects/{project_id}/scenes/{scene_id}", tags=["frames"])
 Served = Annotated[Services, Depends(get_services)]
 Coordinate = Annotated[float, Query(allow_inf_nan=False)]
@@ -64,6 +67,23 @@ def _kept(
 
 def _jpeg(data: bytes) -> Response:
     return Response(data, media_type="image/jpeg", headers={"cache-control": "no-cache"})
+
+
+@router.get("/kept.jpg")
+def kept(project_id: str, scene_id: str, services: Served) -> Response:
+    """The scene's beginning as it was when an editor page of it was last left; nothing (204) where
+    it was not kept."""
+    data = services.folder.thumbnails.get("latest", project_id, scene_id)
+    return Response(status_code=204) if data is None else _jpeg(data)
+
+
+def keep_latest(kit: RenderKit, services: Services, project_id: str, scene_id: str) -> None:
+    """Keeps the scene's beginning for the next time that it is opened."""
+    evaluator = _evaluator(kit, services, project_id, scene_id)
+    scene = evaluator.scene
+    size = output_size(scene.width, scene.height, KEPT_PX / min(scene.width, scene.height))
+    pixels = kit.small.render(evaluator.frame(0), *size)
+    services.folder.thumbnails.put(encode_preview(pixels), "latest", project_id, scene_id)
 
 
 @router.get("/strip.jpg")

@@ -73,6 +73,7 @@ export const api = {
     request("GET", `/api/projects/${id}/scenes/${scene}/pick?${q({ time_s, x, y, reach })}`),
   frameUrl: (id, scene, time_s, height, revision) =>
     `/api/projects/${id}/scenes/${scene}/frame.jpg?${q({ time_s, height, r: revision })}`,
+  keptUrl: (id, scene) => `/api/projects/${id}/scenes/${scene}/kept.jpg`,
   stripUrl: (id, scene, count, height, revision) =>
     `/api/projects/${id}/scenes/${scene}/strip.jpg?${q({ count, height, r: revision })}`,
   thumbnailUrl: (hash) => `/api/assets/${hash}/thumbnail`,

@@ -97,11 +97,10 @@ editor.on("render", (render) => {
 
 window.youngComet = { editor, player, stage, timeline, compare, flight };
 Alpine.start();
-editor.start().then(showKept).catch(complain);
-
-/** Until the stage's own picture is there, one that was kept from before stands in for it. */
-function showKept() {
-  const kept = new Image();
-  kept.onload = () => stage.drawn === undefined && stage.show(kept);
-  kept.src = api.frameUrl(editor.projectId, editor.sceneId, editor.time, 360, editor.revision);
-}
+// Until the stage's own picture is there, the one that was kept when the scene was left stands in.
+const kept = new Image();
+const standIn = () => editor.project && kept.naturalWidth && stage.drawn === undefined && stage.show(kept);
+kept.onload = standIn;
+kept.src = api.keptUrl(editor.projectId, editor.sceneId);
+editor.on("document", standIn);
+editor.start().catch(complain);
