@@ -14,6 +14,7 @@ from pydantic import BaseModel, ValidationError
 from ...errors import DocumentError
 from .schema import from_validation
 
+_NOTHING = object()
 Model = TypeVar("Model", bound=BaseModel)
 
 
@@ -35,12 +36,22 @@ def _model(old: Any, new: BaseModel) -> Any:
     if old is new:
         return new
     before = old.__dict__ if type(old) is type(new) else {}
-    values = {
-        name: value if before.get(name) is value else _value(before.get(name), value)
+    changed = {
+        name: _value(before.get(name), value)
         for name, value in new.__dict__.items()
+        if before.get(name, _NOTHING) is not value
     }
+    if before and all(map(_holds_models, changed.values())):
+        # Dictionaries of models say nothing more than their models, which were just validated.
+        return new.model_copy(update=changed)
     # Instances within are taken as they are: they were validated on the way.
-    return type(new).model_validate(values)
+    return type(new).__pydantic_validator__.validate_python({**new.__dict__, **changed})
+
+
+def _holds_models(value: Any) -> bool:
+    return isinstance(value, dict) and all(
+        isinstance(key, str) and isinstance(item, BaseModel) for key, item in value.items()
+    )
 
 
 def _value(old: Any, new: Any) -> Any:
