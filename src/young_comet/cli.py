@@ -143,7 +143,8 @@ def serve(
 def _listening(host: str, port: int) -> socket.socket:
     """A socket at an address; DocumentError where that cannot be had."""
     family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    sock = socket.socket(family, socket.SOCK_STREAM)
+    # Named as TCP: only then does asyncio send small answers without waiting for more.
+    sock = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         sock.bind((host, port))

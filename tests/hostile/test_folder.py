@@ -329,3 +329,24 @@ def test_thumbnails_are_kept_and_pruned(folder):
 def test_a_config_of_nonsense_is_named():
     with pytest.raises(ValueError):
         Config(port=-1)
+
+
+def test_small_answers_are_sent_at_once(tmp_path):
+    import http.client
+    import time
+    from urllib.parse import urlsplit
+
+    server = Server(tmp_path / "data", previews=0)
+    try:
+        where = urlsplit(server.address)
+        connection = http.client.HTTPConnection(where.hostname, where.port)
+        took = []
+        for _ in range(25):
+            began = time.monotonic()
+            connection.request("GET", "/static/comet.svg")
+            connection.getresponse().read()
+            took.append(time.monotonic() - began)
+        # An answer that waits for the other side's acknowledgement takes 40 ms.
+        assert sorted(took)[len(took) // 4] < 0.03
+    finally:
+        server.terminate()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from pathlib import Path
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -28,6 +27,7 @@ from ..errors import (
 )
 from ..store import DataFolder
 from ..store.trouble import storage_error
+from .assets import STATIC, KeptFiles, static_prefix
 from .guard import LOCAL_HOSTS, Guard
 from .live import live_router
 from .routes import (
@@ -44,8 +44,6 @@ from .routes import (
     uploads,
 )
 from .services import Services
-
-STATIC = Path(__file__).parent / "static"
 
 # The one place where errors become statuses; the first class that fits counts.
 STATUSES: tuple[tuple[type[YoungCometError], int], ...] = (
@@ -96,6 +94,7 @@ def create_app(config: Config, folder: DataFolder | None = None) -> FastAPI:
         app.include_router(module.router)
     app.include_router(pages.router)
     app.include_router(live_router)
+    app.mount(static_prefix(), KeptFiles(directory=STATIC), name="kept")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.add_exception_handler(YoungCometError, _ours)
     app.add_exception_handler(RequestValidationError, _invalid)

@@ -11,6 +11,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
 from ... import __version__
 from ...errors import NotFoundError
+from ..assets import static_prefix
 from ..services import Services, get_services
 
 router = APIRouter(include_in_schema=False)
@@ -24,10 +25,10 @@ _ENVIRONMENT = Environment(
 
 def _icon(name: str) -> str:
     """The address of an icon of the sprite."""
-    return f"/static/vendor/icons.svg#{name}"
+    return f"{static_prefix()}/vendor/icons.svg#{name}"
 
 
-_ENVIRONMENT.globals.update(version=__version__, icon=_icon)
+_ENVIRONMENT.globals.update(version=__version__, icon=_icon, static=static_prefix())
 
 
 def _page(template: str, **values: Any) -> HTMLResponse:
