@@ -2,31 +2,51 @@
 
 from __future__ import annotations
 
-import contextlib
-import ctypes
 import multiprocessing as mp
 import os
-import signal
-import sys
+import select
+import threading
 import time
 
-_PR_SET_PDEATHSIG = 1
+# Where the kernel cannot tell of another process's end it is asked so often.
+_ASK_S = 1.0
 
 
-def end_with_parent(parent: int | None = None) -> None:
-    """Called first in a child: the kernel kills it when its parent is gone (prctl(2),
-    PR_SET_PDEATHSIG). Where the kernel has no such thing the child stays as it is. ``parent`` is
-    the process that must still be the parent, where it is known.
+def end_with(program: int) -> None:
+    """Called first in a process that the program of that number has started, itself or through the
+    fork server: from then on it ends as soon as that program has ended, killed or not.
 
-    The parent of a child of the fork server is the fork server, which ends when the pipe from
-    the program that started it closes.
+    A thread waits for the program (pidfd_open(2)). The kernel's own PR_SET_PDEATHSIG would not do:
+    it goes by the thread that started a process, and children of the fork server keep that alive.
     """
-    if not sys.platform.startswith("linux"):
-        return
-    with contextlib.suppress(OSError, AttributeError):
-        ctypes.CDLL(None, use_errno=True).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL, 0, 0, 0)
-    if os.getppid() == 1 or parent not in (None, os.getppid()):  # it was gone before the call
+    try:
+        watched = os.pidfd_open(program)
+    except ProcessLookupError:  # it was gone before the call
         os._exit(1)
+    except (AttributeError, OSError):
+        watched = -1
+    threading.Thread(
+        target=_end_after, args=(program, watched), name="end-with-program", daemon=True
+    ).start()
+
+
+def _end_after(program: int, watched: int) -> None:
+    if watched >= 0:
+        select.select([watched], [], [])
+    else:
+        while _is_there(program):
+            time.sleep(_ASK_S)
+    os._exit(1)
+
+
+def _is_there(program: int) -> bool:
+    try:
+        os.kill(program, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        pass
+    return True
 
 
 def end_children(timeout_s: float = 1.0) -> None:

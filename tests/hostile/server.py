@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import secrets
 import signal
 import subprocess
 import sys
@@ -19,11 +20,13 @@ class Server:
 
     def __init__(self, data: Path, *, prelude: str = "", previews: int = 1) -> None:
         self.data = data
+        self.mark = f"kite-{os.getpid()}-{secrets.token_hex(8)}"
         main = f"{prelude}\nimport sys\nfrom young_comet.cli import main\nsys.argv = ['young-comet', 'serve', '--data', {str(data)!r}, '--port', '0']\nmain()"
         environment = {
             **os.environ,
             "YOUNG_COMET_PREVIEW_PROCESSES": str(previews),
             "PYTHONUNBUFFERED": "1",
+            "YOUNG_COMET_TEST_MARK": self.mark,
         }
         self.process = subprocess.Popen(
             [sys.executable, "-c", main], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=environment, text=True,
@@ -59,13 +62,9 @@ class Server:
         return self.ask("POST", f"/api/projects/{project}/edits", {"edit": edit})
 
     def family(self) -> set[int]:
-        """The processes that the server has started, however far down."""
-        found, waiting = set(), [self.process.pid]
-        while waiting:
-            for child in children_of(waiting.pop()):
-                found.add(child)
-                waiting.append(child)
-        return found
+        """The server's process and all that it has started, however far down and by whatever thread:
+        they share a mark in their environment."""
+        return with_mark(self.mark)
 
     def kill(self) -> None:
         """As the kernel does when memory runs out."""
@@ -84,13 +83,16 @@ class Server:
         return time.monotonic() - began
 
 
-def children_of(pid: int) -> list[int]:
-    try:
-        return [
-            int(child) for child in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
-        ]
-    except OSError:
-        return []
+def with_mark(mark: str) -> set[int]:
+    """The processes that have a mark in their environment."""
+    found = set()
+    for process in Path("/proc").glob("[0-9]*"):
+        try:
+            if mark.encode() in (process / "environ").read_bytes():
+                found.add(int(process.name))
+        except OSError:
+            continue
+    return found
 
 
 def alive(pids: set[int]) -> set[int]:
@@ -162,10 +164,11 @@ def killed(data: Path, times: int, seed: int) -> list[str]:
         for n in range(chance.randint(1, 12)):
             value = float((turn * 13 + n) % 100) + 0.5
             acknowledged = set_opacity(server, project, value)
-        time.sleep(chance.choice([0, 0, 0.1, 0.6]))
-        family = server.family()
+        time.sleep(chance.choice([0, 0.1, 0.6, 2.5]))
+        if server.process.pid not in server.family():
+            troubles.append("the server's processes cannot be told")
         server.kill()
-        if left := gone_within(family, 3):
+        if left := gone_within(server.family(), 3):
             troubles.append(f"turn {turn}: processes {left} are left")
     server = Server(data)
     if opacity_of(server, project) != (acknowledged, value):

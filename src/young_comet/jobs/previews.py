@@ -19,7 +19,7 @@ from typing import Any
 
 import cv2
 
-from ..children import end_with_parent
+from ..children import end_with
 from ..core.export import encode_preview
 from ..core.kernels import load_kernels
 from ..core.model import Project
@@ -151,7 +151,7 @@ class PreviewPool:
                         1,
                         mp_context=context,
                         initializer=_begin,
-                        initargs=(str(self._assets_dir), self._limits),
+                        initargs=(str(self._assets_dir), self._limits, os.getpid()),
                     )
                     for _ in range(self._processes)
                 ]
@@ -192,9 +192,9 @@ class _Drawer:
 _drawer: _Drawer | None = None
 
 
-def _begin(assets_dir: str, limits: CacheLimits) -> None:
+def _begin(assets_dir: str, limits: CacheLimits, program: int) -> None:
     global _drawer
-    end_with_parent()
+    end_with(program)
     cv2.setNumThreads(1)
     with contextlib.suppress(OSError):
         os.nice(NICENESS)

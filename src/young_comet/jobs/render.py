@@ -22,7 +22,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..children import end_with_parent
+from ..children import end_with
 from ..core.catalog import check_project
 from ..core.export import (
     QUALITIES,
@@ -78,6 +78,7 @@ class _Part:
     path: str
     assets: str
     limits: CacheLimits
+    program: int
     frames_per_report: int = 5
 
 
@@ -155,6 +156,7 @@ def _parts(
         _Part(
             document, scene_id, settings.model_dump(), edges[i], edges[i + 1],
             str(part_path(folder, i, settings.format)), str(assets_dir), limits,
+            os.getpid(),
         )
         for i in range(count)
     ]  # fmt: skip
@@ -224,7 +226,7 @@ def _run(
 
 def _work(part: _Part, index: int, reports: Any) -> None:
     """The body of a render process."""
-    end_with_parent()
+    end_with(part.program)
     cv2.setNumThreads(1)
     try:
         _render_part(

@@ -23,7 +23,7 @@ import time
 from collections.abc import Callable
 from typing import IO, Any
 
-from ..children import end_with_parent
+from ..children import end_with
 from ..errors import DocumentError, MediaError, MediaTooLargeError, NewerSchemaError
 
 MEMORY_MB = 1536
@@ -160,9 +160,9 @@ def stop_readers() -> None:
         each.stop()
 
 
-def _main(memory_mb: int, parent: int) -> None:
+def _main(memory_mb: int, program: int) -> None:
     """The reading process."""
-    end_with_parent(parent)
+    end_with(program)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     requests, answers = sys.stdin.buffer, os.fdopen(os.dup(1), "wb")
     os.dup2(2, 1)  # whatever a library prints must not be taken for an answer

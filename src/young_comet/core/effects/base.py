@@ -40,8 +40,10 @@ class Work:
     (0, 0). ``keep`` gives what was made under a key before, or makes it: for fields that depend
     on nothing else. Times are seconds from the layer's start; ``length_s`` is its length, ``fps``
     the scene's frame rate. ``fresh`` is true for the first effect, when nothing lies beyond
-    ``painted``; ``owned`` where a raster belongs to this chain of effects alone, so that an effect
-    may change it in place. ``source`` names the raster an effect is given, where it has a name.
+    ``painted``; ``continued`` where the layer goes on beyond what it is given, as backdrops and
+    treatments do; ``owned`` where a raster belongs to this chain of effects alone, so that an
+    effect may change it in place. ``source`` names the raster an effect is given, where it has
+    a name.
     """
 
     scale: float
@@ -57,6 +59,7 @@ class Work:
     text: Callable[[str, str, float, float], Outline] = lambda text, font, weight, size: _NO_OUTLINE
     length_s: float = 0.0
     fresh: bool = False
+    continued: bool = False
     owned: bool = False
     source: bytes = b""
     keep: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = lambda key, make: (
@@ -241,12 +244,13 @@ def in_blocks(region: Region) -> Region:
 
 
 def room_for(raster: Raster, by: float, work: Work) -> Region:
-    """The raster's region grown by a reach, as far as it is needed. A fresh raster may have room
-    about what is painted already."""
+    """The raster's region grown by a reach, as far as it counts: what lies within reach of the area
+    that is needed has a part in it, also beyond the frame. A fresh raster may have room about what
+    is painted already."""
     own = region_of(raster)
-    if work.fresh:
+    if work.fresh and not work.continued:
         own = meet(own, work.region(work.painted, 1))
-    return meet(in_blocks(grown(own, by)), work.area)
+    return meet(in_blocks(grown(own, by)), in_blocks(grown(work.area, by)))
 
 
 # Declarations

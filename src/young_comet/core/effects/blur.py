@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ..pixels import blur as blurs
-from ..pixels.blend import blend_towards
+from ..pixels.blend import blend_towards, scale_by
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from .alphas import alpha_in
@@ -49,17 +49,49 @@ def softened(raster: Raster, sx: float, sy: float, edges: str, work: Work) -> Ra
     if max(sx, sy) < 0.05:
         return raster
     if isinstance(raster, InkRaster):
-        region = region_of(raster)
-        if edges == "transparent":
-            region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
+        if edges != "transparent":
+            alpha = _within_edge(raster.alpha, sx, sy, edges)
+            return InkRaster(alpha, raster.colour, raster.left, raster.top)
+        region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
         alpha = raster.alpha if region == region_of(raster) else alpha_in(raster, region)
         return InkRaster(blurs.gaussian(alpha, sx, sy, edges), raster.colour, *region[:2])
     if edges != "transparent":
-        return Raster(blurs.gaussian(raster.pixels, sx, sy, edges), raster.left, raster.top)
+        pixels = _within_edge(raster.pixels, sx, sy, edges)
+        return Raster(pixels, raster.left, raster.top)
     region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
     there = region_of(raster) == region
     whole = raster.pixels if there else laid_in(raster, region)
     return Raster(blurs.gaussian(whole, sx, sy), region[0], region[1])
+
+
+def _within_edge(pixels: np.ndarray, sx: float, sy: float, edges: str) -> np.ndarray:
+    """Pixels (h, w) or (h, w, 4) blurred within the box of what is there, whose edge is stretched
+    or mirrored and stays as hard as it is: edge pixels that are covered in part stay so."""
+    alpha = pixels if pixels.ndim == 2 else pixels[:, :, 3]
+    rows, columns = _solid(alpha.max(axis=1, initial=0)), _solid(alpha.max(axis=0, initial=0))
+    if rows is None or columns is None:
+        return pixels
+    inner = np.ascontiguousarray(pixels[rows, columns])
+    height, width = pixels.shape[:2]
+    soft = cv2.copyMakeBorder(
+        blurs.gaussian(inner, sx, sy, edges), rows.start, height - rows.stop, columns.start,
+        width - columns.stop, cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+    cover = alpha.copy()
+    cover[rows, columns] = 255
+    if soft.ndim == 2:
+        return np.ascontiguousarray(cv2.multiply(soft, cover, scale=1 / 255))
+    scale_by(soft, cover)
+    return soft
+
+
+def _solid(most: np.ndarray) -> slice | None:
+    """From the first to the last row (or column) that is fully covered somewhere; of those that are
+    covered at all where none is."""
+    found = np.flatnonzero(most >= min(250, int(most.max(initial=0))))
+    if not len(found) or not most.any():
+        return None
+    return slice(int(found[0]), int(found[-1]) + 1)
 
 
 def _directional(raster: Raster, p: Params, work: Work) -> Raster:
@@ -69,13 +101,15 @@ def _directional(raster: Raster, p: Params, work: Work) -> Raster:
     return Raster(blurs.directional(whole, length, p["angle"]), region[0], region[1])
 
 
-def _accumulated(raster: Raster, region: Region, maps: list[np.ndarray]) -> Raster:
-    """The mean of the raster under several affine maps (from result to source), over a region."""
+def _accumulated(raster: Raster, region: Region, maps: list[np.ndarray], continued: bool) -> Raster:
+    """The mean of the raster under several affine maps (from result to source), over a region.
+    Beyond its edges it is transparent, or goes on as they are where it is ``continued``."""
     width, height = region[2] - region[0], region[3] - region[1]
     if width <= 0 or height <= 0 or raster.is_empty:
         return Raster(empty(0, 0), region[0], region[1])
     total = np.zeros((height, width, 4), np.float32)
-    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+    beyond = cv2.BORDER_REPLICATE if continued else cv2.BORDER_CONSTANT
+    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, beyond)
     for m in maps:
         matrix = m.copy()
         # Into the arrays' own pixel centres; the source has a border of one pixel.
@@ -83,10 +117,11 @@ def _accumulated(raster: Raster, region: Region, maps: list[np.ndarray]) -> Rast
         matrix[:, 2] -= np.array([raster.left - 1, raster.top - 1])
         cv2.accumulate(
             cv2.warpAffine(
-                source, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+                source, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+                borderMode=beyond,
             ),
             total,
-        )
+        )  # fmt: skip
     mean = total * np.float32(1 / len(maps))
     return Raster(np.rint(mean).astype(np.uint8), region[0], region[1])
 
@@ -141,7 +176,8 @@ def _smeared(
     for a, b in turns:
         size = a * a + b * b
         maps.append(_about(centre, a / size, -b / size))
-    return _accumulated(raster, meet(reached, work.area), maps)
+    region = work.area if work.continued else meet(reached, work.area)
+    return _accumulated(raster, region, maps, work.continued)
 
 
 def _focus(raster: Raster, p: Params, work: Work) -> Raster:

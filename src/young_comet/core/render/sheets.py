@@ -401,6 +401,7 @@ class LayerPictures:
             painted_box(layer.content, self.library, working.a / self.unit),
             frame,
             fps=self.fps,
+            continued=isinstance(layer.content, BackdropContent | TreatmentContent),
             table=self.library.table,
             text=self._word,
             keep=self._keep,
