@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from ...errors import DocumentError
+from .document import Property
 from .schema import from_validation
 
 _NOTHING = object()
@@ -43,9 +44,14 @@ def _model(old: Any, new: BaseModel) -> Any:
     }
     if before and all(map(_holds_models, changed.values())):
         # Dictionaries of models say nothing more than their models, which were just validated.
+        if all(new.__dict__[name] is value for name, value in changed.items()):
+            return new
         return new.model_copy(update=changed)
     # Instances within are taken as they are: they were validated on the way.
-    return type(new).__pydantic_validator__.validate_python({**new.__dict__, **changed})
+    checked = type(new).__pydantic_validator__.validate_python({**new.__dict__, **changed})
+    # Most properties are as they should be: the catalog sees to the types of their values.
+    same = isinstance(new, Property) and changed.keys() <= {"value"} and checked == new
+    return new if same and changed.get("value", new.value) is new.value else checked
 
 
 def _holds_models(value: Any) -> bool:
@@ -60,17 +66,19 @@ def _value(old: Any, new: Any) -> Any:
     if isinstance(new, BaseModel):
         return _model(old, new)
     if isinstance(new, float):
-        return new + 0.0  # -0.0 and 0.0 are equal, but not as texts
+        return new or 0.0  # -0.0 and 0.0 are equal, but not as texts
     if isinstance(new, tuple) and new:
         if isinstance(new[0], BaseModel):
             return _items(old if isinstance(old, tuple) else (), new)
-        return tuple(_value(None, item) for item in new)
+        items = tuple(_value(None, item) for item in new)
+        return new if all(a is b for a, b in zip(items, new, strict=True)) else items
     if isinstance(new, dict):
         before = old if isinstance(old, dict) else {}
-        return {
+        checked = {
             key: value if before.get(key) is value else _value(before.get(key), value)
             for key, value in new.items()
         }
+        return new if all(checked[key] is value for key, value in new.items()) else checked
     return new
 
 
