@@ -50,8 +50,9 @@ def _model(old: Any, new: BaseModel) -> Any:
     # Instances within are taken as they are: they were validated on the way.
     checked = type(new).__pydantic_validator__.validate_python({**new.__dict__, **changed})
     # Most properties are as they should be: the catalog sees to the types of their values.
-    same = isinstance(new, Property) and changed.keys() <= {"value"} and checked == new
-    return new if same and changed.get("value", new.value) is new.value else checked
+    if isinstance(new, Property) and changed.keys() <= {"value"} and checked == new:
+        return new if changed.get("value", new.value) is new.value else checked
+    return checked
 
 
 def _holds_models(value: Any) -> bool:
