@@ -28,17 +28,13 @@ from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 
 from ..core.export import encode_preview, raw_preview
-from ..core.model import Layer, Project, Scene
+from ..core.model import Scene
 from ..core.render import (
     Comparer,
     ResolvedFrame,
     SceneEvaluator,
-    best_matches,
-    judge_loop,
     lanes_of,
-    motion_path,
     output_size,
-    paths_view,
     scene_view,
     with_onion,
 )
@@ -50,6 +46,7 @@ from .frames import RenderKit
 from .messages import MESSAGES, CancelMatch, Compare, Fill, FindMatch, Stage
 from .routes.frames import keep_latest
 from .services import Services
+from .stage_parts import comparison, match_result, of_one, paths_of_layers, shapes_of_layers
 
 log = logging.getLogger(__name__)
 live_router = APIRouter()
@@ -58,8 +55,6 @@ live_router = APIRouter()
 MAX_RAW_PIXELS = 1280 * 720
 # JPEGs that may wait in a connection's queue before filling pauses.
 MAX_WAITING = 12
-# With more layers selected their paths are not shown for editing.
-MAX_SHAPED = 6
 
 
 _PACKING = ThreadPoolExecutor(1, thread_name_prefix="packing")
@@ -230,7 +225,7 @@ class LiveSession:
             "time_s": time_s,
             "signature": frame.signature,
             "layers": scene_view(evaluator, kit.library, time_s),
-            "shapes": _shapes(evaluator, request.selected, time_s),
+            "shapes": shapes_of_layers(evaluator, request.selected, time_s),
         }
         # What depends on more than the moment is sent when it has changed.
         key = (state.revision, json.dumps([request.drafts, request.lanes, request.tall]))
@@ -240,7 +235,7 @@ class LiveSession:
         key = (state.revision, json.dumps([request.drafts, request.selected]))
         if key != self._paths_key:
             self._paths_key = key
-            header["paths"] = _paths(evaluator, scene, request.selected)
+            header["paths"] = paths_of_layers(evaluator, scene, request.selected)
         pixels = kit.stage.render(frame, *size)
         header["faults"] = [asdict(fault) for fault in kit.stage.faults]
         if request.onion is not None and request.selected:
@@ -260,7 +255,7 @@ class LiveSession:
             lane
             for layer in evaluator.scene.layers
             if layer.id in wanted
-            for lane in _of_one(layer, lambda la: lanes_of(evaluator, la, kit.lanes, tall), [])
+            for lane in of_one(layer, lambda la: lanes_of(evaluator, la, kit.lanes, tall), [])
         ]
         known = self._sent_lanes
         self._sent_lanes = {(lane["layer"], lane["property"]): lane for lane in lanes}
@@ -297,7 +292,7 @@ class LiveSession:
             evaluator = SceneEvaluator(project, self._scene_id, kit.tracks, kit.library)
             last = min(request.last, evaluator.scene.frame_count - 1)
             frames = range(min(request.first, last), last + 1)
-            steps, total = _comparison(project, evaluator, Comparer(kit.small), request, frames)
+            steps, total = comparison(project, evaluator, Comparer(kit.small), request, frames)
         except YoungCometError as error:
             self._tell({"type": "match", "id": request.id, "error": str(error)})
             return
@@ -314,7 +309,7 @@ class LiveSession:
                      "left_s": round(left, 1)}
                 )  # fmt: skip
             yield
-        self._tell(_match_result(request, frames, values))
+        self._tell(match_result(request, frames, values))
 
     def _fill(self, kit: RenderKit, request: Fill) -> Iterator[None]:
         """Sends one frame after another; if that fails, the page is told."""
@@ -447,74 +442,3 @@ def _picture(header: dict[str, Any], pixels: np.ndarray) -> bytes:
     if width * height <= MAX_RAW_PIXELS:
         return pack({**header, "raw": (width, height)}, raw_preview(pixels))
     return pack(header, encode_preview(pixels))
-
-
-def _comparison(
-    project: Project,
-    evaluator: SceneEvaluator,
-    comparer: Comparer,
-    request: FindMatch,
-    frames: range,
-) -> tuple[Iterator[float], int]:
-    """The steps of a comparison and how many there will be."""
-    scene = evaluator.scene
-    if request.how == "layers":
-        known = {layer.id for layer in scene.layers}
-        for layer_id in (request.one, request.other):
-            if layer_id not in known:
-                raise NotFoundError(f"there is no layer {layer_id!r}", field="layer")
-        return comparer.layers(evaluator, request.one, request.other, frames), len(frames)
-    if request.how == "moment":
-        still = SceneEvaluator(project, request.scene or scene.id, library=evaluator.library)
-        number = min(request.number, still.scene.frame_count - 1)
-        return comparer.moment(still, number, evaluator, frames), len(frames)
-    return comparer.loop(evaluator, frames), 1 + 2 * max(1, min(6, (len(frames) - 1) // 2))
-
-
-def _match_result(request: FindMatch, frames: range, values: list[float]) -> dict[str, Any]:
-    result: dict[str, Any] = {"type": "match", "id": request.id, "how": request.how}
-    if request.how == "loop":
-        verdict = judge_loop(values)
-        loop = {"seam": verdict.seam, "usual": verdict.usual, "seamless": verdict.seamless}
-        return {**result, "loop": loop}
-    best = best_matches(frames.start, values)
-    return {
-        **result,
-        "first": frames.start,
-        "values": [round(value, 3) for value in values],
-        "best": [{"frame": m.frame, "difference": round(m.difference, 3)} for m in best],
-    }
-
-
-def _shapes(
-    evaluator: SceneEvaluator, layer_ids: list[str], time_s: float
-) -> dict[str, list[dict[str, Any]]]:
-    """The editable paths of a few selected layers."""
-    if len(layer_ids) > MAX_SHAPED:
-        return {}
-    wanted = set(layer_ids)
-    return {
-        layer.id: found
-        for layer in evaluator.scene.layers
-        if layer.id in wanted
-        and (found := _of_one(layer, lambda la: paths_view(evaluator, la, time_s), []))
-    }
-
-
-def _paths(evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]) -> dict[str, Any]:
-    wanted = set(layer_ids)
-    found: dict[str, Any] = {}
-    layer: Layer
-    for layer in scene.layers:
-        if layer.id in wanted and (path := _of_one(layer, lambda la: motion_path(evaluator, la))):
-            found[layer.id] = path
-    return found
-
-
-def _of_one(layer: Layer, work_out: Callable[[Layer], Any], otherwise: Any = None) -> Any:
-    """What is worked out of one layer; a layer that fails does not hide the others."""
-    try:
-        return work_out(layer)
-    except Exception:
-        log.exception("what is shown of layer %s could not be worked out", layer.id)
-        return otherwise
