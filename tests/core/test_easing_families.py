@@ -144,6 +144,18 @@ def test_names_of_families_are_listed():
     assert set(easing_names()) <= {entry.text for entry in gallery()}
 
 
+@pytest.mark.parametrize(
+    ("text", "start", "end"),
+    [("linear(0.2, 1)", 0.2, 1.0), ("linear(0, 0.7)", 0.0, 0.7), ("linear(-0.5, 0.5 50%, 2)", -0.5, 2.0),
+     ("linear(0 20%, 1 70%)", -0.4, 1.6), ("linear(0 0%, 0.3 0%, 1)", 0.3, 1.0)],
+)  # fmt: skip
+def test_linear_stops_may_begin_and_end_elsewhere(text, start, end):
+    easing = parse_easing(text)
+    assert easing.at(0.0) == pytest.approx(start) and easing.at(1.0) == pytest.approx(end)
+    assert easing.at(-3) == easing.at(0.0) and easing.at(4) == easing.at(1.0)
+    assert easing.reversed().at(0.0) == pytest.approx(1 - end)
+
+
 def test_saved_easings_are_looked_up_and_lost_ones_are_linear():
     assert resolve_easing("easing:gull", {"gull": "sine-in"}).text == "sine-in"
     assert resolve_easing("easing:ghost", {}).text == "linear"

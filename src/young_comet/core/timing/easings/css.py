@@ -308,10 +308,9 @@ class LinearStops(Easing):
         return f"linear({', '.join(parts)})"
 
     def at(self, progress: float, duration_s: float = 1.0) -> float:
-        if progress <= 0.0:
-            return 0.0
-        if progress >= 1.0:
-            return 1.0
+        # It may begin and end elsewhere than at 0 and 1; stops that begin later or end sooner go on
+        # along their first and last line (CSS Easing 2, section 2.2).
+        progress = min(1.0, max(0.0, progress))
         inputs = [stop[1] for stop in self.stops]
         index = min(max(bisect_right(inputs, progress) - 1, 0), len(self.stops) - 2)
         (a, x), (b, y) = self.stops[index], self.stops[index + 1]
