@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from young_comet.core.effects import EFFECTS
+from young_comet.core.effects import EFFECTS, laid_in
 from young_comet.core.effects.base import Work
 from young_comet.core.effects.colour import hue_matrix, saturation_matrix
 from young_comet.core.geometry.affine import Affine
@@ -133,12 +133,8 @@ def applied(kind, pixels, **values):
     params = {
         k: parse_colour(v) if k in colours and isinstance(v, str) else v for k, v in params.items()
     }
-    raster = member.draw(Raster(pixels, 0, 0), params, work())
-    whole = np.zeros((H, W, 4), np.uint8)
-    whole[raster.top : raster.top + raster.height, raster.left : raster.left + raster.width] = (
-        raster.pixels
-    )
-    return whole
+    # What spreads beyond the area is cut off, as a layer's pictures do.
+    return laid_in(member.draw(Raster(pixels, 0, 0), params, work()), (0, 0, W, H))
 
 
 def shape():

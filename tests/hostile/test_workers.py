@@ -1,8 +1,10 @@
 """One failing thing never stops another: every worker goes on after a job that raised."""
 
+import asyncio
 import json
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from fastapi.testclient import TestClient
@@ -27,6 +29,12 @@ def wait_for(what, seconds=8.0):
             return found
         time.sleep(0.02)
     raise AssertionError("it did not come about")
+
+
+def result_of(coroutine):
+    """Runs it in a thread of its own: a test before may have left a loop in this one."""
+    with ThreadPoolExecutor(1) as thread:
+        return thread.submit(asyncio.run, coroutine).result()
 
 
 def torn(*_, **__):
@@ -83,8 +91,6 @@ def frames(folder):
 
 
 def test_stage_frames_fills_and_tasks_that_fail_leave_the_thread_alive(frames):
-    import asyncio
-
     drawn = []
     frames.stage(1, torn)
 
@@ -102,14 +108,12 @@ def test_stage_frames_fills_and_tasks_that_fail_leave_the_thread_alive(frames):
     frames.fill(4, steps)
     wait_for(lambda: set(drawn) == {"stage", "fill"})
     with pytest.raises(ValueError, match="torn sail"):
-        asyncio.run(frames.run(torn))
-    assert asyncio.run(frames.run(lambda kit: 7)) == 7
+        result_of(frames.run(torn))
+    assert result_of(frames.run(lambda kit: 7)) == 7
     assert not frames._fills  # what has failed is not tried again
 
 
 def test_who_waits_for_a_task_hears_that_the_program_ends(folder):
-    import asyncio
-
     service = FrameService(folder.assets, shared_out(1024, 1), None)  # its thread never starts
 
     async def ask():
@@ -119,7 +123,7 @@ def test_who_waits_for_a_task_hears_that_the_program_ends(folder):
         return await waiting
 
     with pytest.raises(RenderError, match="being stopped"):
-        asyncio.run(ask())
+        result_of(ask())
 
 
 # The page is told
