@@ -160,6 +160,9 @@ def test_a_render_that_stops_at_a_gap_goes_on_when_told_to(page, server):
     row.get_by_role("button", name="Go on all the same").click()
     expect(row).to_have_attribute("data-status", "done", timeout=40_000)
     expect(row).to_contain_text("Marked as missing: emblem.png of 'Emblem'")
+    render_id = row.get_attribute("data-render")
+    row.get_by_role("button", name="Remove").click()
+    expect(page.locator(f'[data-render="{render_id}"]')).to_have_count(0)
 
 
 def test_moves_that_do_not_fit_are_not_offered(page, server):
