@@ -16,7 +16,8 @@ from young_comet.edits import apply_edit, parse_edit
 from young_comet.edits.patch import diff, plain
 from young_comet.edits.patched import patched
 from young_comet.errors import DocumentError
-from young_comet.store.tables import ProjectRow
+from young_comet.store import Workspace
+from young_comet.store.tables import EditRow, ProjectRow
 
 CONTEXT = Context()
 S = {"scene": "reveal"}
@@ -267,6 +268,8 @@ def test_it_opens_for_looking_with_the_place_named_and_is_mended_by_one_step(uns
         with pytest.raises(DocumentError, match="until it is mended"):
             change()
     assert "(((" in unsound.raw_document("kites")
+    unsound_text = json.loads(unsound.raw_document("kites"))
+    assert unsound_text["scenes"][0]["layers"][0]["name"] == "Emblem"
     mended = unsound.mend("kites")
     assert mended.unsound is None and mended.undo_label.startswith("Mended")
     assert unsound.edit("kites", rename).revision == mended.revision + 1
@@ -275,6 +278,29 @@ def test_it_opens_for_looking_with_the_place_named_and_is_mended_by_one_step(uns
         unsound.undo("kites")
     with pytest.raises(DocumentError, match="nothing to mend"):
         unsound.mend("kites")
+
+
+def test_mending_keeps_the_old_document_and_its_journal(folder):
+    folder.workspace.create(kite())
+    rename = {"kind": "change-layers", **S, "layers": ["kite"], "name": "Emblem"}
+    folder.workspace.edit("kites", parse_edit(rename))
+    with folder.database.session() as session:
+        row = session.get(ProjectRow, "kites")
+        row.document = row.document.replace('"expression":""', '"expression":"((("', 1)
+    again = Workspace(folder.database, Context)
+    again.mend("kites")
+    with folder.database.session() as session:
+        kept = json.loads(session.get(EditRow, ("kites", 2)).operation)
+    assert "(((" in kept["document"] and "Emblem" in kept["journal"][0]
+
+
+def test_what_is_no_json_is_exported_letter_by_letter(folder):
+    folder.workspace.create(kite())
+    folder.workspace.close_idle(after_s=-1)
+    with folder.database.session() as session:
+        session.get(ProjectRow, "kites").document = '{"id": "kites", torn'
+    assert folder.workspace.state("kites").unsound is not None
+    assert folder.workspace.raw_document("kites") == '{"id": "kites", torn'
 
 
 def test_a_document_of_a_later_version_is_never_mended(folder):

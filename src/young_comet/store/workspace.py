@@ -24,6 +24,7 @@ from .saved import (
     Change,
     ProjectState,
     ProjectSummary,
+    journal_of,
     read_project,
     replayed,
     shown_in_lists,
@@ -222,7 +223,7 @@ class Workspace:
             label = "Mended: " + "; ".join(unsound.changes or ("its form",))
             with self._database.session() as session:
                 row = _row(session, project_id)
-                old = row.document
+                old = {"document": row.document, "journal": journal_of(session, row)}
                 row.document, row.checkpoint = _dump(state.project), state.revision + 1
                 row.revision, row.position = state.revision + 1, number
                 row.changed_at = _now()
@@ -237,7 +238,7 @@ class Workspace:
                 session.add(
                     EditRow(
                         project_id=project_id, number=number, label=label[:400],
-                        operation=json.dumps({"kind": "mended", "document": old}), forward="[]",
+                        operation=json.dumps({"kind": "mended", **old}), forward="[]",
                         inverse="", touches='["scenes"]', made_at=_now(),
                     )
                 )  # fmt: skip
@@ -287,7 +288,9 @@ class Workspace:
     def raw_document(self, project_id: str) -> str:
         """The saved document as JSON, sound or not."""
         with self._database.session() as session:
-            return json.dumps(replayed(session, _row(session, project_id)))
+            row = _row(session, project_id)
+            # What cannot even be read as JSON goes out letter by letter.
+            return json.dumps(data) if (data := replayed(session, row)) else row.document
 
     # What is kept in memory, and checkpoints
 
