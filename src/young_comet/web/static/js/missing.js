@@ -6,9 +6,27 @@ export async function missingFiles(project) {
   return (await api.missing(project)).map(({ asset, why }) => ({ id: asset.id, name: asset.name, why: sentence(why) }));
 }
 
+/** What a panel with a file field `x-ref="found"` needs to find files again; `project(panel)`
+ *  names the project, `then(panel)` hears when an asset is whole again. */
+export function finder(project, then) {
+  return {
+    wanted: null,
+    findAgain(asset) {
+      this.wanted = asset;
+      this.$refs.found.click();
+    },
+    async found() {
+      const [file] = this.$refs.found.files;
+      this.$refs.found.value = "";
+      const whole = () => then(this);
+      if (file && (await bringBack(project(this), this.wanted, file, whole))) await whole();
+    },
+  };
+}
+
 /** Gives a file to a missing asset; another one takes its place when that is wanted (`then` hears
  *  of that). Resolves to true when the asset is whole again. */
-export async function bringBack(project, asset, file, then, another = false) {
+async function bringBack(project, asset, file, then, another = false) {
   try {
     await api.findAgain(project, asset.id, file, another);
     note(another ? `${file.name} takes the place of ${asset.name}.` : `${asset.name} is back.`);

@@ -367,21 +367,9 @@ export class Editor extends SceneReader {
     }
   }
 
-  /** What is missing in the picture; told when it has changed. */
-  tellFaults(faults) {
-    const name = JSON.stringify(faults);
-    if (name === this.faultsNamed) return;
-    this.faultsNamed = name;
-    this.tell("faults", faults);
-  }
-
   /** Which assets have no file (any more). */
-  async lookForFiles() {
-    try {
-      this.tell("missing", await missingFiles(this.projectId));
-    } catch (error) {
-      complain(error);
-    }
+  lookForFiles() {
+    missingFiles(this.projectId).then((missing) => this.tell("missing", missing), complain);
   }
 
   landed(id) {
@@ -395,7 +383,7 @@ export class Editor extends SceneReader {
     if (header.id < this.shownId) return;
     this.shownId = header.id;
     this.view = header.layers;
-    this.tellFaults(header.faults || []);
+    this.tell("faults", header.faults || []);
     if (header.lanes && (header.lanes.length || this.lanes.length)) {
       this.lanes = header.lanes.map((lane) => (lane.same ? this.lane(lane.layer, lane.property) : lane)).filter(Boolean);
       this.tell("lanes");

@@ -7,10 +7,14 @@ export function registerFaults(editor) {
     open: false,
     title: "",
     faults: [],
+    shown: "[]",
     init() {
       editor.on("faults", (faults) => this.show(faults));
     },
     show(faults) {
+      const wanted = JSON.stringify(faults);
+      if (wanted === this.shown) return;
+      this.shown = wanted;
       this.count = faults.length;
       if (!this.count) this.open = false;
       this.title = this.count === 1 ? "1 thing cannot be drawn" : `${this.count} things cannot be drawn`;

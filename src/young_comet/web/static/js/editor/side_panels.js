@@ -1,7 +1,7 @@
 // The Assets and Inks tabs, and the column that holds the tabs.
 import { Alpine, complain, fps, megabytes, newId, note, trim } from "../common.js";
 import { api } from "../api.js";
-import { bringBack } from "../missing.js";
+import { finder } from "../missing.js";
 import { openPicker } from "./field_methods.js";
 
 export function registerSidePanels(editor, pointing, chooseFiles) {
@@ -62,15 +62,7 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     choose() {
       chooseFiles({ place: false });
     },
-    findAgain(each) {
-      this.wanted = each;
-      this.$refs.found.click();
-    },
-    async found() {
-      const [file] = this.$refs.found.files;
-      this.$refs.found.value = "";
-      if (file && (await bringBack(editor.projectId, this.wanted, file, () => editor.lookForFiles()))) editor.lookForFiles();
-    },
+    ...finder(() => editor.projectId, () => editor.lookForFiles()),
     place(asset) {
       if (asset.kind === "table") this.grade(asset);
       else if (asset.kind === "font") note("Choose it as the typeface of a text.");

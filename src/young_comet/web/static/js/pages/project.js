@@ -1,7 +1,7 @@
 // The project page: scenes as cards with filmstrips, assets, inks.
 import { Alpine, complain, fps, newId, note, seconds, sentence, tellUnsound } from "../common.js";
 import { api } from "../api.js";
-import { bringBack, missingFiles } from "../missing.js";
+import { finder, missingFiles } from "../missing.js";
 import "../frame_sheet.js";
 
 Alpine.data("projectPage", () => ({
@@ -52,15 +52,7 @@ Alpine.data("projectPage", () => ({
       .map((asset) => ({ ...asset, thumbnail: api.thumbnailUrl(asset.hash), hint: `New scene of ${asset.width} × ${asset.height} px` }));
     this.loaded = true;
   },
-  findAgain(each) {
-    this.wanted = each;
-    this.$refs.found.click();
-  },
-  async found() {
-    const [file] = this.$refs.found.files;
-    this.$refs.found.value = "";
-    if (file && (await bringBack(this.id, this.wanted, file, () => this.load()))) await this.load();
-  },
+  ...finder((page) => page.id, (page) => page.load()),
   card(scene) {
     const late = scene.length_s * 0.6;
     // As many pictures as fit beside each other in a card of 354 by 52 px.
