@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import secrets
-from collections import deque
 from collections.abc import Callable, Iterable
 from typing import Annotated, ClassVar, Protocol
 
@@ -97,17 +96,20 @@ def find_scene(project: Project, scene_id: str) -> Scene:
     raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
 
 
-# The layers of the scenes asked for last, by id: operations look up many of one scene.
-_INDEX: deque[tuple[Scene, dict[str, Layer]]] = deque(maxlen=6)
+# The layers of the scenes asked for last, by id: operations look up many of one scene. Threads
+# replace it whole; one that loses its entry to another's makes it again.
+_KEPT_SCENES = 6
+_index: tuple[tuple[Scene, dict[str, Layer]], ...] = ()
 
 
 def layers_by_id(scene: Scene) -> dict[str, Layer]:
     """The layers of a scene; not to be changed."""
-    for known, layers in _INDEX:
+    global _index
+    for known, layers in _index:
         if known is scene:
             return layers
     layers = {layer.id: layer for layer in scene.layers}
-    _INDEX.append((scene, layers))
+    _index = (*_index[1 - _KEPT_SCENES :], (scene, layers))
     return layers
 
 

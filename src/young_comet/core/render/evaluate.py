@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Container, Iterable
 from dataclasses import replace
 from typing import Any
@@ -349,10 +350,14 @@ class SceneEvaluator:
             if len(self._boxes) > _MEMO_LIMIT:
                 self._boxes.clear()
             content = content_of(self, v)
-            self._boxes[key] = (
-                None if content is None else content_box(content, self.library or _plain_library())
-            )
+            self._boxes[key] = None if content is None else self._box_of(content)
         return self._boxes[key]
+
+    def _box_of(self, content: Content) -> Box:
+        if self.library is not None:
+            return content_box(content, self.library)
+        with _PLAIN_LOCK:
+            return content_box(content, _plain_library())
 
     def mark_time(self, name: str) -> float:
         """The second of a mark; ExpressionError where there is none of that name."""
@@ -444,7 +449,9 @@ def is_on(layer: Layer, time_s: float) -> bool:
     return layer.start_s - SAME_MOMENT_S <= time_s < layer.end_s - SAME_MOMENT_S
 
 
+# Shared by all evaluators that have no library of their own, in whatever thread they are.
 _PLAIN: list[MediaLibrary] = []
+_PLAIN_LOCK = threading.RLock()
 
 
 def _plain_library() -> MediaLibrary:
