@@ -16,7 +16,7 @@ from .pixels.hull import filled, reached
 from .pixels.mean import mean
 from .pixels.modes import LOOPS
 from .pixels.raster import Raster
-from .pixels.resample import between_rows
+from .pixels.scaling import scaled
 from .pixels.warp import displaced
 from .pixels.yuv import to_i420
 
@@ -54,12 +54,8 @@ def load_kernels() -> None:
     noise.grain(0, 0, 4, 4, 0, 1)
     noise.dithered(np.zeros((4, 4, 4), np.float32), 0, 0)
     noise.random_numbers(4, 1, 0)
-    between_rows(
-        pixels.reshape(4, 16),
-        np.zeros(2, np.int64),
-        np.zeros(2, np.int64),
-        np.empty((2, 16), np.uint8),
-    )
+    for way in ((0.5, 0.7), (1.0, 1.0)):
+        scaled(pixels, way, (0.3, 0.4), (0, 0, 4, 4))
     line = np.zeros(2, np.float32)
     ramp_outwards(line, line, np.zeros((2, 2), np.float32), 1.0, 1.0, 1.0)
     fields = np.zeros((2, 2), np.float32), np.zeros((2, 2), np.float32)

@@ -12,7 +12,6 @@ import numpy as np
 
 _EVEN, _ODD = np.uint32(0x00FF00FF), np.uint32(0xFF00FF00)
 _HALVES, _BYTE = np.uint32(0x00800080), np.uint32(8)
-_HALVES_OF_128 = np.uint32(0x00400040)
 
 
 @numba.njit(inline="always")
@@ -33,15 +32,6 @@ def mixed(pixel: np.uint32, k: np.uint32, other: np.uint32, m: np.uint32) -> np.
     odd = ((pixel >> _BYTE) & _EVEN) * k + ((other >> _BYTE) & _EVEN) * m + _HALVES
     even = ((even + ((even >> _BYTE) & _EVEN)) >> _BYTE) & _EVEN
     return even | ((odd + ((odd >> _BYTE) & _EVEN)) & _ODD)
-
-
-@numba.njit(inline="always")
-def shared(pixel: np.uint32, other: np.uint32, k: np.uint32) -> np.uint32:
-    """Of the other k 128ths (0..128) and the rest of the pixel, rounded to nearest."""
-    rest = np.uint32(128) - k
-    even = ((pixel & _EVEN) * rest + (other & _EVEN) * k + _HALVES_OF_128) >> np.uint32(7)
-    odd = ((pixel >> _BYTE) & _EVEN) * rest + ((other >> _BYTE) & _EVEN) * k + _HALVES_OF_128
-    return (even & _EVEN) | ((odd << np.uint32(1)) & _ODD)
 
 
 @numba.njit(inline="always")

@@ -1,49 +1,61 @@
-"""Pictures scaled, turned and moved: mip levels and affine warps with OpenCV."""
+"""Pictures scaled, turned and moved: upright ones by windows, turned ones by OpenCV."""
 
 from __future__ import annotations
 
 import math
+from collections import OrderedDict
+from collections.abc import Callable
 
 import cv2
-import numba
 import numpy as np
 
 from .hull import hull, reached
-from .lanes import shared
 from .raster import Raster
+from .scaling import scaled
 
 # Turned pictures are sampled in strips of so many rows, each as wide as what it shows.
 _STRIP = 48
-# From this magnification on, rows are sampled first and mixed afterwards.
-_TALL = 1.5
+# Upright pictures are made of the level of which the larger scale is at least this.
+_SMALLEST = 0.35
+# Half octaves below 1 that turned pictures are sampled of, of which so many are kept with so many
+# pixels at most; one that is this near is taken alone.
+_MOST_LEVELS, _KEPT, _MOST_PIXELS, _NEAR = 16, 2, 6_000_000, 0.04
 
 
 class MipPyramid:
-    """A picture with its halvings, drawn sharply and steadily at any scale below 2.
+    """A picture with its halvings, drawn sharply and steadily at any scale.
 
-    A draw takes the level that leaves a scale of 0.5..1: bilinear sampling then neither
-    aliases nor pulses while a picture slowly grows.
+    Where it stays upright its pixels are mixed by a window that fits the scale (``scaling``), of a
+    level at which that is a third to two thirds. Where it is turned or skewed it is sampled
+    bilinearly, of levels with more pixels than what they show needs: two neighbouring ones are
+    mixed, so that nothing jumps while it grows.
     """
 
     def __init__(self, pixels: np.ndarray) -> None:
-        # One transparent pixel around it, so that turned edges are smooth.
-        self._levels = [_padded(pixels)]
+        self._levels = [pixels]
+        self._opaque: bool | None = None
+        # Those with pixels to spare, with one transparent pixel around: turned edges are smooth.
+        self._spare: OrderedDict[int, np.ndarray] = OrderedDict()
         self._hull: np.ndarray | None = None
         self.width, self.height = int(pixels.shape[1]), int(pixels.shape[0])
 
     @property
     def nbytes(self) -> int:
-        return sum(level.nbytes for level in self._levels)
+        levels = sum(level.nbytes for level in self._levels)
+        return levels + sum(level.nbytes for level in self._spare.values())
 
     def draw(
         self,
         matrix: tuple[float, float, float, float, float, float],
         clip: tuple[int, int, int, int],
+        *,
+        quick: bool = False,
     ) -> Raster | None:
         """The picture under an SVG-style matrix from its pixels to the frame's.
 
         ``clip`` is (left, top, right, bottom) of the frame; the result covers only what the
-        picture covers inside it. None if that is nothing.
+        picture covers inside it. None if that is nothing. A ``quick`` drawing of a turned picture
+        takes what is there, for one that is seldom drawn twice or mixed with many others.
         """
         a, b, c, d, e, f = matrix
         upright = b == c == 0
@@ -51,40 +63,114 @@ class MipPyramid:
         if not len(outline):
             return None
         (x0, y0), (x1, y1) = outline.min(axis=0), outline.max(axis=0)
-        left, top = max(clip[0], math.floor(x0) - 1), max(clip[1], math.floor(y0) - 1)
-        right, bottom = min(clip[2], math.ceil(x1) + 1), min(clip[3], math.ceil(y1) + 1)
+        around = 0 if upright else 1
+        left, top = max(clip[0], math.floor(x0) - around), max(clip[1], math.floor(y0) - around)
+        right = min(clip[2], math.ceil(x1) + around)
+        bottom = min(clip[3], math.ceil(y1) + around)
         if right <= left or bottom <= top:
             return None
-        whole = e == round(e) and f == round(f)
-        if (a, b, c, d) == (1, 0, 0, 1) and whole:
-            return self._cut(round(e), round(f), left, top, right, bottom)
-        if (a, b, c, d) == (1, 0, 0, 1) and (e == round(e) or f == round(f)):
-            return self._slid(e, f, left, top, right, bottom)
-        smallest = min(math.hypot(a, b), math.hypot(c, d))
-        level = 0
-        while smallest * 2 ** (level + 1) <= 1.0 and min(self._level(level).shape[:2]) > 8:
+        region = (left, top, right, bottom)
+        if upright:
+            return Raster(self._upright((a, d), (e, f), region), left, top)
+        scale = max(math.hypot(a, b), math.hypot(c, d))
+        if quick or scale < 1e-6:
+            return Raster(
+                self._sampled(self._quick_level(scale), matrix, region, outline), left, top
+            )
+        # The level that holds just what fits into so many pixels, and its finer neighbour.
+        wanted = min(max(-2.0 * math.log2(scale), 0.0), _MOST_LEVELS)
+        first = math.floor(wanted)
+        share = wanted - first
+        if share < _NEAR:
+            share = 0.0
+        elif share > 1 - _NEAR:
+            first, share = first + 1, 0.0
+        pixels = self._sampled(self._spare_level(first), matrix, region, outline)
+        if share:
+            coarser = self._sampled(self._spare_level(first + 1), matrix, region, outline)
+            pixels = cv2.addWeighted(pixels, 1 - share, coarser, share, 0)
+        return Raster(pixels, left, top)
+
+    def _upright(
+        self, scale: tuple[float, float], offset: tuple[float, float], region: tuple[int, ...]
+    ) -> np.ndarray:
+        whole = float(offset[0]).is_integer() and float(offset[1]).is_integer()
+        if scale == (1, 1) and whole:
+            return self._cut(round(offset[0]), round(offset[1]), *region)
+        level, larger = 0, max(abs(scale[0]), abs(scale[1]))
+        while larger * 2**level < _SMALLEST and max(self._level(level).shape[:2]) > 1:
             level += 1
         source = self._level(level)
+        if self._opaque is None:
+            self._opaque = bool((self._levels[0][:, :, 3] == 255).all())
+        fx, fy = self.width / source.shape[1], self.height / source.shape[0]
+        left, top, right, bottom = region
+        return scaled(
+            source, (scale[0] * fx, scale[1] * fy), offset, (left, top, right, bottom),
+            opaque=self._opaque,
+        )  # fmt: skip
+
+    def _sampled(
+        self,
+        source: np.ndarray,
+        matrix: tuple[float, ...],
+        region: tuple[int, int, int, int],
+        outline: np.ndarray,
+    ) -> np.ndarray:
+        """A region of what a level (with its rim) shows under a matrix, sampled bilinearly."""
+        a, b, c, d, e, f = matrix
+        left, top, right, bottom = region
         fx = self.width / (source.shape[1] - 2)
         fy = self.height / (source.shape[0] - 2)
-        # Pixel centres: level pixel i lies at (i - 1 + 0.5) * f of the original (1 is the pad).
+        # Pixel centres: level pixel i lies at (i - 1 + 0.5) * f of the original (1 is the rim).
         forward = np.array(
             [
                 [a * fx, c * fy, e - left - 0.5 - a * fx * 0.5 - c * fy * 0.5],
                 [b * fx, d * fy, f - top - 0.5 - b * fx * 0.5 - d * fy * 0.5],
             ]
         )
-        size = (right - left, bottom - top)
-        if upright and a > 0 and forward[1, 1] >= _TALL:
-            return Raster(_enlarged(source, forward, size), left, top)
-        if upright:
-            pixels = cv2.warpAffine(
-                source, forward, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
-            )
-            return Raster(np.ascontiguousarray(pixels), left, top)
         # A sample takes from pixels of the level that are less than one away.
         around = 1.5 * max(1.0, math.hypot(a * fx, b * fx), math.hypot(c * fy, d * fy))
-        return Raster(_turned(source, forward, size, outline - (left, top), around), left, top)
+        size = (right - left, bottom - top)
+        return _turned(source, forward, size, outline - (left, top), around)
+
+    def _quick_level(self, scale: float) -> np.ndarray:
+        """The picture or the halving that is drawn at a scale of 0.5 to 1, with a rim."""
+        level = 0
+        while scale * 2 ** (level + 1) <= 1.0 and min(self._level(level).shape[:2]) > 8:
+            level += 1
+        return self._kept(-1 - level, lambda: self._level(level))
+
+    def _spare_level(self, index: int) -> np.ndarray:
+        """The picture made as small as ``index`` half octaves below 1, but on up to twice as many
+        pixels to each side as it then has."""
+        scale = 2.0 ** (-index / 2)
+
+        def made() -> np.ndarray:
+            pixels = self._levels[0].shape[0] * self._levels[0].shape[1]
+            spare = min(2.0, math.sqrt(_MOST_PIXELS / max(1.0, pixels * scale * scale)))
+            density = scale * max(1.0, spare)
+            width = max(1, round(self.width * density))
+            height = max(1, round(self.height * density))
+            small = self._levels[0]
+            if index:  # what is too fine goes first, on pixels that hold the rest
+                size = (max(1, round(self.width * scale)), max(1, round(self.height * scale)))
+                way = (size[0] / self.width, size[1] / self.height)
+                small = self._upright(way, (0.0, 0.0), (0, 0, *size))
+            way = (width / small.shape[1], height / small.shape[0])
+            if way == (1, 1):
+                return small
+            return scaled(small, way, (0.0, 0.0), (0, 0, width, height), opaque=bool(self._opaque))
+
+        return self._kept(index, made)
+
+    def _kept(self, index: int, make: Callable[[], np.ndarray]) -> np.ndarray:
+        if index not in self._spare:
+            self._spare[index] = _padded(make()) if index < 0 else _softened(make())
+            while len(self._spare) > _KEPT:
+                self._spare.popitem(last=False)
+        self._spare.move_to_end(index)
+        return self._spare[index]
 
     def _outline(self, matrix: tuple[float, ...], upright: bool) -> np.ndarray:
         """Corners (n, 2) under a matrix about all that is not transparent: of the whole picture
@@ -94,44 +180,19 @@ class MipPyramid:
         corners = np.array([(0, 0), (w, 0), (w, h), (0, h)], np.float64)
         if not upright:
             if self._hull is None:
-                self._hull = hull(self._levels[0][1:-1, 1:-1])
+                self._hull = hull(self._levels[0])
             corners = self._hull
         return corners @ np.array([[a, b], [c, d]]) + (e, f)
 
-    def _cut(self, x: int, y: int, left: int, top: int, right: int, bottom: int) -> Raster:
-        source = self._levels[0]
-        # The clip may reach one pixel beyond the padding; what is missing is transparent.
-        pixels = np.zeros((bottom - top, right - left, 4), np.uint8)
-        y0, x0 = max(0, y - 1 - top), max(0, x - 1 - left)
-        part = source[max(0, top - y + 1) : bottom - y + 1, max(0, left - x + 1) : right - x + 1]
-        pixels[y0 : y0 + part.shape[0], x0 : x0 + part.shape[1]] = part
-        return Raster(pixels, left, top)
-
-    def _slid(
-        self, e: float, f: float, left: int, top: int, right: int, bottom: int
-    ) -> Raster | None:
-        """The picture moved by parts of a pixel along one axis: neighbours are mixed, which is what
-        bilinear sampling comes to there."""
-        x, y = math.floor(e), math.floor(f)
-        left, top = max(left, x), max(top, y)
-        right, bottom = min(right, x + self.width + 1), min(bottom, y + self.height + 1)
-        if right <= left or bottom <= top:
-            return None
-        # From one row and column before on, which the mixing takes away.
-        source = self._levels[0]
-        rows = source.reshape(source.shape[0], -1)[top - y : bottom - y + 1]
-        rows = rows[:, (left - x) * 4 : (right - x + 1) * 4]
-        here, before = rows[1:, 4:], rows[1:, :-4] if e > x else rows[:-1, 4:]
-        share = (e - x) + (f - y)
-        pixels = cv2.addWeighted(here, 1 - share, before, share, 0)
-        return Raster(pixels.reshape(bottom - top, right - left, 4), left, top)
+    def _cut(self, x: int, y: int, left: int, top: int, right: int, bottom: int) -> np.ndarray:
+        return np.ascontiguousarray(self._levels[0][top - y : bottom - y, left - x : right - x])
 
     def _level(self, index: int) -> np.ndarray:
         while len(self._levels) <= index:
-            last = self._levels[-1][1:-1, 1:-1]
+            last = self._levels[-1]
             size = (max(1, last.shape[1] // 2), max(1, last.shape[0] // 2))
-            half = cv2.resize(last, size, interpolation=cv2.INTER_AREA)
-            self._levels.append(_padded(half))
+            way = (size[0] / last.shape[1], size[1] / last.shape[0])
+            self._levels.append(scaled(last, way, (0.0, 0.0), (0, 0, *size)))
         return self._levels[index]
 
 
@@ -164,38 +225,18 @@ def _turned(
     return pixels
 
 
-def _enlarged(source: np.ndarray, forward: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    """``source`` under an upright map that makes it taller: what bilinear sampling gives, first
-    along the rows, of which there are fewer, then between them."""
-    along = np.array([[forward[0, 0], 0.0, forward[0, 2]], [0.0, 1.0, 0.0]])
-    rows = cv2.warpAffine(
-        source, along, (size[0], source.shape[0]), flags=cv2.INTER_LINEAR,
-        borderMode=cv2.BORDER_CONSTANT,
-    )  # fmt: skip
-    at = np.rint((np.arange(size[1]) - forward[1, 2]) * (128 / forward[1, 1])).astype(np.int64)
-    out = np.empty((size[1], size[0], 4), np.uint8)
-    between_rows(rows.reshape(rows.shape[0], -1), at >> 7, at & 127, out.reshape(size[1], -1))
-    return out
-
-
-@numba.njit(nogil=True, cache=True)
-def between_rows(rows: np.ndarray, first: np.ndarray, share: np.ndarray, out: np.ndarray) -> None:
-    """Each row of ``out`` is mixed of the row ``first`` and the next, of which it has so many
-    128ths; beyond the first and the last there is nothing."""
-    last = rows.shape[0] - 1
-    for y in range(out.shape[0]):
-        into, at = out[y].view(np.uint32), first[y]
-        if at < 0 or at >= last:
-            into[:] = 0
-            continue
-        upper, lower = rows[at].view(np.uint32), rows[at + 1].view(np.uint32)
-        k = np.uint32(share[y])
-        for x in range(len(into)):
-            into[x] = shared(upper[x], lower[x], k)
-
-
 def _padded(pixels: np.ndarray) -> np.ndarray:
     return cv2.copyMakeBorder(pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+
+
+def _softened(pixels: np.ndarray) -> np.ndarray:
+    """Pixels with a rim: their edges fade over two pixels about where they are."""
+    wide = cv2.copyMakeBorder(pixels, 1, 1, 1, 1, cv2.BORDER_REPLICATE)
+    for lines in (wide, wide.transpose(1, 0, 2)):
+        for index, share in ((0, 0.25), (-1, 0.25), (1, 0.75), (-2, 0.75)):
+            if len(lines) > 3:
+                lines[index] = np.rint(lines[index] * share)
+    return wide
 
 
 def resized(pixels: np.ndarray, width: int, height: int) -> np.ndarray:

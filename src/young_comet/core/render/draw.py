@@ -143,6 +143,8 @@ class ContentPainter:
         self._corner = Affine.shift(-left, -top)
         self._library, self._unit = library, unit
         self._mode = "normal"
+        # Whether turned pictures are sampled as they are: one of many states that are mixed.
+        self.quick = False
 
     @staticmethod
     def blends(content: Content) -> bool:
@@ -267,7 +269,7 @@ class ContentPainter:
         fit = Affine.shift(-size[0] / 2, -size[1] / 2) @ Affine.scaling(
             size[0] / mips.width, size[1] / mips.height
         )
-        raster = mips.draw((matrix @ fit).as_tuple(), (0, 0, *self._size))
+        raster = mips.draw((matrix @ fit).as_tuple(), (0, 0, *self._size), quick=self.quick)
         if raster is not None:
             self.canvas.picture(raster.pixels, raster.left, raster.top, opacity)
 

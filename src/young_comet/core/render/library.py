@@ -139,7 +139,9 @@ class MediaLibrary:
             key: tuple[str, float] = (content.hash, 1.0)
         else:
             most = MAX_SVG_SIDE / max(*content.natural)
-            bucket = 2.0 ** math.ceil(math.log2(max(scale, 1 / 64)) - 0.06)
+            # Never magnified, and never at the scale it is shown at: its lines then stay as sharp
+            # as they are when the next size is taken.
+            bucket = 2.0 ** math.ceil(math.log2(max(scale, 1 / 64)) + 0.25)
             key = (content.hash, min(bucket, most))
         mips = self._pictures.get(key)
         if mips is None:
@@ -148,7 +150,7 @@ class MediaLibrary:
             else:
                 pixels = decode_picture(self._reader.read_asset(content.hash))
             mips = MipPyramid(pixels)
-            self._pictures.put(key, mips, int(mips.nbytes * 4 / 3))
+        self._pictures.put(key, mips, int(mips.nbytes * 4 / 3))  # it may have grown since
         return mips
 
     def _drawing(self, hash: str, scale: float) -> np.ndarray:
@@ -187,7 +189,7 @@ class MediaLibrary:
         mips = self._frames.get(key)
         if mips is None:
             mips = MipPyramid(footage.frame(index))
-            self._frames.put(key, mips, int(mips.nbytes * 4 / 3))
+        self._frames.put(key, mips, int(mips.nbytes * 4 / 3))
         return mips
 
     def stack_of(self, place: object) -> KeptStack:

@@ -42,7 +42,7 @@ def warped(
     if raster.is_empty:
         return Raster(empty(0, 0), region[0], region[1])
     placed = matrix @ Affine.shift(raster.left, raster.top)
-    found = (mips or MipPyramid(raster.pixels)).draw(placed.as_tuple(), region)
+    found = (mips or MipPyramid(raster.pixels)).draw(placed.as_tuple(), region, quick=True)
     return found or Raster(empty(0, 0), region[0], region[1])
 
 

@@ -93,6 +93,8 @@ class LayerPictures:
         self._key = repr((view, region, frame)).encode()
         # First and last state of the pieces that are being smeared.
         self.open_pieces: tuple[Slices, Slices] | None = None
+        # Whether what is drawn is one of many states that are mixed.
+        self.passing = False
 
     def bounds(self, layer: ResolvedLayer) -> Region:
         """Output pixels that a plain layer may touch."""
@@ -132,7 +134,9 @@ class LayerPictures:
         if found is None:
             self.library.count_picture()
             faults = self.library.faults.count
+            self.passing = bool(layer.shutter)
             found = in_motion(self, layer) if layer.shutter else self.still(layer, self.region)
+            self.passing = False
             self._keep_whole(key, found, faults)
         return found  # type: ignore[no-any-return]
 
@@ -207,6 +211,7 @@ class LayerPictures:
         pixels = empty(max(0, outer[2] - outer[0]), max(0, outer[3] - outer[1]))
         if pixels.size:
             painter = ContentPainter(pixels, self.library, self.unit, outer[0], outer[1])
+            painter.quick = self.passing
             painter.draw(layer.content, matrix)
         return Raster(pixels, outer[0], outer[1])
 

@@ -1,0 +1,239 @@
+"""Upright pictures made smaller, larger and moved by parts of a pixel: every pixel is mixed of
+those about its place by a windowed sinc (Lanczos), along the columns and along the rows.
+
+Between neighbouring scales nothing jumps: the window is widened where a picture becomes smaller,
+so that what is too fine for the pixels is gone before it is sampled, and has more lobes about a
+scale of 1, so that a picture which is only moved stays as sharp as one that is not.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numba
+import numpy as np
+
+# Smaller than this, a picture is filtered by a window so much wider than its pixels ask for.
+_FROM, _WIDER = 0.8, 1.15
+# Lobes of the window at these scales, and in between.
+_SCALES = (0.8, 1.0, 1.25, 2.0)
+_LOBES = (3.0, 5.0, 3.0, 2.0)
+# A window no wider than this many of the source's pixels to each side of its middle.
+_LEAST = 1 / 32
+# Rows that are mixed and turned about at a time, and columns: they stay in the nearer caches.
+_BLOCK, _COLUMNS = 64, 32
+_TAPS = 4  # are mixed at a time
+_EVEN, _ONES = np.uint32(0x00FF00FF), np.uint32(0x00010001)
+
+
+def window(scale: float) -> tuple[float, float]:
+    """Lobes of the window and its width in pixels of the source, for a scale."""
+    scale = max(abs(scale), _LEAST)
+    lobes = float(np.interp(scale, _SCALES, _LOBES))
+    wider = float(np.interp(scale, (_FROM, 1.0), (_WIDER, 1.0)))
+    return lobes, wider * max(1.0, 1 / scale)
+
+
+def scaled(
+    pixels: np.ndarray,
+    scale: tuple[float, float],
+    offset: tuple[float, float],
+    region: tuple[int, int, int, int],
+    *,
+    opaque: bool = False,
+) -> np.ndarray:
+    """What (h, w, 4) pixels show in a region (left, top, right, bottom) of a frame in which their
+    left top corner lies at ``offset`` and each of them is ``scale`` large. A negative scale
+    mirrors. ``opaque`` says that none of them is transparent.
+
+    Where a pixel of the frame is covered in part only, it is as transparent as that.
+    """
+    left, top, right, bottom = region
+    out = np.empty((bottom - top, right - left, 4), np.uint8)
+    if not out.size:
+        return out
+    axes = []
+    for k, (start, count, size) in enumerate(
+        ((left, out.shape[1], pixels.shape[1]), (top, out.shape[0], pixels.shape[0]))
+    ):
+        lobes, width = window(scale[k])
+        whole = scale[k] == 1 and float(offset[k]).is_integer()
+        taps = _TAPS if whole else _round_up(2 * lobes * width)
+        if taps >= 2 * size + _TAPS:  # the whole source lies within the window
+            taps, width = _round_up(2 * size), min(width, size / lobes)
+        first = np.empty(count, np.int64)
+        weights = np.empty((count, taps), np.int16)
+        step = scale[k] if abs(scale[k]) > 1e-9 else 1e-9
+        window_of(start, step, float(offset[k]), 0.5 if whole else lobes, width, first, weights)
+        axes.append((first, weights, whole))
+    (fx, wx, plain_x), (fy, wy, plain_y) = axes
+    # Only the columns and rows that are mixed are read.
+    x0, x1 = _read(fx, wx.shape[1], pixels.shape[1])
+    y0, y1 = _read(fy, wy.shape[1], pixels.shape[0])
+    part = np.ascontiguousarray(pixels[y0:y1, x0:x1])
+    mix(
+        part.reshape(part.shape[0], -1), fy - y0, wy, plain_y, fx - x0, wx, plain_x,
+        opaque, out.reshape(out.shape[0], -1).view(np.uint32),
+    )  # fmt: skip
+    for axis, (start, count, size) in enumerate(
+        ((top, out.shape[0], pixels.shape[0]), (left, out.shape[1], pixels.shape[1]))
+    ):
+        k = 1 - axis
+        far = offset[k] + scale[k] * size
+        _edges(out, axis, start, count, min(offset[k], far), max(offset[k], far))
+    return out
+
+
+def _round_up(taps: float) -> int:
+    return math.ceil((math.ceil(taps) + 1) / _TAPS) * _TAPS
+
+
+def _read(first: np.ndarray, taps: int, size: int) -> tuple[int, int]:
+    """From where to where an axis of so many pixels is read, at least one of them."""
+    low = min(max(0, int(min(first[0], first[-1]))), size - 1)
+    high = max(min(size, int(max(first[0], first[-1])) + taps), low + 1)
+    return low, high
+
+
+def _edges(out: np.ndarray, axis: int, start: int, count: int, near: float, far: float) -> None:
+    """Makes the pixels along an axis as transparent as ``near`` to ``far`` leaves them bare."""
+    at = np.arange(start, start + count)
+    covered = np.clip(np.minimum(at + 1.0, far) - np.maximum(at, near), 0.0, 1.0)
+    for index in np.flatnonzero(covered < 1 - 1e-6):
+        line = out[index] if axis == 0 else out[:, index]
+        line[:] = np.rint(line * covered[index])
+
+
+@numba.njit(nogil=True, cache=True)
+def window_of(
+    start: int, scale: float, offset: float, lobes: float, width: float, first: np.ndarray,
+    weights: np.ndarray,
+) -> None:  # fmt: skip
+    """Which pixels of a source make each pixel of a line that begins at ``start``: the first of
+    them and their weights (n, taps) int16, 128ths that come to 128."""
+    taps = weights.shape[1]
+    raw = np.empty(taps)
+    for i in range(len(first)):
+        middle = (start + i + 0.5 - offset) / scale - 0.5
+        begin = math.ceil(middle - lobes * width - 1e-9)
+        total = 0.0
+        for t in range(taps):
+            x = (begin + t - middle) / width
+            value = 0.0
+            if abs(x) < 1e-9:
+                value = 1.0
+            elif abs(x) < lobes:
+                a, b = math.pi * x, math.pi * x / lobes
+                value = math.sin(a) / a * math.sin(b) / b
+            raw[t] = value
+            total += value
+        left, largest = 128, 0
+        for t in range(taps):
+            share = int(np.rint(raw[t] * 128 / total)) if total != 0 else 0
+            weights[i, t] = share
+            left -= share
+            if raw[t] > raw[largest]:
+                largest = t
+        weights[i, largest] += left
+        first[i] = begin
+
+
+@numba.njit(nogil=True, cache=True)
+def mixed_row(
+    rows: np.ndarray, first: int, weights: np.ndarray, acc: np.ndarray, out: np.ndarray, n: int
+) -> None:
+    """One row ``out`` of ``n`` bytes, of the rows from ``first`` on; beyond the first and the last
+    they go on as they are. In 16 bits, of which a quarter lies below zero and one above 255."""
+    last = rows.shape[0] - 1
+    acc[:n] = np.uint16(64 + 128 * 128)
+    for t in range(0, len(weights), 4):
+        w0, w1 = np.uint16(weights[t]), np.uint16(weights[t + 1])
+        w2, w3 = np.uint16(weights[t + 2]), np.uint16(weights[t + 3])
+        r0 = rows[min(max(first + t, 0), last)]
+        r1 = rows[min(max(first + t + 1, 0), last)]
+        r2 = rows[min(max(first + t + 2, 0), last)]
+        r3 = rows[min(max(first + t + 3, 0), last)]
+        for i in range(n):
+            acc[i] = np.uint16(
+                acc[i]
+                + np.uint16(w0 * np.uint16(r0[i]))
+                + np.uint16(w1 * np.uint16(r1[i]))
+                + np.uint16(w2 * np.uint16(r2[i]))
+                + np.uint16(w3 * np.uint16(r3[i]))
+            )
+    for i in range(n):
+        value = np.int16(np.uint16(acc[i] >> np.uint16(7))) - np.int16(128)
+        out[i] = np.uint8(min(np.int16(255), max(np.int16(0), value)))
+
+
+@numba.njit(inline="always")
+def _no_more(half: np.uint32, alpha: np.uint32) -> np.uint32:
+    """Two channels of a pixel, each in 16 bits, no more than an alpha that stands in both."""
+    over = ((((half | np.uint32(0x01000100)) - alpha) >> np.uint32(8)) & _ONES) * np.uint32(0xFF)
+    return (half & ~over) | (alpha & over)
+
+
+@numba.njit(nogil=True, cache=True)
+def within_alpha(pixels: np.ndarray) -> None:
+    """Makes no colour of (n,) uint32 pixels more than its alpha."""
+    for i in range(len(pixels)):
+        pixel = pixels[i]
+        alpha = (pixel >> np.uint32(24)) * _ONES
+        even = _no_more(pixel & _EVEN, alpha)
+        odd = _no_more((pixel >> np.uint32(8)) & _EVEN, alpha)
+        pixels[i] = even | (odd << np.uint32(8))
+
+
+@numba.njit(nogil=True, cache=True)
+def mix(
+    source: np.ndarray, fy: np.ndarray, wy: np.ndarray, plain_y: bool, fx: np.ndarray,
+    wx: np.ndarray, plain_x: bool, opaque: bool, out: np.ndarray,
+) -> None:  # fmt: skip
+    """``source`` (h, 4 w) bytes through the windows of both axes into ``out`` (rows, columns)
+    uint32. Blocks of rows are mixed, turned about, and mixed again; along a plain axis pixels are
+    taken as they are."""
+    n = source.shape[1]
+    width, taps = n // 4, wx.shape[1]
+    height, columns = out.shape
+    rows = np.empty((_BLOCK, n), np.uint8)
+    row_pixels = rows.view(np.uint32)
+    turned = np.empty((width, _BLOCK * 4), np.uint8)
+    turned_pixels = turned.view(np.uint32)
+    mixed = np.empty((_COLUMNS, _BLOCK * 4), np.uint8)
+    mixed_pixels = mixed.view(np.uint32)
+    acc = np.empty(max(n, _BLOCK * 4), np.uint16)
+    # Of a plain line, what comes before it, what it is, and what comes after it.
+    before = min(max(-fx[0], 0), columns)
+    after = max(min(width - fx[0], columns), before)
+    for y0 in range(0, height, _BLOCK):
+        count = min(_BLOCK, height - y0)
+        for y in range(count):
+            if plain_y:
+                rows[y] = source[min(max(fy[y0 + y], 0), len(source) - 1)]
+            else:
+                mixed_row(source, fy[y0 + y], wy[y0 + y], acc, rows[y], n)
+        if plain_x:
+            for y in range(count):
+                into, line = out[y0 + y], row_pixels[y]
+                into[:before], into[after:] = line[0], line[width - 1]
+                into[before:after] = line[fx[0] + before : fx[0] + after]
+        else:
+            for x0 in range(0, columns, _COLUMNS):
+                x1 = min(columns, x0 + _COLUMNS)
+                # The source's columns that these are mixed of, turned about.
+                low = min(max(min(fx[x0], fx[x1 - 1]), 0), width - 1)
+                high = max(min(max(fx[x0], fx[x1 - 1]) + taps, width), low + 1)
+                for x in range(low, high):
+                    line = turned_pixels[x - low]
+                    for y in range(count):
+                        line[y] = row_pixels[y, x]
+                for x in range(x0, x1):
+                    there = turned[: high - low]
+                    mixed_row(there, fx[x] - low, wx[x], acc, mixed[x - x0], _BLOCK * 4)
+                for y in range(count):
+                    into = out[y0 + y]
+                    for x in range(x0, x1):
+                        into[x] = mixed_pixels[x - x0, y]
+        if not opaque:
+            for y in range(count):
+                within_alpha(out[y0 + y])
