@@ -12,6 +12,7 @@ from .effects.running import run_down
 from .pixels import blend, noise, tone
 from .pixels.blur import directional
 from .pixels.coverage import joined, let_through
+from .pixels.distance import edge_distance
 from .pixels.hull import filled, reached
 from .pixels.mean import mean
 from .pixels.modes import LOOPS
@@ -48,6 +49,7 @@ def load_kernels() -> None:
     blend.looked_up(np.zeros((4, 4), np.float32), np.zeros((8, 4), np.uint8))
     mean([Raster(pixels)], (0, 0, 4, 4), 1)
     filled(pixels, 2)
+    edge_distance(coverage, 2.0)
     reached(np.zeros((2, 2)), np.zeros(2), 1.0)
     noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4)
     noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4, kind="cellular")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
+from ..pixels.distance import edge_distance
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster
 from .base import (
@@ -49,29 +50,33 @@ def shifted(alpha: np.ndarray, dx: float, dy: float) -> np.ndarray:
 
 
 def spread(alpha: np.ndarray, radius: float) -> np.ndarray:
-    """An alpha grown by a radius (shrunk where negative) with round corners and a smooth edge:
-    by the distance to its half-covered edge."""
-    if abs(radius) < 0.05 or alpha.size == 0:
+    """An alpha grown by a radius (shrunk where negative) with round corners and a smooth edge, as
+    far as each pixel is from its edge. Beyond the array lies nothing."""
+    if abs(radius) < 0.01 or alpha.size == 0:
         return alpha
-    if radius < 0:
-        inner = spread(np.pad(255 - alpha, 1, constant_values=255), -radius)
-        return np.ascontiguousarray(255 - inner[1:-1, 1:-1])
-    outside = (alpha < 128).astype(np.uint8)
-    if not outside.all():
-        far = cv2.distanceTransform(outside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-        # The distance counts from pixel centres: the true edge lies nearer by the coverage of
-        # the edge pixel, half a pixel on the average.
-        edge = np.clip(np.float32(radius + 1.0) - far, 0, 1)
-        return np.maximum(alpha, (edge * 255 + 0.5).astype(np.uint8))
-    return alpha
+    cover = covered_to(edge_distance(alpha, abs(radius) + 1), radius, int(alpha.max()))
+    return np.maximum(alpha, cover) if radius > 0 else np.minimum(alpha, cover)
 
 
-def ring_filled(alpha: np.ndarray, out: float, width: float, gap: float, count: int) -> np.ndarray:
-    """The rings about an alpha with the innermost one going on beneath the form."""
+def covered_to(distance: np.ndarray, radius: float, most: int = 255) -> np.ndarray:
+    """How much of each pixel lies nearer to a form than a radius, (h, w) uint8 up to ``most``, from
+    how far its middle is."""
+    cover = np.clip(np.float32(radius + 0.5) - distance, 0, 1)
+    return (cover * np.float32(most) + np.float32(0.5)).astype(np.uint8)
+
+
+def rings(
+    alpha: np.ndarray, out: float, width: float, gap: float, count: int, *, filled: bool = False
+) -> np.ndarray:
+    """Rings about a form from ``out`` inwards, each as wide and as far from the next; the innermost
+    may be ``filled``, going on beneath the form."""
+    far = max(abs(out), abs(out - count * width - (count - 1) * gap))
+    distance = edge_distance(alpha, far + 1)
     ring = np.zeros_like(alpha)
     for index in range(count):
         outer = out - index * (width + gap)
-        inner = outer - width
-        hole = spread(alpha, inner) if index < count - 1 else np.zeros_like(alpha)
-        ring = np.maximum(ring, cv2.subtract(spread(alpha, outer), hole))
+        line = covered_to(distance, outer)
+        if not filled or index < count - 1:
+            line = cv2.subtract(line, covered_to(distance, outer - width))
+        ring = np.maximum(ring, line)
     return ring

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..pixels import noise
 from ..pixels.blend import scale_by
+from ..pixels.distance import edge_distance
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import bent
 from .alphas import alpha_in
@@ -206,9 +207,8 @@ def _rough_edge(raster: Raster, p: Params, work: Work) -> Raster:
     region = room_for(raster, amount + 2, work)
     around = grown(region, math.ceil(amount) + 2)
     alpha = alpha_in(raster, around)
-    inside = cv2.distanceTransform((alpha >= 128).astype(np.uint8), cv2.DIST_L2, 5)
-    outside = cv2.distanceTransform((alpha < 128).astype(np.uint8), cv2.DIST_L2, 5)
-    signed = inside - outside
+    soft = max(0.7, work.px(p["softness"]))
+    signed = -edge_distance(alpha, amount * 2 + soft)
     field = noise.fractal(
         around,
         work.origin,
@@ -217,7 +217,6 @@ def _rough_edge(raster: Raster, p: Params, work: Work) -> Raster:
         seed=round(p["seed"]),
         z=work.time_s * p["flow"],
     )
-    soft = max(0.7, work.px(p["softness"]))
     keep = np.clip(
         (signed + field * np.float32(amount) - np.float32(amount * p["bias"] / 100))
         / np.float32(soft)

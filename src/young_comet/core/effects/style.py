@@ -13,7 +13,7 @@ from ..pixels.blend import blend, keep_alpha, scale_by, tinted, under
 from ..pixels.colour import Rgba
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import places
-from .alphas import alpha_in, cut_alpha, ring_filled, shifted, spread
+from .alphas import alpha_in, cut_alpha, rings, shifted, spread
 from .base import (
     EVERYWHERE,
     EffectKind,
@@ -166,29 +166,20 @@ def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     total = count * width + (count - 1) * gap
     where = p["where"]
     out = {"outside": total, "inside": 0.0, "centred": total / 2}[where]
-    region = room_for(raster, out + 2, work)
+    softness = work.px(p["softness"])
+    region = room_for(raster, out + 2 + blurs.reach_of(softness), work)
     around = grown(region, 2)
     alpha = alpha_in(raster, around)
-    ring = np.zeros_like(alpha)
-    for index in range(count):
-        outer = out - index * (width + gap)
-        inner = outer - width
-        ring = np.maximum(ring, cv2.subtract(spread(alpha, outer), spread(alpha, inner)))
-    softness = work.px(p["softness"])
+    # The layer's own soft edge shows no gap: a ring outside goes on beneath it.
+    beneath = where == "outside" and not p["only"]
+    ring = rings(alpha, out, width, gap, count, filled=beneath)
     if softness > 0.2:
         ring = blurs.gaussian(ring, softness)
-    ring = cut_alpha(ring, around, region)
-    lines = tinted(ring, p["colour"], p["opacity"] / 100)
+    lines = tinted(cut_alpha(ring, around, region), p["colour"], p["opacity"] / 100)
     if p["only"]:
         return Raster(lines, region[0], region[1])
     own = laid_in(raster, region)
-    if where == "outside":
-        # The layer's own soft edge shows no gap: the ring goes beneath it.
-        lines = tinted(
-            cut_alpha(np.maximum(ring_filled(alpha, out, width, gap, count), 0), around, region),
-            p["colour"],
-            p["opacity"] / 100,
-        )
+    if beneath:
         under(own, lines)
     else:
         blend(own, lines)
