@@ -124,3 +124,17 @@ def test_points_that_can_be_split_declare_their_parts():
     assert (part.kind, part.default, part.label, part.unit) == (Kind.NUMBER, 100.0, "Scale y", "%")
     with pytest.raises(DocumentError):
         spec_of(kite, "pivot.x")
+
+
+@pytest.mark.parametrize(
+    ("shutter", "opens"),
+    [({"angle_deg": 180, "offset_deg": -90}, "centred"), ({"angle_deg": 200}, "degrees"),
+     ({"angle_deg": 200, "offset_deg": -200}, "before"), ({"on": True}, "centred"),
+     ({"offset_deg": 0}, "after"), ({"offset_deg": 12}, "degrees")],
+)  # fmt: skip
+def test_when_an_older_shutter_opens_is_said_in_words(shutter, opens):
+    """And means the same."""
+    old = {**OLD, "schema_version": 4, "scenes": [{**OLD["scenes"][0], "shutter": shutter}]}
+    found = check_project(load_project(old)).scenes[0].shutter
+    assert found.opens == opens
+    assert found.opens_deg == shutter.get("offset_deg", -90)

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.build import NoAssets, key, layer, project
 from tests.looked import alpha, box, clear, masked
 
-from young_comet.core.model import Effect, Mask, Repeat, Shutter
+from young_comet.core.model import Effect, Mask, Move, Property, Repeat, Shutter
 from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, shared_out
 
 # Motion blur
@@ -208,3 +208,63 @@ def test_signatures_tell_pictures_apart_and_only_pictures():
     sail = box("sail", (10.0, 10.0)).model_copy(update={"hidden": True})
     other = box("sail", (12.0, 10.0)).model_copy(update={"hidden": True})
     assert signature(sail, box(matte__layer="sail")) != signature(other, box(matte__layer="sail"))
+
+
+# What a text says, and when the shutter opens
+
+
+def words(expression=None, **more):
+    """A text of 2.4 s of a scene; what it says may be computed."""
+    made = layer("words", "text", text="Gullwing", text__size=40.0, **more)
+    if expression:
+        prop = Property(value="0", expression=expression)
+        made = made.model_copy(update={"properties": {**made.properties, "text": prop}})
+    return made
+
+
+@pytest.mark.parametrize("says", ["clock", "scramble", "type-on"])
+def test_a_text_says_one_thing_while_the_shutter_is_open(says):
+    """What it says, and how much of its letters is seen, is that of the frame's own moment."""
+    made = words(
+        'clock(8 - t, "ss:ff")' if says == "clock" else None,
+        position=[key(0, [60.0, 90.0]), key(1, [260.0, 90.0])],
+    )
+    if says != "clock":
+        worn = {"moves": (Move(id="a", kind=says, phase="arrive"),), "arrive_s": 1.0}
+        made = made.model_copy(update=worn)
+    doc = clear(made, shutter=Shutter(on=True, angle_deg=360.0))
+    evaluator = SceneEvaluator(doc, doc.scenes[0].id)
+    said = set()
+    for time_s in (0.12, 0.3, 0.5):
+        (found,) = evaluator.at(time_s).layers
+        own = found.content
+        said.add((own.text, own.units))
+        assert len(found.shutter) > 2
+        for state in found.shutter:
+            assert state.content.text == own.text and state.content.cursor == own.cursor
+            seen = {(u.first, u.last): u.opacity for u in own.units}
+            for unit in state.content.units:
+                assert unit.opacity == seen.get((unit.first, unit.last), 1.0)
+    assert len(said) == 3
+
+
+def test_a_counter_that_stands_still_is_not_blurred():
+    still = words('clock(8 - t, "ss:ff")', position=[160.0, 90.0])
+    blurred = alpha(clear(still, shutter=Shutter(on=True, angle_deg=360.0)), time_s=0.5)
+    assert np.array_equal(blurred, alpha(clear(still), time_s=0.5))
+
+
+def test_the_shutter_opens_before_about_or_after_the_frame():
+    """8 px a frame: where the middle of what is smeared lies."""
+    panel = layer("panel", "shape", shape__size=[20.0, 20.0], fill__colour="#ffffff",
+                  position=[key(0, [60.0, 90.0]), key(1, [260.0, 90.0])])  # fmt: skip
+    middles = {}
+    for opens in ("before", "centred", "after", "degrees"):
+        shutter = Shutter(on=True, angle_deg=270.0, opens=opens, offset_deg=90.0)
+        row = alpha(clear(panel, shutter=shutter), time_s=0.6)[90].astype(float)
+        middles[opens] = float((row * (np.arange(len(row)) + 0.5)).sum() / row.sum())
+    still = middles["centred"]
+    assert middles["before"] == pytest.approx(still - 3, abs=0.2)
+    assert middles["after"] == pytest.approx(still + 3, abs=0.2)
+    assert middles["degrees"] == pytest.approx(still + 5, abs=0.2)
+    assert Shutter(offset_deg=-20).opens == "degrees"

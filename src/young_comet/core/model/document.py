@@ -10,11 +10,11 @@ import math
 from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from ..timing import Rate
 
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 
 MAX_NAME = 200
 MAX_LENGTH_S = 3600.0
@@ -243,11 +243,27 @@ class Slot(Frozen):
 
 class Shutter(Frozen):
     """Motion blur: whether layers have it unless they say otherwise, how long the shutter is
-    open (360 degrees is one frame) and when it opens, counted from the frame's own moment."""
+    open (360 degrees is one frame) and when: before, centred on or after the frame's own moment,
+    or from ``offset_deg`` on, counted from that moment, where it opens at "degrees"."""
 
     on: bool = False
     angle_deg: Annotated[float, Field(ge=1, le=720, allow_inf_nan=False)] = 180.0
-    offset_deg: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = -90.0
+    opens: Literal["before", "centred", "after", "degrees"] = "centred"
+    offset_deg: Annotated[float, Field(ge=-720, le=720, allow_inf_nan=False)] = -90.0
+
+    @model_validator(mode="before")
+    @classmethod
+    def _by_its_angle(cls, data: Any) -> Any:
+        """An angle without a word is meant."""
+        if isinstance(data, dict) and "offset_deg" in data and "opens" not in data:
+            return {**data, "opens": "degrees"}
+        return data
+
+    @property
+    def opens_deg(self) -> float:
+        """When it opens, from the frame's own moment on."""
+        at = {"before": -self.angle_deg, "centred": -self.angle_deg / 2, "after": 0.0}
+        return at.get(self.opens, self.offset_deg)
 
 
 class Scene(Frozen):
@@ -376,7 +392,7 @@ class Settings(Frozen):
 class Project(Frozen):
     """The whole document."""
 
-    schema_version: Literal[4] = 4
+    schema_version: Literal[5] = 5
     id: Id
     name: Name
     scenes: tuple[Scene, ...] = ()

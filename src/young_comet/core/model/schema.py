@@ -32,15 +32,36 @@ def _centred_paths(scene: Any) -> Any:
     return {**scene, "layers": layers}
 
 
+def _to_5(data: dict[str, Any]) -> dict[str, Any]:
+    """When the shutter opens was an angle only; now it has words for the three usual ones."""
+    scenes = data.get("scenes", [])
+    return {**data, "scenes": [_worded_shutter(s) for s in scenes]} if scenes else data
+
+
+def _worded_shutter(scene: Any) -> Any:
+    if not isinstance(scene, dict) or not isinstance(scene.get("shutter"), dict):
+        return scene
+    shutter = scene["shutter"]
+    angle, offset = shutter.get("angle_deg", 180.0), shutter.get("offset_deg", -90.0)
+    try:
+        words = {-angle: "before", -angle / 2: "centred", 0: "after"}
+        opens = words.get(offset, "degrees")
+    except TypeError:  # no numbers: the checks will refuse them
+        opens = "degrees"
+    return {**scene, "shutter": {**shutter, "opens": opens}}
+
+
 # MIGRATIONS[n] turns a document of version n into one of version n + 1 (plain JSON to JSON).
 # Version 2 added fields with defaults only: how keys join, repeats, marks, saved easings, clips.
 # Version 3 added masks, effects, effect sets, the shutter, the viewing distance; paths that can
 # have keys.
 # Version 4 added fields with defaults only: rides, expressions, ties, moves, slots.
+# Version 5 has words for when the shutter opens.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda data: data,
     2: _to_3,
     3: lambda data: data,
+    4: _to_5,
 }
 
 

@@ -39,7 +39,7 @@ def shutter_of(
     if wanted == "off" or (wanted == "scene" and not shutter.on):
         return ()
     frame_s = evaluator.rate.den / evaluator.rate.num
-    opens = scene_s + shutter.offset_deg / 360 * frame_s
+    opens = scene_s + shutter.opens_deg / 360 * frame_s
     length = shutter.angle_deg / 360 * frame_s
     if not _may_move(evaluator, v, scene_s, (opens, opens + length)):
         return ()
@@ -61,13 +61,15 @@ def _state(
     evaluator: SceneEvaluator, of: LayerValues, scene_s: float, still: ResolvedLayer
 ) -> ResolvedLayer | None:
     """A layer at another moment as ``still`` has it, but for its place, its form, its masks and its
-    pieces; it is opaque, on its own. Flows of effects and frames of footage stay those of the
-    frame."""
+    pieces; it is opaque, on its own. Flows of effects, frames of footage and what a text says stay
+    those of the frame."""
     v = evaluator.moving(of.layer, scene_s, of.nth)
     fixed = isinstance(still.content, ClipContent | SceneContent)
     content = still.content if fixed else evaluator.shown(v)
     if content is None:
         return None
+    if isinstance(content, TextContent) and isinstance(still.content, TextContent):
+        content = _as_written(content, still.content)
     return ResolvedLayer(
         still.id,
         content,
@@ -78,6 +80,23 @@ def _state(
         still.effects,
         slices_of(evaluator, v),
     )
+
+
+def _as_written(content: TextContent, still: TextContent) -> TextContent:
+    """A text at another moment that says what it says at the frame's own, with as much of its
+    letters seen: a counter shows one number, letters that appear are there or not."""
+    if len(content.text) != len(still.text):
+        return still  # its units are other ones
+    seen = {(unit.first, unit.last): unit for unit in still.units}
+    units = []
+    for unit in content.units:
+        own = seen.pop((unit.first, unit.last), None)
+        opacity, scrambled = (own.opacity, own.scrambled) if own else (1.0, 0.0)
+        units.append(replace(unit, opacity=opacity, scrambled=scrambled))
+    for unit in seen.values():  # at rest at that moment
+        units.append(replace(unit, offset=(0.0, 0.0), rotation_deg=0.0, scale=(1.0, 1.0)))
+    units.sort(key=lambda unit: unit.first)
+    return replace(content, text=still.text, units=tuple(units), cursor=still.cursor)
 
 
 def _may_move(
@@ -98,7 +117,7 @@ def _changes(layer: Layer, first_s: float, last_s: float) -> bool:
     """Whether a layer's place, form, masks or pieces can change between two times of its own."""
     return any(
         (prop.keys or prop.expression)
-        and name != "opacity"
+        and name not in ("opacity", "text")
         and not name.startswith("effect.")
         and not _rests(prop, first_s, last_s)
         for name, prop in layer.properties.items()

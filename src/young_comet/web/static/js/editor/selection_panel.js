@@ -6,6 +6,8 @@ import { fieldsOf, sectionsFor } from "./fields.js";
 
 const KIND_LABEL = { carrier: "carrier", scene: "placed scene", treatment: "treatment", backdrop: "backdrop", shape: "shape", text: "text", picture: "picture", clip: "clip" };
 
+const SHUTTER_OPENS = [["before", "before the frame"], ["centred", "about the frame"], ["after", "after the frame"], ["degrees", "from an angle on"]];
+
 export function registerSelectionPanel(editor) {
   const folded = new Set(["Drawn part", "Perspective", "Slices", "Copies", "Kept aligned"]);
   const fields = fieldMethods(editor);
@@ -17,7 +19,7 @@ export function registerSelectionPanel(editor) {
     moving: false, even: false, canFly: false, flown: false, tolerance: "8", flySpeed: "1", flyBeats: "3", duration: "2", shapes: [], frozen: false, isClip: false, playedIn: "",
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
     colours: [], parts: [], isDrawing: false,
-    blurOn: false, blurAngle: "180", blurOffset: "-90", distance: "", newKeys: [], frameText: "", groundText: "", groundStyle: {},
+    blurOn: false, blurAngle: "180", blurOffset: "-90", blurOpens: [], blurByDegrees: false, distance: "", newKeys: [], frameText: "", groundText: "", groundStyle: {},
 
     init() {
       editor.on("view selection document tool", () => this.schedule());
@@ -41,6 +43,8 @@ export function registerSelectionPanel(editor) {
       this.groundStyle = { background: scene.ground || "transparent" };
       this.blurOn = scene.shutter.on;
       this.blurAngle = trim(scene.shutter.angle_deg, 1);
+      this.blurOpens = SHUTTER_OPENS.map(([value, text]) => ({ value, text, chosen: value === scene.shutter.opens }));
+      this.blurByDegrees = scene.shutter.opens === "degrees";
       this.blurOffset = trim(scene.shutter.offset_deg, 1);
       this.distance = scene.viewing_distance_px ? trim(scene.viewing_distance_px, 0) : trim(scene.width * 1.5, 0);
       if (!layers.length) return;
@@ -174,7 +178,8 @@ export function registerSelectionPanel(editor) {
     async setShutter(which, event) {
       const { shutter } = editor.scene;
       try {
-        const value = which === "on" ? event.target.checked : await editor.meaning(api.parseNumber(event.target.value, { "°": 1 }));
+        const { target } = event;
+        const value = which === "on" ? target.checked : which === "opens" ? target.value : await editor.meaning(api.parseNumber(target.value, { "°": 1 }));
         editor.edit({ kind: "change-scene", scene: editor.sceneId, shutter: { ...shutter, [which]: value } });
       } catch (error) {
         complain(error);
