@@ -13,6 +13,7 @@ from .pixels import blend, noise, tone
 from .pixels.blur import directional
 from .pixels.coverage import joined, let_through
 from .pixels.distance import edge_distance
+from .pixels.flow import smeared
 from .pixels.hull import filled, reached
 from .pixels.mean import mean
 from .pixels.modes import LOOPS
@@ -50,6 +51,7 @@ def load_kernels() -> None:
     mean([Raster(pixels)], (0, 0, 4, 4), 1)
     filled(pixels, 2)
     edge_distance(coverage, 2.0)
+    smeared(Raster(pixels), np.ones((2, 2, 2)), (0, 0, 4, 4))
     reached(np.zeros((2, 2)), np.zeros(2), 1.0)
     noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4)
     noise.fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4, kind="cellular")

@@ -21,6 +21,7 @@ from .resolved import (
     SceneContent,
     ShapeContent,
     TextContent,
+    TextUnit,
 )
 
 if TYPE_CHECKING:
@@ -132,23 +133,24 @@ def _rests(prop: Property, first_s: float, last_s: float) -> bool:
 
 
 def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -> int:
-    """Enough states that the steps between them are short: shifts are smeared over a step of up
-    to 15 px, turning and growing need a state every 3 px of the rim, forms every 5, masks every 6.
-    None where nothing moves by 0.7 px."""
+    """Enough states that the steps between them, over which each place is smeared, are short: 15 px
+    where a layer shifts, fewer where its rim turns or grows. Forms need a state every 5, masks every
+    6, units every 4. None where nothing moves by 0.7 px."""
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
     rim = _bent(a, b) * _radius(middle)
-    count = max(shift / 15, rim / 3)
+    count = max(shift / 15, _states_of(rim))
     far = max(shift, rim)
     if first.lens or last.lens:
         turned = _lens_shift(first, last)
-        far, count = max(far, turned), max(count, turned / 6)
+        far, count = max(far, turned), max(count, _states_of(turned))
     if (first.content, first.slices) != (last.content, last.slices):
         grown = None if first.slices != last.slices else _form_shift(first, last)
         if grown is None:  # there is no telling how far: enough for most
             far, count = max(far, 1.0), max(count, 6)
         else:
-            far, count = max(far, grown), max(count, grown / 5)
+            each = 4 if _only_units(first, last) else 5
+            far, count = max(far, grown), max(count, grown / each)
     for a_mask, b_mask in zip(first.masks, last.masks, strict=True):
         moved = _mask_shift(a_mask, b_mask)
         far, count = max(far, moved), max(count, moved / 6)
@@ -159,11 +161,19 @@ def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -
     return int(min(MAX_SAMPLES, max(least, math.ceil(count))))
 
 
+def _states_of(rim: float) -> float:
+    """How many states a rim needs that goes so far: less than 2 px apart they need no smearing, which
+    takes some sharpness along the way."""
+    return min(rim / 1.8, 6 + rim / 9)
+
+
 def _form_shift(first: ResolvedLayer, last: ResolvedLayer) -> float | None:
     """How far the rim of a shape or text that changes its size or tracking goes, px; None where
     something else changes."""
     a, b = first.content, last.content
     if isinstance(a, TextContent) and isinstance(b, TextContent):
+        if _only_units(first, last):
+            return _units_shift(a, b) * max(first.matrix.max_scale, last.matrix.max_scale)
         style = replace(b.style, tracking=a.style.tracking, size_px=a.style.size_px)
         if replace(b, style=style, along=_travelled(b.along, a.along)) != a:
             return None
@@ -188,6 +198,29 @@ def _form_shift(first: ResolvedLayer, last: ResolvedLayer) -> float | None:
         abs(a.form.radius - b.form.radius),
     )
     return far * max(first.matrix.max_scale, last.matrix.max_scale)
+
+
+def _only_units(first: ResolvedLayer, last: ResolvedLayer) -> bool:
+    """Whether the content of two states differs in nothing but how far a text's units are."""
+    a, b = first.content, last.content
+    if not (isinstance(a, TextContent) and isinstance(b, TextContent)):
+        return False
+    return a != b and replace(b, units=a.units) == a
+
+
+def _units_shift(first: TextContent, last: TextContent) -> float:
+    """How far the units of a text go from one state to another, px of the layer."""
+    states = [{(u.first, u.last): u for u in each.units} for each in (first, last)]
+    far = 0.0
+    for span in states[0].keys() | states[1].keys():
+        rest = TextUnit(*span, (0.0, 0.0), 0.0, (1.0, 1.0), 1.0)
+        a, b = (state.get(span, rest) for state in states)
+        radius = first.style.size_px * max(0.5, 0.3 * (span[1] - span[0]))
+        turned = abs(math.radians(b.rotation_deg - a.rotation_deg))
+        far = max(
+            far, math.dist(a.offset, b.offset) + (turned + math.dist(a.scale, b.scale)) * radius
+        )
+    return far
 
 
 def _travelled(path: TextPath | None, to: TextPath | None) -> TextPath | None:

@@ -6,25 +6,26 @@ import math
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+import cv2
 import numpy as np
 
 from ..effects import cut, grown, laid_in
-from ..effects.base import Region, join, region_of
+from ..effects.base import Region, join, meet, region_of
 from ..geometry.affine import Affine
 from ..pixels.blur import directional
+from ..pixels.flow import grid_of, smeared
 from ..pixels.mean import mean
 from ..pixels.raster import Raster, empty
-from .resolved import ResolvedLayer
+from .draw import content_box
+from .flowing import Stretch, stretches
+from .resolved import DrawingContent, ResolvedLayer, ShapeContent, TextContent
 
 if TYPE_CHECKING:
     from .sheets import LayerPictures
 
-# States whose steps differ by less than this, output px, count as being on one way.
-_SAME_STEP = 1.0
-
 
 def in_motion(pictures: LayerPictures, layer: ResolvedLayer) -> Raster:
-    """The mean of a moving layer's states, each smeared over the step to the next."""
+    """The mean of a moving layer's states, each place smeared over its way to the next."""
     states = layer.shutter
     first = states[0]
     alike = all(s.sheet_signature == first.sheet_signature for s in states)
@@ -33,20 +34,51 @@ def in_motion(pictures: LayerPictures, layer: ResolvedLayer) -> Raster:
         straight = _shifted(pictures, states)
         if straight is not None:
             return straight
-    # A sheet that stays as it is is made once, at the scale of the nearest state.
-    scale = max(pictures.sheet_scale(s) for s in states) if alike else 0.0
-    steps = [_step(pictures, states, index) for index in range(len(states))]
-    step = (sum(x for x, _ in steps) / len(steps), sum(y for _, y in steps) / len(steps))
-    if all(math.dist(step, each) < _SAME_STEP for each in steps):
-        # One way for all: their mean is smeared once.
-        wide = grown(pictures.region, math.hypot(*step) / 2 + 1)
-        whole = _mean([_state(pictures, state, scale, wide) for state in states], wide)
-        return _along(pictures, whole, step)
-    smeared = []
-    for state, each in zip(states, steps, strict=True):
-        wide = grown(pictures.region, math.hypot(*each) / 2 + 1)
-        smeared.append(_along(pictures, _state(pictures, state, scale, wide), each))
-    return _mean(smeared, pictures.region)
+    # A sheet that stays as it is is made once, at the scale of the nearest state; outlines that
+    # need none are drawn anew each time.
+    drawn = flat_outlines(first) and all(s.lens is None for s in states)
+    scale = max(pictures.sheet_scale(s) for s in states) if alike and not drawn else 0.0
+    box = content_box(first.content, pictures.library)
+    parts = []
+    for part in stretches(states, pictures.view, box):
+        wide = grown(pictures.region, part.longest / 2 + 2)
+        sharp = [_state(pictures, s, scale, wide) for s in states[part.first : part.after]]
+        parts.append((_flowed(_mean(sharp, wide), part, pictures.region), part.after - part.first))
+    return _weighted(parts, pictures.region)
+
+
+def _weighted(parts: list[tuple[Raster, int]], place: Region) -> Raster:
+    """The mean of rasters, each of which counts so many times."""
+    if len(parts) == 1:
+        return parts[0][0]
+    region: Region = (0, 0, 0, 0)
+    for raster, _ in parts:
+        region = join(region, region_of(raster)) if not raster.is_empty else region
+    if region[2] <= region[0] or region[3] <= region[1]:
+        return Raster(empty(0, 0), place[0], place[1])
+    whole, so_far = laid_in(parts[0][0], region), parts[0][1]
+    for raster, count in parts[1:]:
+        so_far += count
+        share = count / so_far
+        whole = cv2.addWeighted(whole, 1 - share, laid_in(raster, region), share, 0)
+    return Raster(whole, region[0], region[1])
+
+
+def flat_outlines(layer: ResolvedLayer) -> bool:
+    """Whether a layer is drawn from outlines, without masks, effects or pieces."""
+    if layer.masks or layer.effects or layer.slices:
+        return False
+    return isinstance(layer.content, ShapeContent | TextContent | DrawingContent)
+
+
+def _flowed(raster: Raster, part: Stretch, region: Region) -> Raster:
+    """A raster each place of which is smeared over its own way; cut to a region."""
+    if raster.is_empty or part.longest < 2:
+        return cut(raster, region)
+    around = meet(grown(region_of(raster), part.longest / 2 + 1), region)
+    if around[2] <= around[0] or around[3] <= around[1]:
+        return Raster(empty(0, 0), region[0], region[1])
+    return smeared(raster, part.ways(*grid_of(around)), around)
 
 
 def _mean(rasters: list[Raster], place: Region) -> Raster:
@@ -60,26 +92,8 @@ def _mean(rasters: list[Raster], place: Region) -> Raster:
     return Raster(mean(shown, region, len(rasters)), region[0], region[1])
 
 
-def _step(
-    pictures: LayerPictures, states: tuple[ResolvedLayer, ...], index: int
-) -> tuple[float, float]:
-    """How far a state is from the next, in output pixels."""
-    first, last = max(0, index - 1), min(len(states) - 1, index + 1)
-    a, b = states[first].matrix, states[last].matrix
-    share = pictures.unit / max(1, last - first)
-    return ((b.e - a.e) * share, (b.f - a.f) * share)
-
-
 def _state(pictures: LayerPictures, state: ResolvedLayer, scale: float, region: Region) -> Raster:
     return pictures.placed(state, scale, region) if scale else pictures.still(state, region)
-
-
-def _along(pictures: LayerPictures, raster: Raster, way: tuple[float, float]) -> Raster:
-    """A raster smeared along a way; one too short to be seen leaves it as it is."""
-    length = math.hypot(*way)
-    if length < 1.5:
-        return cut(raster, pictures.region)
-    return _line(pictures, raster, length, math.degrees(math.atan2(way[1], way[0])))
 
 
 def _line(pictures: LayerPictures, raster: Raster, length: float, angle: float) -> Raster:

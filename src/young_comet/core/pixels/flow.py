@@ -1,0 +1,111 @@
+"""Pictures smeared along ways that differ from place to place."""
+
+from __future__ import annotations
+
+import math
+
+import numba
+import numpy as np
+
+from .raster import Raster
+
+GRID = 8  # px between the places at which ways are given
+_PARTS = 16  # of a pixel, across a way
+
+
+def _cubic(part: float) -> list[int]:
+    """Shares, 256ths, of the four pixels about a place (R. Keys: Cubic convolution, 1981)."""
+    x = np.abs(np.arange(-1, 3) - part)
+    near = (1.5 * x - 2.5) * x * x + 1
+    far = ((-0.5 * x + 2.5) * x - 4) * x + 2
+    shares = np.rint(256 * np.where(x < 1, near, np.where(x < 2, far, 0))).astype(int)
+    shares[1 if part < 0.5 else 2] += 256 - shares.sum()
+    return shares.tolist()
+
+
+_ACROSS = np.array([_cubic(part / _PARTS) for part in range(_PARTS + 1)], np.int64)
+
+
+def grid_of(region: tuple[int, int, int, int]) -> tuple[np.ndarray, np.ndarray]:
+    """The places x (1, n), y (m, 1) float64 at which the ways of a region are given."""
+    left, top, right, bottom = region
+    x = left + 0.5 + GRID * np.arange((right - left) // GRID + 2, dtype=np.float64)
+    y = top + 0.5 + GRID * np.arange((bottom - top) // GRID + 2, dtype=np.float64)
+    return x[None, :], y[:, None]
+
+
+def smeared(raster: Raster, ways: np.ndarray, region: tuple[int, int, int, int]) -> Raster:
+    """A raster over a region, each pixel the mean of what lies along its way, about its middle.
+    ``ways`` (m, n, 2) are given at the grid of the region; what lies beyond the raster is
+    transparent."""
+    out = np.zeros((region[3] - region[1], region[2] - region[0], 4), np.uint8)
+    if out.size and not raster.is_empty:
+        smear(
+            raster.pixels, region[0] - raster.left, region[1] - raster.top,
+            np.ascontiguousarray(ways, np.float32), out,
+        )  # fmt: skip
+    return Raster(out, region[0], region[1])
+
+
+@numba.njit(inline="always")
+def _low(pair: np.int64) -> np.int64:
+    """The lower 32 bits of a number as a signed one."""
+    return np.int64(np.int32(pair & 0xFFFFFFFF))
+
+
+@numba.njit(nogil=True, cache=True)
+def smear(pixels: np.ndarray, left: int, top: int, ways: np.ndarray, out: np.ndarray) -> None:
+    """Writes the smeared ``pixels`` into ``out``, whose corner lies at (left, top) of theirs.
+
+    Samples lie a pixel apart along the axis on which a way is longer, so that it takes no mixing
+    there; across it they are mixed of four.
+    """
+    height, width = pixels.shape[:2]
+    whole = pixels.reshape(height, width * 4).view(np.uint32)
+    for y in range(out.shape[0]):
+        gy, fy = y // GRID, (y % GRID) / GRID
+        for x in range(out.shape[1]):
+            gx, fx = x // GRID, (x % GRID) / GRID
+            a, b = ways[gy, gx], ways[gy, gx + 1]
+            c, d = ways[gy + 1, gx], ways[gy + 1, gx + 1]
+            ux = (a[0] * (1 - fx) + b[0] * fx) * (1 - fy) + (c[0] * (1 - fx) + d[0] * fx) * fy
+            uy = (a[1] * (1 - fx) + b[1] * fx) * (1 - fy) + (c[1] * (1 - fx) + d[1] * fx) * fy
+            lying = abs(ux) >= abs(uy)
+            long, slope = (abs(ux), uy / ux) if lying and ux != 0 else (abs(uy), 0.0)
+            if not lying:
+                slope = ux / uy
+            far = math.ceil(max(0.0, long / 2 - 0.5))
+            ends = max(1, int(16 * (long / 2 + 0.5 - far) + 0.5)) if far else 16
+            even, odd, total = np.int64(0), np.int64(0), 0
+            for k in range(-far, far + 1):
+                weight = ends if abs(k) == far else 16
+                total += weight
+                at = k * slope
+                base = math.floor(at)
+                shares = _ACROSS[int((at - base) * _PARTS + 0.5)]
+                for i in range(4):
+                    share = weight * shares[i]
+                    if share == 0:
+                        continue
+                    if lying:
+                        column, row = x + left + k, y + top + base + i - 1
+                    else:
+                        column, row = x + left + base + i - 1, y + top + k
+                    if row < 0 or row >= height or column < 0 or column >= width:
+                        continue
+                    pixel = np.int64(whole[row, column])
+                    if pixel == 0:
+                        continue
+                    # Two channels in each number, with 32 bits for each.
+                    even += share * ((pixel & 0xFF) | ((pixel & 0xFF0000) << 16))
+                    odd += share * (((pixel >> 8) & 0xFF) | ((pixel & 0xFF000000) << 8))
+            if odd > 0:
+                half = total * 128
+                alpha = min(255, max(0, ((odd >> 32) + half) // (2 * half)))
+                red = ((even >> 32) + half) // (2 * half)
+                blue = (_low(even) + half) // (2 * half)
+                green = (_low(odd) + half) // (2 * half)
+                out[y, x, 0] = min(alpha, max(0, blue))
+                out[y, x, 1] = min(alpha, max(0, green))
+                out[y, x, 2] = min(alpha, max(0, red))
+                out[y, x, 3] = alpha
