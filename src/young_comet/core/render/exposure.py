@@ -133,9 +133,9 @@ def _rests(prop: Property, first_s: float, last_s: float) -> bool:
 
 
 def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -> int:
-    """Enough states that the steps between them, over which each place is smeared, are short: 15 px
-    where a layer shifts, fewer where its rim turns or grows. Forms need a state every 5, masks every
-    6, units every 4. None where nothing moves by 0.7 px."""
+    """Enough states that the steps between them, over which each place is smeared, are short: 15
+    px where a layer shifts, fewer where its rim turns or grows. Forms need a state every 5, masks
+    every 6, units every 4. None where nothing moves by 0.7 px."""
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
     rim = _bent(a, b) * _radius(middle)
@@ -162,8 +162,8 @@ def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -
 
 
 def _states_of(rim: float) -> float:
-    """How many states a rim needs that goes so far: less than 2 px apart they need no smearing, which
-    takes some sharpness along the way."""
+    """How many states a rim needs that goes so far: less than 2 px apart they need no smearing,
+    which takes some sharpness along the way."""
     return min(rim / 1.8, 6 + rim / 9)
 
 
