@@ -296,3 +296,48 @@ def test_find_spec_tells_what_may_have_an_expression():
     assert find_spec(text, "text").expressive and find_spec(text, "position").expressive
     assert not find_spec(text, "text.font").expressive
     assert not find_spec(text, "slices.count").expressive
+
+
+# More of the mathematics, and what is said where something else was meant
+
+
+@pytest.mark.parametrize(
+    ("text", "value"),
+    [("clamp(7, 0, 5)", 5), ("clamp((-1, 3, 9), low=0, high=5)", (0, 3, 5)), ("mod(-30, 360)", 330),
+     ("mod((370, -1), 360)", (10, 359)), ("sign(-3)", -1), ("sign((0, 2))", (0, 1)),
+     ("exp(log(5))", 5), ("norm((3, 4))", 5), ("angle((0, 2))", 90), ("angle((-1, 0))", 180),
+     ("step(2, 1.9)", 0), ("step(2, 2)", 1), ("step(2, 2, soft=1)", 0.5),
+     ("step(2, 2.25, soft=1)", 0.84375), ("random(3) == random(3)", True),
+     ("noise(4) == noise(4, seed=0)", True), ("noise((1, 2), 5) == noise((1, 2), 5)", True)],
+)  # fmt: skip
+def test_numbers_vectors_and_chances(text, value):
+    assert compile_expression(text)(Moment()) == pytest.approx(value)
+
+
+def test_chances_are_spread_and_smooth():
+    spread = [compile_expression(f"random({n}, -2, 6)")(Moment()) for n in range(2000)]
+    assert -2 <= min(spread) < -1.9 and 5.9 < max(spread) <= 6
+    assert sum(spread) / 2000 == pytest.approx(2, abs=0.2) and len(set(spread)) == 2000
+    for place in ("{x}", "({x}, 3.3)", "(3.3, {x})"):
+        course = [
+            compile_expression(f"noise({place.format(x=n / 50)}, 2)")(Moment())
+            for n in range(-200, 200)
+        ]
+        steps = [abs(b - a) for a, b in itertools.pairwise(course)]
+        assert max(steps) < 0.08 and 0.4 < max(course) < 1.6 and -1.6 < min(course) < -0.4
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [('"Rectangle".rotation', 'of("Rectangle", "rotation")'),
+     ('layer("Rectangle").opacity', 'of("Rectangle", "opacity")'),
+     ('layer("Rectangle")', 'of("Layer", "position")'),
+     ("opacity * 2", "keyed"), ("rotation", "keyed"), ("swayy(3)", "'sway' is"),
+     ("frames + 1", "'frame' is"), ("keyed.width", ".x and .y"), ("sway", "brackets"),
+     ("clamp(1, 5, 2)", "low"), ("log(0)", "above 0"), ("mod(3, 0)", "divide by 0"),
+     ("angle(3)", "angle"), ("noise((1, 2, 3))", "a number or a point"), ("t()()", "by its name")],
+)  # fmt: skip
+def test_what_is_meant_is_said(text, said):
+    with pytest.raises(ExpressionError) as caught:
+        compile_expression(text)(Moment())
+    assert said in str(caught.value)

@@ -11,7 +11,7 @@ from tests.hostile.edit_fuzz import EditFuzz, names_in, run
 
 from young_comet.core.catalog import check_project
 from young_comet.core.catalog.mending import mend_project
-from young_comet.core.model import load_project
+from young_comet.core.model import SCHEMA_VERSION, load_project
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.edits.patch import diff, plain
 from young_comet.edits.patched import patched
@@ -308,6 +308,8 @@ def test_a_document_of_a_later_version_is_never_mended(folder):
     folder.workspace.close_idle(after_s=-1)
     with folder.database.session() as session:
         row = session.get(ProjectRow, "kites")
-        row.document = row.document.replace('"schema_version":4', '"schema_version":99')
+        row.document = row.document.replace(
+            f'"schema_version":{SCHEMA_VERSION}', '"schema_version":99'
+        )
     with pytest.raises(DocumentError, match="newer Young Comet"):
         folder.workspace.state("kites")

@@ -111,9 +111,20 @@ def _glow_reach(p: Params, work: Work) -> float:
     return blurs.reach_of(work.px(p["size"])) if p["strength"] > 0 else 0.0
 
 
+# Effects whose light is laid by itself: the part that is wanted of them, "light" or "within", is a
+# parameter of that name; without it they give both as one picture.
+LIGHT_PARTS = ("glow",)
+
+
+def light_mode(p: Params) -> str:
+    """How a glow's light is laid onto what lies below; it never takes any away."""
+    return "plus-lighter" if p["where"] == "added" else "screen"
+
+
 def _glow(raster: Raster, p: Params, work: Work) -> Raster:
     """Light around the layer: a tight and a wide blur together, added or screened. None of the
     steps takes a colour beyond its alpha: all of them rise with what they are given."""
+    part = p.get("part", "whole")
     if p["strength"] <= 0:
         return raster
     sigma = work.px(p["size"])
@@ -125,18 +136,30 @@ def _glow(raster: Raster, p: Params, work: Work) -> Raster:
         source = alpha_in(bright, region) if ink else pixels_in(bright, region)
         return blurs.glow_field(source, sigma, sigma / 3, 0.65)
 
+    if part == "within" and p["where"] == "behind":
+        return raster
     soft = work.kept(("glow", region, sigma, p["threshold"], ink), field)
     size = (region[2] - region[0], region[3] - region[1])
     light = blurs.glow_light(soft, sigma / 3, p["strength"] / 100, *size)
     if ink:
         light = tinted(light, p["colour"])
+    # The light may be what is kept.
+    if part == "light" or p["only"]:
+        return Raster(light.copy() if light is soft else light, region[0], region[1])
+    if part == "within":
+        own = raster.pixels if work.owned else raster.pixels.copy()
+        light = laid_in(Raster(light, region[0], region[1]), region_of(raster))
+        before = own.copy()
+        scale_by(light, np.ascontiguousarray(own[:, :, 3]))
+        blend(own, light, light_mode(p))
+        keep_alpha(own, before)
+        return Raster(own, raster.left, raster.top)
     own = pixels_in(raster, region) if work.owned else laid_in(raster, region)
     if p["where"] == "behind":
-        # The light may be what is kept.
         light = light.copy() if light is soft else light
         blend(light, own)
         return Raster(light, region[0], region[1])
-    blend(own, light, "plus-lighter" if p["where"] == "added" else "screen")
+    blend(own, light, light_mode(p))
     return Raster(own, region[0], region[1])
 
 
@@ -374,7 +397,9 @@ STYLES = (
             choice(
                 "where", "Light is",
                 (("screened", "Screened"), ("added", "Added"), ("behind", "Behind the layer")),
+                help="Added or screened onto what lies below: it never takes light away",
             ),
+            flag("only", "Only the glow"),
         ),
         _glow, _glow_reach, roomy=True,
     ),

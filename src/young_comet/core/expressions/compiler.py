@@ -8,9 +8,10 @@ definitions, so an expression ends after as many steps as it has nodes.
 from __future__ import annotations
 
 import ast
+import difflib
 import inspect
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -154,8 +155,7 @@ class _Compiler:
         if name == "pi":
             return lambda scope: math.pi
         if name not in NAME_HELP:
-            hint = " (it is a function: write brackets after it)" if name in FUNCTIONS else ""
-            raise ExpressionError(f"{name!r} is not known here{hint}", node.col_offset)
+            raise ExpressionError(f"{name!r} is not known here{_meant(name)}", node.col_offset)
         if name == "t":
             return lambda scope: scope.t
         if name == "keyed":
@@ -232,8 +232,7 @@ class _Compiler:
     def _attribute(self, node: ast.Attribute, depth: int) -> Step:
         name = node.attr
         if name not in ("x", "y", "z"):
-            message = f".{name} is not known; a point has .x and .y"
-            raise ExpressionError(message, node.col_offset)
+            raise ExpressionError(_not_a_part(node), node.col_offset)
         value = self.step(node.value, depth)
         return lambda scope: ops.part(value(scope), name)
 
@@ -243,9 +242,15 @@ class _Compiler:
 
     def _call(self, node: ast.Call, depth: int) -> Step:
         if not isinstance(node.func, ast.Name) or node.func.id not in FUNCTIONS:
-            shown = node.func.id if isinstance(node.func, ast.Name) else "this"
-            raise ExpressionError(f"{shown!r} is not a function that is known here",
-                                  node.func.col_offset)  # fmt: skip
+            if not isinstance(node.func, ast.Name):
+                message = "a function is called by its name, as in sway(10)"
+            else:
+                message = f"{node.func.id!r} is not a function that is known here"
+                if node.func.id == "layer":
+                    message += ': another layer\'s property is of("Layer", "position")'
+                else:
+                    message += _close(node.func.id, FUNCTIONS)
+            raise ExpressionError(message, node.func.col_offset)
         name = node.func.id
         function, fewest, most, keywords = FUNCTIONS[name]
         given = [each.arg for each in node.keywords]
@@ -293,6 +298,38 @@ class _Compiler:
         start = self.lead + before + first.col_offset
         end = self.lead + last + (first.end_col_offset or 0)
         self.reads.append(Read(str(literal[0]), str(literal[1]), start, end))
+
+
+def _meant(name: str) -> str:
+    """What may be meant by a name that is not known."""
+    if name in FUNCTIONS:
+        return " (it is a function: write brackets after it)"
+    if close := _close(name, NAME_HELP):
+        return close
+    # Properties have no names here.
+    return (
+        f': this property\'s own value is keyed, another\'s is of("Layer", "{name}")'
+        if name.isidentifier() and len(name) > 1
+        else ""
+    )
+
+
+def _close(name: str, known: Iterable[str]) -> str:
+    found = difflib.get_close_matches(name, list(known), 1, 0.7)
+    return f": {found[0]!r} is" if found else ""
+
+
+def _not_a_part(node: ast.Attribute) -> str:
+    """A part that nothing has: with a layer before it, a property of that layer is meant."""
+    of, name = node.value, node.attr
+    layer: object = None
+    if isinstance(of, ast.Constant):
+        layer = of.value
+    elif isinstance(of, ast.Call) and len(of.args) == 1 and isinstance(of.args[0], ast.Constant):
+        layer = of.args[0].value
+    if isinstance(layer, str):
+        return f'.{name} is not known: write of("{layer}", "{name}")'
+    return f".{name} is not known; a point has .x and .y"
 
 
 def _deepest(text: str) -> int:

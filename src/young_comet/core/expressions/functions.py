@@ -180,6 +180,82 @@ def _sqrt(x: float) -> float:
     return math.sqrt(x)
 
 
+def _log(x: float) -> float:
+    if x <= 0:
+        raise ExpressionError("only a number above 0 has a logarithm")
+    return math.log(x)
+
+
+def _clamp(scope: Scope, x: Any, low: Any, high: Any) -> Any:
+    """Kept from a low to a high; of a list each number."""
+    least, most = number(low, "clamp's low"), number(high, "clamp's high")
+    if least > most:
+        raise ExpressionError("clamp's low must not be above its high")
+    return _each("clamp", lambda value: min(most, max(least, value)))(scope, x)
+
+
+def _noise(scope: Scope, place: Any, seed: Any = 0.0) -> float:
+    """A smooth drift in about -1..1 over a number, or over the two of a point."""
+    first = _seed("noise", seed)
+    if not isinstance(place, tuple):
+        return drift(number(place, "noise"), 1.0, first)
+    pair = numbers(place, "noise")
+    if len(pair) != 2:
+        raise ExpressionError("noise goes over a number or a point")
+    # Along y from row to row of drifts along x, by the same splines.
+    if not abs(pair[1]) < 1e12:
+        raise ExpressionError("noise's place is too far away")
+    row = math.floor(pair[1])
+    u = pair[1] - row
+    a, b, c, d = (drift(pair[0], 1.0, first + 7919 * (row + k)) for k in (-1, 0, 1, 2))
+    return b + 0.5 * u * (c - a + u * (2 * a - 5 * b + 4 * c - d + u * (3 * (b - c) + d - a)))
+
+
+def _chance(scope: Scope, seed: Any, low: Any = 0.0, high: Any = 1.0) -> float:
+    """The same number for the same seed, from a low to a high; seeds count as whole numbers."""
+    least, most = number(low, "random's low"), number(high, "random's high")
+    return least + (most - least) * (_random(_seed("random", seed), 0) + 1) / 2
+
+
+def _seed(name: str, seed: Any) -> int:
+    return math.floor(min(1e9, max(-1e9, number(seed, f"{name}'s seed"))))
+
+
+def _step(scope: Scope, edge: Any, x: Any, soft: Any = 0.0) -> Any:
+    """0 below an edge, 1 from it on; over ``soft`` about the edge it rises smoothly (3u^2 - 2u^3,
+    as smoothstep in the OpenGL Shading Language, 8.3)."""
+    at, wide = number(edge, "step's edge"), abs(number(soft, "step's soft"))
+
+    def one(value: float) -> float:
+        if wide == 0:
+            return 1.0 if value >= at else 0.0
+        u = min(1.0, max(0.0, (value - at) / wide + 0.5))
+        return u * u * (3 - 2 * u)
+
+    return _each("step", one)(scope, x)
+
+
+def _mod(scope: Scope, x: Any, by: Any) -> Any:
+    """What is left of a division, with the sign of what is divided by: it goes round."""
+    size = number(by, "mod")
+    if size == 0:
+        raise ExpressionError("mod cannot divide by 0")
+    return _each("mod", lambda value: value % size)(scope, x)
+
+
+def _long(scope: Scope, vector: Any) -> float:
+    """How long a vector is, or how far a point is from (0, 0)."""
+    return math.hypot(*numbers(vector, "norm"))
+
+
+def _angle(scope: Scope, vector: Any) -> float:
+    """The direction of a vector in degrees, clockwise from the right."""
+    pair = numbers(vector, "angle")
+    if len(pair) < 2:
+        raise ExpressionError("angle needs a vector such as (3, 4)")
+    return math.degrees(math.atan2(pair[1], pair[0]))
+
+
 # name -> function, fewest and most arguments, names of those that may be given by name
 FUNCTIONS: dict[str, tuple[Function, int, int, tuple[str, ...]]] = {
     "sway": (sway, 1, 3, ("amount", "every", "seed")),
@@ -201,6 +277,16 @@ FUNCTIONS: dict[str, tuple[Function, int, int, tuple[str, ...]]] = {
     "sqrt": (_each("sqrt", _sqrt), 1, 1, ()),
     "floor": (_each("floor", math.floor), 1, 1, ()),
     "ceil": (_each("ceil", math.ceil), 1, 1, ()),
+    "clamp": (_clamp, 3, 3, ("x", "low", "high")),
+    "step": (_step, 2, 3, ("edge", "x", "soft")),
+    "mod": (_mod, 2, 2, ()),
+    "sign": (_each("sign", lambda a: (a > 0) - (a < 0)), 1, 1, ()),
+    "exp": (_each("exp", math.exp), 1, 1, ()),
+    "log": (_each("log", _log), 1, 1, ()),
+    "noise": (_noise, 1, 2, ("place", "seed")),
+    "random": (_chance, 1, 3, ("seed", "low", "high")),
+    "norm": (_long, 1, 1, ()),
+    "angle": (_angle, 1, 1, ()),
 }
 
 FUNCTION_HELP: dict[str, tuple[str, str]] = {
@@ -223,6 +309,16 @@ FUNCTION_HELP: dict[str, tuple[str, str]] = {
     "sqrt": ("sqrt(x)", "square root"),
     "floor": ("floor(x)", "the whole number below"),
     "ceil": ("ceil(x)", "the whole number above"),
+    "clamp": ("clamp(x, 0, 100)", "kept from a low to a high"),
+    "step": ("step(2, t, soft=0.5)", "0 before 2, 1 after it, rising over half a second"),
+    "mod": ("mod(90 * t, 360)", "what a division leaves: it goes round"),
+    "sign": ("sign(x)", "-1, 0 or 1"),
+    "exp": ("exp(-3 * t)", "e to the power of x: decays and grows"),
+    "log": ("log(x)", "the natural logarithm"),
+    "noise": ("noise(2 * t, seed=1)", "a smooth chance in -1 to 1 over a number or a point"),
+    "random": ("random(nth, 0, 100)", "a chance from 0 to 100, the same for the same seed"),
+    "norm": ("norm((3, 4))", "how long a vector is"),
+    "angle": ("angle((3, 4))", "its direction in degrees"),
 }
 
 NAME_HELP: dict[str, str] = {

@@ -24,6 +24,7 @@ from ..pixels.raster import Raster, empty
 from ..pixels.tone import TonedRaster
 from .draw import ContentPainter, content_box
 from .library import MediaLibrary
+from .lit import parted
 from .masking import mask_coverage
 from .placeholder import draw_placeholder
 from .placing import outset
@@ -206,7 +207,8 @@ class Composer:
         drawn leaves a mark in its place; the others go on."""
         with self._library.faults.within(layer.id):
             try:
-                self._add(layer, index)
+                for part in parted(layer):
+                    self._add(part, index)
             except Exception as error:
                 self._library.faults.note("", error)
                 self._mark(layer)
