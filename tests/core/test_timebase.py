@@ -48,16 +48,24 @@ def test_snapping_is_idempotent_and_near(rate, time_s):
     [
         ("2.5s", 0, 2.5), ("2.5", 0, 2.5), ("60f", 0, 2.4), ("00:02:10", 0, 2.4),
         ("01:00:00:00", 0, 3600), ("+29f", 1, 2.16), ("-1s", 3, 2), ("400ms", 0, 0.4),
+        ("2:10", 0, 2.4), ("1:02:03", 0, 62.12), ("2s10f", 0, 2.4), ("1m 2s 3f", 0, 62.12),
+        ("+1s1f", 2, 3.04), ("1h5f", 0, 3600.2), ("1m", 0, 60.0), ("90s", 0, 90.0),
     ],
 )  # fmt: skip
 def test_typed_times(text, now, expected):
     assert parse_time(text, Rate(25), now_s=now) == pytest.approx(expected)
 
 
-@pytest.mark.parametrize("text", ["", "soon", "1:2", "5x", "--3", "1e9", "nan"])
+@pytest.mark.parametrize("text", ["", "soon", "1:2:", "5x", "2s2s", "s", "f2", "--3", "1e9", "nan"])
 def test_texts_that_are_no_times_are_refused_with_an_example(text):
     with pytest.raises(DocumentError, match=r"2\.5s"):
         parse_time(text, Rate(25))
+
+
+def test_frames_that_a_second_does_not_have_are_refused():
+    with pytest.raises(DocumentError, match="a second has 25"):
+        parse_time("2:25", Rate(25))
+    assert parse_time("2:29", Rate(30)) == pytest.approx(2 + 29 / 30)
 
 
 @given(rates, st.integers(0, 500_000))

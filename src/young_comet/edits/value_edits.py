@@ -186,6 +186,11 @@ class SetValues(PropertyEdit):
         return self.paths(self.targets)
 
 
+def without_keys(prop: Property, value: Any) -> Property:
+    """The property with a value in place of its keys; its expression stays."""
+    return Property(value=value, expression=prop.expression)
+
+
 def new_key(project: Project, spec: PropertySpec, local_s: float, value: Any) -> Keyframe:
     """A key as people get it: eased as the project says; on a path it is passed smoothly."""
     easing = project.settings.new_key_easing
@@ -227,13 +232,11 @@ class SetKeys(PropertyEdit):
                 raise DocumentError(f"{spec.label} cannot have keys", field=layer.name)
             if key_at(scene, layer, prop, self.time_s) is not None:
                 return prop
-            value = prop.value
-            if prop.keys:
-                value = as_json(spec.kind, evaluator.values(layer, self.time_s)(target.property))
-            value = normalise(spec, value, spec.label)
             local = self.time_s - layer.start_s
-            key = new_key(project, spec, local, value)
-            track = evaluator.track(layer, target.property)
+            value, track = prop.value, evaluator.track(layer, target.property)
+            if track is not None:  # what the keys give: an expression is put on top of it
+                value = as_json(spec.kind, track.at(local))
+            key = new_key(project, spec, local, normalise(spec, value, spec.label))
             return put_key(prop, key) if track is None else insert_key(prop, track, local, key)
 
         return change_properties(scene, self.targets, changed)
@@ -257,7 +260,7 @@ class RemoveKeys(PropertyEdit):
         ) -> Property:
             key = find_key(layer, prop, target.key)
             rest = tuple(other for other in prop.keys if other is not key)
-            return prop.with_keys(rest) if rest else Property(value=key.value)
+            return prop.with_keys(rest) if rest else without_keys(prop, key.value)
 
         return change_properties(scene, self.keys, changed)
 
@@ -281,8 +284,9 @@ class ClearKeys(PropertyEdit):
         def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             if not prop.keys:
                 return prop
-            value = evaluator.values(layer, self.time_s)(target.property)
-            return Property(value=normalise(spec, as_json(spec.kind, value), spec.label))
+            track = evaluator.track(layer, target.property)
+            value = prop.value if track is None else track.at(self.time_s - layer.start_s)
+            return without_keys(prop, normalise(spec, as_json(spec.kind, value), spec.label))
 
         return change_properties(scene, self.targets, changed)
 

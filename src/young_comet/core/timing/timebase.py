@@ -97,12 +97,14 @@ def format_timecode(time_s: float, rate: Rate, *, hours: bool = False) -> str:
     return f"{sign}{whole_hours:02d}:{short}" if hours or whole_hours else sign + short
 
 
-_TIMECODE = re.compile(r"(?:(\d+):)?(\d+):(\d+):(\d+)")
+_TIMECODE = re.compile(r"(?:(?:(\d+):)?(\d+):)?(\d+):(\d+)")
+_PARTS = re.compile(r"(?:(\d+)h)?\s*(?:(\d+)m)?\s*(?:(\d+)s)?\s*(?:(\d+)f)?")
 _AMOUNT = re.compile(r"(\d+(?:\.\d*)?|\.\d+)\s*(s|f|ms|)")
 
 
 def parse_time(text: str, rate: Rate, *, now_s: float = 0.0) -> float:
-    """Seconds meant by ``2.5s``, ``2.5``, ``60f``, ``400ms``, ``00:02:10``, ``+29f`` or ``-1s``.
+    """Seconds meant by ``2.5s``, ``2.5``, ``60f``, ``400ms``, ``2:10`` (seconds and frames),
+    ``1:02:10``, ``2s10f``, ``+29f`` or ``-1s``.
 
     A leading sign counts from ``now_s``. Raises DocumentError for anything else.
     """
@@ -112,8 +114,14 @@ def parse_time(text: str, rate: Rate, *, now_s: float = 0.0) -> float:
     if text[:1] in "+-" and text:
         sign = 1 if text[0] == "+" else -1
         text = text[1:].strip()
-    if match := _TIMECODE.fullmatch(text):
+    parts = _PARTS.fullmatch(text)
+    several = parts if parts and any(part for part in parts.groups()) else None
+    if match := _TIMECODE.fullmatch(text) or several:
         hours, minutes, seconds, frames = (int(part or 0) for part in match.groups())
+        if match[0].count(":") == 1 and frames >= rate.nominal:
+            raise DocumentError.expected(
+                "time", f"seconds and frames, of which a second has {rate.nominal}", raw
+            )
         count = ((hours * 60 + minutes) * 60 + seconds) * rate.nominal + frames
         value = rate.time_of(count)
     elif match := _AMOUNT.fullmatch(text):
@@ -121,5 +129,5 @@ def parse_time(text: str, rate: Rate, *, now_s: float = 0.0) -> float:
         value = number * rate.den / rate.num if unit == "f" else number
         value = value / 1000 if unit == "ms" else value
     else:
-        raise DocumentError.expected("time", "a time such as 2.5s, 60f, 00:02:10 or +29f", raw)
+        raise DocumentError.expected("time", "a time such as 2.5s, 60f, 2:10, 2s10f or +29f", raw)
     return now_s + sign * value if sign else value

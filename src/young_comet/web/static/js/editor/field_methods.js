@@ -54,6 +54,7 @@ export function fieldMethods(editor) {
     focusNumber(event, part) {
       typing.touched = false;
       event.target.value = part.full;
+      typing.from = part.full;
       event.target.addEventListener("input", () => (typing.touched = true), { once: true });
       event.target.select();
     },
@@ -79,6 +80,8 @@ export function fieldMethods(editor) {
     },
     stepNumber(field, part, event) {
       const direction = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+      // The value that is there already, on purpose: of what is animated it is a key here.
+      if (event.key === "Enter" && String(event.target.value) === String(typing.from) && field.keyState === "animated") this.typeNumber(field, part, event);
       if (event.key === "Escape") {
         typing.touched = false;
         event.target.value = part.text;

@@ -133,7 +133,9 @@ export function registerSheets(editor, commands, parts) {
       try {
         const value = await editor.meaning(api.parseTime(this.typed, editor.rate, editor.time));
         this.focused = false;
-        editor.goTo(editor.frameAt(value));
+        const wanted = editor.frameAt(value);
+        editor.goTo(wanted);
+        if (wanted > editor.frame) note(wanted === editor.frame + 1 ? "The scene ends there: this is its last frame" : "This is the scene's last frame");
         event.target.blur();
       } catch (error) {
         note(sentence(error.message), { bad: true });
