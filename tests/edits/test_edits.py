@@ -74,6 +74,8 @@ EXAMPLES = [
     {"kind": "add-layers", **S, "layers": [NEW_LAYER], "index": 1},
     {"kind": "remove-layers", **S, "layers": ["kite", "name"]},
     {"kind": "duplicate-layers", **S, "copies": {"kite": "kite2", "name": "name2"}},
+    {"kind": "paste-layers", **S, "ids": {"gull": "gull2"}, "at_s": 1.0, "layers": [
+        {"id": "gull", "name": "Gull", "kind": "shape", "start_s": 0, "end_s": 2}]},
     {"kind": "order-layers", **S, "layers": ["sky", "name"], "index": 2},
     {"kind": "change-layers", **S, "layers": ["kite"], "name": "Emblem"},
     {"kind": "change-layers", **S, "layers": ["kite", "name"], "hidden": True, "locked": True},
@@ -399,7 +401,7 @@ def test_any_sequence_can_be_taken_back_whole(sequence):
 
 
 def expressed(base, layer_id, property_id, text):
-    edit = {"kind": "set-expression", "scene": "reveal", "expression": text,
+    edit = {"kind": "set-expression", "scene": "reveal", "text": text,
             "targets": [{"layer": layer_id, "property": property_id}]}  # fmt: skip
     return apply_edit(base, parse_edit(edit), CONTEXT).project
 

@@ -58,6 +58,7 @@ from .move_edits import (
 )
 from .nesting_edits import AddSlot, FillSlot, RemoveSlot, UnwrapScene, WrapLayers
 from .outline_edits import DrawPath, TakeShape
+from .paste_edits import PasteLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
 from .project_edits import (
     AddAsset,
@@ -96,7 +97,7 @@ from .value_edits import (
 _SINGLE: tuple[type[Edit], ...] = (
     RenameProject, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
     RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame,
-    AddLayers,
+    AddLayers, PasteLayers,
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
     SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys, MoveKeys, EaseKeys,
     AlignLayers, DistributeLayers, MovePivot, CopyKeys, PasteKeys, StretchKeys, ReverseKeys,

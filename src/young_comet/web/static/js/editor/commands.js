@@ -38,6 +38,7 @@ export function makeCommands(editor, parts) {
     { id: "copy", label: "Copy keys or layers", keys: "Ctrl+C", combo: "Ctrl+c", run: () => (editor.keys.size ? copyKeys(editor) : some((layers) => copy(editor, layers))()) },
     { id: "cut", label: "Cut layers", keys: "Ctrl+X", combo: "Ctrl+x", run: some((layers) => (copy(editor, layers), remove(editor))) },
     { id: "paste", label: "Paste keys or layers", keys: "Ctrl+V", combo: "Ctrl+v", run: () => (heldKeys() ? pasteKeys(editor) : paste(editor)) },
+    { id: "paste-in-place", label: "Paste layers at the times they had", keys: "Ctrl+Shift+V", combo: "Ctrl+Shift+v", run: () => paste(editor, { inPlace: true }) },
     { id: "duplicate", label: "Duplicate keys or layers", keys: "Ctrl+D", combo: "Ctrl+d", run: () => (editor.keys.size ? duplicateKeys(editor) : some((layers) => duplicate(editor, layers))()) },
     { id: "linked-copy", label: "Linked copy: shares content and keys until changed", keys: "Alt+D", combo: "Alt+d", run: some((layers) => duplicate(editor, layers, true)) },
     { id: "all", label: "Select all layers", keys: "Ctrl+A", combo: "Ctrl+a", run: () => pointing.shapes.chooseAllPoints() || editor.select(editor.layers.filter((layer) => !layer.locked).map((layer) => layer.id)) },
@@ -176,29 +177,47 @@ function remove(editor) {
 }
 
 function copy(editor, layers) {
-  clipboard = { project: editor.projectId, layers: editor.layers.filter((layer) => layers.includes(layer.id)).map((layer) => structuredClone(layer)) };
-  localStorage.setItem("layer-clipboard", JSON.stringify(clipboard));
+  const chosen = editor.layers.filter((layer) => layers.includes(layer.id)).map((layer) => structuredClone(layer));
+  const { project, scene } = editor;
+  // What they need of the project goes along, so that they can be pasted into another one.
+  const scenes = [];
+  const gather = (held) => {
+    for (const id of held.map((layer) => layer.properties["scene.id"]?.value).filter(Boolean)) {
+      const inner = project.scenes.find((each) => each.id === id);
+      if (!inner || scenes.includes(inner)) continue;
+      scenes.unshift(inner);
+      gather(inner.layers);
+    }
+  };
+  gather(chosen);
+  const text = JSON.stringify([chosen, scenes]);
+  const named = (list, mark) => list.filter((each) => text.includes(`"${mark}${each.id}"`));
+  clipboard = {
+    project: editor.projectId, layers: chosen, scenes, groups: scene.groups,
+    assets: named(project.assets, ""), inks: named(project.inks, "ink:"), easings: named(project.easings, "easing:"), moves: named(project.saved_moves, "own:"),
+  };
+  try {
+    localStorage.setItem("layer-clipboard", JSON.stringify(clipboard));
+  } catch {
+    localStorage.removeItem("layer-clipboard"); // too much to be kept: it can be pasted on this page
+  }
   localStorage.removeItem("key-clipboard"); // what was copied last is what is pasted
 }
 
-function paste(editor) {
+function paste(editor, { inPlace = false } = {}) {
   const held = JSON.parse(localStorage.getItem("layer-clipboard") || "null") || clipboard;
   if (!held?.layers?.length) {
     note("There is nothing to paste.");
     return;
   }
-  if (held.project !== editor.projectId) {
-    note("These layers belong to another project: their pictures and inks are not here.", { bad: true });
-    return;
-  }
-  const names = new Set(editor.layers.map((layer) => layer.name));
   const ids = Object.fromEntries(held.layers.map((layer) => [layer.id, newId()]));
-  const layers = held.layers.map((layer) => {
-    const name = names.has(layer.name) ? editor.freeName(layer.name) : layer.name;
-    names.add(name);
-    return { ...layer, id: ids[layer.id], name, group: null, rides: layer.rides ? ids[layer.rides] ?? layer.rides : null };
-  });
-  editor.edit({ kind: "add-layers", scene: editor.sceneId, layers }).then(() => editor.select(layers.map((layer) => layer.id)));
+  const above = editor.selectedLayers.at(-1)?.id ?? null;
+  const own = held.project === editor.projectId;
+  const { assets, inks, easings, moves, scenes } = own ? {} : held;
+  const edit = { kind: "paste-layers", scene: editor.sceneId, layers: held.layers, ids, above, groups: held.groups || [], assets, inks, easings, moves, scenes };
+  for (const name of Object.keys(edit)) if (edit[name] === undefined) delete edit[name];
+  if (!inPlace) edit.at_s = editor.time;
+  editor.edit(edit).then((done) => done && editor.select(Object.values(ids)));
 }
 
 function duplicate(editor, layers, linked = false) {

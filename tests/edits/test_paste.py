@@ -1,0 +1,173 @@
+"""Layers pasted: all that they say of each other goes along, within a scene, into another, into
+another project."""
+
+from __future__ import annotations
+
+import pytest
+from tests.build import Context, key, layer, project
+
+from young_comet.core.catalog import check_project
+from young_comet.core.model import (
+    Asset,
+    Group,
+    Ink,
+    Mask,
+    Property,
+    SavedEasing,
+    Scene,
+    Tie,
+    load_project,
+)
+from young_comet.edits import apply_edit, parse_edit
+from young_comet.errors import DocumentError
+
+PASTING = Context()
+
+
+def plain(value):
+    return value.model_dump(mode="json")
+
+
+def lockup():
+    """A panel with everything that can hang on another layer, and what hangs on it."""
+    panel = layer("panel", "shape", 1.0, 3.0, shape__size=[100, 40], position=[100, 90],
+                  fill__colour="ink:sun")  # fmt: skip
+    words = layer("words", "text", 1.2, 3.0, text="Gullwing", align__layer="panel",
+                  matte__layer="panel", position=[key(0, [0, 0], "easing:gull"), key(1, [9, 9])])  # fmt: skip
+    ring = layer("ring", "shape", 1.0, 2.0, shape__kind="ellipse", fit__layer="words")
+    update = {
+        "rides": "panel",
+        "masks": (Mask(id="m", name="Edge", space="follow", follows="panel"),),
+        "start_tie": Tie(to="layer", id="panel", moment="start", offset_s=0.0),
+        "end_tie": Tie(to="scene", moment="end", offset_s=-2.0),
+        "group": "lockup",
+        "properties": {
+            **ring.properties,
+            "rotation": Property(value=0.0, expression='of("Panel", "opacity") + keyed'),
+            "matte.layer": Property(value="words"),
+        },
+    }
+    ring = ring.model_copy(update=update)
+    base = project()
+    groups = (Group(id="lockup", name="Lockup"),)
+    scene = base.scenes[0].model_copy(update={"layers": (panel, words, ring), "groups": groups})
+    ink, easing = (
+        Ink(id="sun", name="Sun", colour="#f2c14e"),
+        SavedEasing(id="gull", name="Gull", easing="cubic-bezier(0.2, 0, 0, 1)"),
+    )
+    return check_project(
+        base.model_copy(update={"scenes": (scene,), "inks": (ink,), "easings": (easing,)})
+    )
+
+
+def pasted(into, source, chosen, *, scene="reveal", **more):
+    held = [la for la in source.scenes[0].layers if la.id in chosen]
+    edit = {
+        "kind": "paste-layers", "scene": scene, "layers": [plain(la) for la in held],
+        "ids": {la.id: f"{la.id}-b" for la in held}, **more,
+    }  # fmt: skip
+    if more.pop("bring", False):
+        edit.pop("bring")
+        edit |= {
+            name: [plain(x) for x in getattr(source, name)]
+            for name in ("assets", "inks", "easings")
+        }
+    edit.setdefault("groups", [plain(group) for group in source.scenes[0].groups])
+    result = apply_edit(into, parse_edit(edit), PASTING)
+    assert load_project(plain(result.project)) == result.project, "what is pasted loads again"
+    found = {s.id: s for s in result.project.scenes}[scene]
+    return result.project, {la.id: la for la in found.layers}, found
+
+
+def test_what_is_copied_together_hangs_together():
+    base = lockup()
+    _, layers, scene = pasted(base, base, ("panel", "words", "ring"))
+    ring, words, panel = layers["ring-b"], layers["words-b"], layers["panel-b"]
+    assert (panel.name, words.name, ring.name) == ("Panel 2", "Words 2", "Ring 2")
+    assert ring.rides == "panel-b" and ring.masks[0].follows == "panel-b"
+    assert ring.start_tie.id == "panel-b" and ring.end_tie.to == "scene"
+    assert ring.properties["matte.layer"].value == "words-b"
+    assert ring.properties["fit.layer"].value == "words-b"
+    assert words.properties["align.layer"].value == "panel-b"
+    assert ring.properties["rotation"].expression == 'of("Panel 2", "opacity") + keyed'
+    named = {group.id: group.name for group in scene.groups}
+    assert named[ring.group] == "Lockup 2" and ring.group != "lockup"
+    assert [la.start_s for la in (panel, words)] == [1.0, 1.2]
+
+
+def test_what_is_copied_alone_keeps_pointing_at_what_is_here():
+    base = lockup()
+    _, layers, _ = pasted(base, base, ("ring",))
+    ring = layers["ring-b"]
+    assert ring.rides == "panel" and ring.masks[0].follows == "panel"
+    assert ring.properties["rotation"].expression.startswith('of("Panel", ')
+
+
+def test_they_land_at_the_playhead_above_what_is_chosen():
+    base = lockup()
+    _, layers, scene = pasted(base, base, ("panel", "words", "ring"), at_s=2.0, above="panel")
+    assert [la.id for la in scene.layers][:4] == ["panel", "panel-b", "words-b", "ring-b"]
+    assert layers["panel-b"].start_s == 2.0 and layers["words-b"].start_s == pytest.approx(2.2)
+    # Tied among themselves still, no longer to a moment of the scene.
+    assert layers["ring-b"].start_tie.id == "panel-b" and layers["ring-b"].end_tie is None
+
+
+def test_another_scene_knows_none_of_the_others():
+    base = lockup()
+    other = Scene(
+        id="other", name="Other", width=320, height=180, rate=base.scenes[0].rate, length_s=4
+    )
+    base = base.model_copy(update={"scenes": (*base.scenes, other)})
+    _, layers, _ = pasted(base, base, ("ring",), scene="other")
+    ring = layers["ring-b"]
+    assert ring.name == "Ring" and ring.rides is None and ring.start_tie is None
+    assert ring.masks[0].space == "layer" and "matte.layer" not in ring.properties
+
+
+def test_another_project_gets_what_is_needed_once():
+    source = lockup()
+    empty = project()
+    document, layers, _ = pasted(empty, source, ("panel", "words", "ring"), bring=True)
+    assert [ink.name for ink in document.inks] == ["Sun"]
+    assert layers["panel-b"].properties["fill.colour"].value == "ink:sun"
+    # One that has such an ink under another id, and another ink and easing under these ids.
+    inks = (
+        Ink(id="sun", name="Shade", colour="#000000"),
+        Ink(id="gold", name="Sun", colour="#f2c14e"),
+    )
+    easings = (SavedEasing(id="gull", name="Other", easing="linear"),)
+    own = empty.model_copy(update={"inks": inks, "easings": easings})
+    document, layers, _ = pasted(own, source, ("panel", "words", "ring"), bring=True)
+    assert len(document.inks) == 2 and len(document.easings) == 2
+    assert layers["panel-b"].properties["fill.colour"].value == "ink:gold"
+    easing = layers["words-b"].properties["position"].keys[0].easing
+    assert easing == f"easing:{document.easings[1].id}" and document.easings[1].name == "Gull"
+
+
+def test_assets_and_placed_scenes_come_along():
+    asset = Asset(id="cloud", name="cloud.png", kind="picture", media_type="image/png",
+                  hash="a" * 64, size_bytes=9, width=40, height=30)  # fmt: skip
+    source = project(layer("cloud", "picture", picture__asset="cloud"))
+    inner = source.scenes[0].model_copy(update={"id": "inner", "name": "Inner"})
+    outer = source.scenes[0].model_copy(
+        update={"layers": (layer("placed", "scene", scene__id="inner"),)}
+    )
+    source = source.model_copy(update={"assets": (asset,), "scenes": (outer, inner)})
+    taken = Asset(**{**plain(asset), "hash": "b" * 64})
+    own = project().model_copy(update={"assets": (taken,)})
+    document, layers, _ = pasted(own, source, ("placed",), bring=True, scenes=[plain(inner)])
+    assert [a.hash[0] for a in document.assets] == ["b", "a"]
+    assert layers["placed-b"].properties["scene.id"].value == "inner"
+    (cloud,) = document.scenes[1].layers
+    assert cloud.properties["picture.asset"].value == document.assets[1].id != "cloud"
+    again, layers, _ = pasted(
+        document, source, ("placed",), bring=True, scenes=[plain(inner)], ids={"placed": "third"}
+    )
+    assert len(again.assets) == 2
+
+
+@pytest.mark.parametrize("ids", [{}, {"panel": "words"}, {"panel": "panel"}])
+def test_ids_must_be_new(ids):
+    base = lockup()
+    with pytest.raises(DocumentError):
+        pasted(base, base, ("panel",), ids=ids)
