@@ -371,3 +371,37 @@ def test_a_version_2_document_keeps_its_paths_where_they_were():
     assert (columns[0], columns[-1], rows[0], rows[-1]) == (140, 179, 80, 99), (
         "about the frame's middle"
     )
+
+
+# What has no size
+
+
+@pytest.mark.parametrize("scale", [[0.0, 0.0], [0.01, 0.01], [0.0, 100.0]])
+def test_a_half_plane_that_follows_what_has_no_size_hides_what_it_should(scale):
+    """Its edge goes through the followed layer's place, towards its own right."""
+    held = layer("held", "carrier", position=[120.0, 90.0], scale=scale)
+    panel = layer("panel", "shape", shape__size=[300.0, 100.0], fill__colour="#ffffff")
+    mask = Mask(id="m", name="Half", form="half-plane", space="follow", follows="held")
+    row = alpha(clear(held, panel.model_copy(update={"masks": (mask,)})))[90].astype(int)
+    shown = row > 128
+    assert shown.any() and not shown.all()
+    edge = np.flatnonzero(np.diff(shown.astype(int)))
+    assert abs(edge - 119.5).min() <= 1
+
+
+def test_what_has_no_size_is_not_seen_and_others_go_on():
+    """Neither drawn nor a matte; what rides on it, is aligned to it or fits it can be drawn."""
+    none = layer("none", "shape", shape__size=[80.0, 80.0], fill__colour="#ffffff",
+                 stroke__width=8.0, stroke__fixed=True, scale=[0.0, 0.0], rotation=30.0)  # fmt: skip
+    assert alpha(clear(none)).max() == 0
+    rider = layer("rider", "shape", shape__size=[20.0, 20.0], fill__colour="#ffffff").model_copy(
+        update={"rides": "none"}
+    )
+    assert alpha(clear(none, rider)).max() == 0
+    beside = layer("beside", "shape", shape__size=[20.0, 20.0], fill__colour="#ffffff",
+                   align__x="centre", align__to="layer", align__layer="none", fit__layer="none")  # fmt: skip
+    assert np.isfinite(alpha(clear(none, beside)).astype(float)).all()
+    cut = layer(
+        "cut", "shape", shape__size=[90.0, 90.0], fill__colour="#ffffff", matte__layer="none"
+    )
+    assert alpha(clear(none, cut)).max() == 0

@@ -9,6 +9,7 @@ from tests.build import png
 
 from young_comet.core.media import check_picture, check_svg, decode_picture, draw_svg, thumbnail
 from young_comet.core.media.palette import palette
+from young_comet.core.media.pictures import picture_thumbnail
 from young_comet.errors import MediaError, MediaTooLargeError
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" width="80" height="40" viewBox="0 0 8 4">{}</svg>'
@@ -132,3 +133,16 @@ def test_the_palette_finds_the_colours_of_a_picture():
     image.save(target, "PNG")
     assert palette(decode_picture(target.getvalue())) == ["#17224d", "#ff7a45", "#2f9fb3"]
     assert palette(decode_picture(png(colour=(0, 0, 0, 0)))) == []
+
+
+@pytest.mark.parametrize("clear", [None, 0])
+def test_a_grey_picture_of_16_bits_keeps_its_levels(clear):
+    levels = np.linspace(0, 65535, 256).round().astype(np.uint16).reshape(16, 16)
+    target = io.BytesIO()
+    more = {} if clear is None else {"transparency": clear}
+    Image.fromarray(levels).save(target, "PNG", **more)
+    pixels = decode_picture(target.getvalue())
+    assert pixels[:, :, 0].ravel().tolist() == list(range(256))
+    assert pixels[0, 0, 3] == (255 if clear is None else 0) and pixels[0, 1, 3] == 255
+    assert check_picture(target.getvalue()).width == 16
+    assert len(picture_thumbnail(target.getvalue(), 10_000, 8)) > 20

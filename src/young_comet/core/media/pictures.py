@@ -24,6 +24,7 @@ MEDIA_TYPES = {
 
 _ORIENTATION = 0x0112  # of Exif
 # Without transparency: these need no channel of it while they are unpacked.
+_DEEP = ("I;16", "I;16B", "I;16L", "I;16N", "I")  # grey of 16 bits
 _OPAQUE = ("1", "L", "RGB", "YCbCr", "CMYK", "P")
 
 
@@ -82,8 +83,6 @@ def _reducible(image: Image.Image) -> Image.Image:
         return image.convert("L")
     if image.mode in ("P", "PA"):
         return image.convert("RGBA" if "transparency" in image.info else "RGB")
-    if image.mode in ("I;16", "I;16B", "I;16L", "I", "F"):
-        return image.convert("L")
     return image
 
 
@@ -91,9 +90,23 @@ def _loaded(data: bytes, max_pixels: int) -> Image.Image:
     image = _open(data, max_pixels)
     try:
         image.load()
+        return _in_bytes(image) if image.mode in _DEEP else image
     except Exception as error:
         raise MediaError(f"the picture is damaged ({error})") from error
-    return image
+
+
+def _in_bytes(image: Image.Image) -> Image.Image:
+    """A grey picture of 16 bits as one of 8, each level the nearest; the level that counts as
+    transparent keeps its meaning."""
+    levels = np.asarray(image).astype(np.int64)
+    grey = ((levels * 255 + 32767) // 65535).clip(0, 255).astype(np.uint8)
+    clear = image.info.get("transparency")
+    small = Image.fromarray(grey)
+    if isinstance(clear, int):
+        small.putalpha(Image.fromarray(np.where(levels == clear, 0, 255).astype(np.uint8)))
+    small.format = image.format
+    small.info.update({k: v for k, v in image.info.items() if k == "exif"})
+    return small
 
 
 def decode_picture(data: bytes, max_pixels: int = MAX_PIXELS) -> np.ndarray:

@@ -314,7 +314,10 @@ class SceneEvaluator:
         )
         if shutter and placed:
             states = shutter_of(self, v, time_s, resolved)
-            return replace(resolved, shutter=states) if states else resolved
+            if states:
+                return replace(resolved, shutter=states)
+        if placed and not self.places.sized(v):
+            return replace(resolved, opacity=0.0)
         return resolved
 
     def shown(self, v: LayerValues) -> Content | None:

@@ -23,6 +23,10 @@ SAFE_SHARE = 0.05
 # A layer, its own second, and whether its moves count.
 _Key = tuple[str, float, bool]
 
+# Percent that stand for a scale of 0: what has no size is not seen, but keeps its directions, which
+# others follow, ride on and are cut by.
+_NEXT_TO_NOTHING = 0.001
+
 
 class Places:
     """The places of a scene's layers at any time; what has been worked out is remembered."""
@@ -159,7 +163,7 @@ class Places:
         if not layer_kind(v.layer.kind).placed:
             scene = self._evaluator.scene
             return Affine.shift(scene.width / 2, scene.height / 2)
-        sx, sy = v("scale")
+        sx, sy = (side or _NEXT_TO_NOTHING for side in v("scale"))
         rotation = v("rotation")
         if v("turn.on"):
             rotation += v.travel_deg() + v("turn.offset")
@@ -169,6 +173,13 @@ class Places:
             position = (position[0] + dx, position[1] + dy)
         own = Affine.place(position, rotation, (sx / 100, sy / 100), v("skew"), pivot)
         return self._stepped(v, own, pivot) if v.nth else own
+
+    def sized(self, v: LayerValues) -> bool:
+        """Whether a layer and all that it rides on have a size."""
+        if not all(v("scale")):
+            return False
+        time_s = v.layer.start_s + v.local_s
+        return all(all(self._evaluator.moving(la, time_s)("scale")) for la in self.chain(v.layer))
 
     def _stepped(self, v: LayerValues, own: Affine, pivot: Point) -> Affine:
         """A copy's place: moved in the space around, turned and scaled about its pivot."""
