@@ -27,7 +27,7 @@ FILLING = {
     "checker", "counter", "dots", "grid", "invert", "kaleidoscope", "lens-flare", "noise-clouds",
     "particles", "point-gradient", "rays", "stripes", "texture", "tile",
 }  # fmt: skip
-FAR = {
+FAR = {"colour-key", 
     "four-corner-warp", "mirror", "polar", "reflection", "shear", "spin-blur", "zoom-blur",
 }  # fmt: skip
 # Bound to the pixels of the output: reduced they cannot look the same.

@@ -7,7 +7,7 @@ import numpy as np
 
 from .effects.colour import ramp_outwards
 from .effects.generate import radiated
-from .effects.key import colour_distances
+from .effects.key import colour_distances, unmix
 from .effects.running import run_down
 from .pixels import blend, noise, tone
 from .pixels.blur import directional
@@ -71,4 +71,6 @@ def load_kernels() -> None:
     directional(pixels, 4.0, 30.0)
     run_down(pixels, np.ones(4, np.float32), 0.5)
     colour_distances(pixels, 0.5, 0.5, 0.5, True)
+    near = np.zeros((4, 4), np.int32)
+    unmix(pixels, coverage, coverage, near, np.zeros(3, np.float32), 0.1)
     to_i420(pixels, np.zeros((6, 4), np.uint8))

@@ -10,10 +10,12 @@ import numpy as np
 
 from ..pixels import blur as blurs
 from ..pixels.blend import luminance, scale_by
+from ..pixels.distance import nearest
 from ..pixels.raster import Raster
 from ..pixels.warp import places
 from .alphas import spread
 from .base import (
+    EVERYWHERE,
     EffectKind,
     Params,
     Work,
@@ -56,6 +58,11 @@ def _ramp(values: np.ndarray, start: float, soft: float) -> np.ndarray:
     return np.rint(t * 255).astype(np.uint8)
 
 
+# How far about a removed colour pixels may be mixed with it, and how far off a colour is looked for
+# that surely is none of it, px.
+_MIXED_PX, _LOOKED_PX = 2.0, 12.0
+
+
 def _with_matte(raster: Raster, matte: np.ndarray, p: Params) -> Raster:
     if p.get("inverted"):
         matte = 255 - matte
@@ -64,43 +71,137 @@ def _with_matte(raster: Raster, matte: np.ndarray, p: Params) -> Raster:
     return Raster(pixels, raster.left, raster.top)
 
 
+def _unmixed(
+    pixels: np.ndarray, key: tuple[float, float, float], matte: np.ndarray, soft_to: float
+) -> tuple[np.ndarray, np.ndarray]:
+    """The colours (premultiplied as they were) without what a key's colour has in them, and the
+    matte of that: about what is gone, a pixel is taken as a mixture of the key and of the nearest
+    colour that is surely kept (C = a F + (1 - a) K, T. Porter, T. Duff: Compositing digital images,
+    1984, solved for a along the line from K to F). A colour that is little farther from the key
+    than ``soft_to`` goes over into it by itself: there the matte stays."""
+    gone = matte == 0
+    if not gone.any() or gone.all():
+        return pixels, matte
+    sure = (matte == 255).astype(np.uint8)
+    reach = 2 * math.ceil(_MIXED_PX) + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
+    near_gone = cv2.dilate(gone.astype(np.uint8), disc) > 0
+    near_kept = cv2.dilate((~gone).astype(np.uint8), disc) > 0
+    sure = ((matte == 255) & ~near_gone).astype(np.uint8)
+    unsure = ((near_gone & near_kept) | ((matte > 0) & (matte < 255))).astype(np.uint8)
+    closest = nearest(1 - sure, _LOOKED_PX)
+    out, cover = pixels.copy(), matte.copy()
+    unmix(out, cover, unsure, closest, np.array(key, np.float32), max(0.05, soft_to))
+    return out, cover
+
+
+@numba.njit(nogil=True, cache=True, error_model="numpy")
+def unmix(
+    pixels: np.ndarray, matte: np.ndarray, unsure: np.ndarray, closest: np.ndarray,
+    key: np.ndarray, soft_to: float,
+) -> None:  # fmt: skip
+    """Writes colours and matte (h, w) of what is ``unsure``; ``closest`` are indices of the colours
+    that are taken for what is kept, -1 where there is none near by."""
+    height, width = matte.shape
+    source = pixels.copy()
+    for y in range(height):
+        for x in range(width):
+            place = closest[y, x]
+            if unsure[y, x] == 0 or place < 0:
+                continue
+            a = np.float32(source[y, x, 3])
+            sy, sx = place // width, place % width
+            b = np.float32(source[sy, sx, 3])
+            if a == 0 or b == 0:
+                continue
+            along = size = np.float32(0)
+            for c in range(3):
+                way = source[sy, sx, c] / b - key[c]
+                along += (source[y, x, c] / a - key[c]) * way
+                size += way * way
+            # What is kept looks like the key: only the matte can tell.
+            sure = min(1.0, max(0.0, math.sqrt(size / 3) / soft_to - 1) * 2.5)
+            if sure == 0:
+                continue
+            share = min(1.0, max(0.0, float(along / size)))
+            was = matte[y, x] / 255.0
+            matte[y, x] = np.uint8((was + (share - was) * sure) * 255 + 0.5)
+            for c in range(3):
+                own = float(source[y, x, c] / a)
+                if share > 0.02:
+                    level = float((own - (1 - share) * key[c]) / share)
+                else:
+                    level = float(source[sy, sx, c] / b)
+                level = own + (min(1.0, max(0.0, level)) - own) * sure
+                pixels[y, x, c] = np.uint8(level * a + 0.5)
+
+
+def _from_the_border(raster: Raster, matte: np.ndarray) -> np.ndarray:
+    """A matte that takes out only what hangs together with the picture's border, or with what is
+    transparent: light parts within a logo are no holes."""
+    gone = ((matte < 255) | (raster.pixels[:, :, 3] == 0)).astype(np.uint8)
+    wide = cv2.copyMakeBorder(gone, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=1)
+    _, labels = cv2.connectedComponents(wide, connectivity=4)
+    outside = (labels == labels[0, 0])[1:-1, 1:-1]
+    return np.where(outside, matte, np.uint8(255))
+
+
 def _colour_key(raster: Raster, p: Params, work: Work) -> Raster:
     r, g, b, _ = p["colour"]
     far = colour_distances(raster.pixels, b, g, r, False)
-    return _with_matte(raster, _ramp(far, p["tolerance"] / 100, p["softness"] / 100), p)
-
-
-def _chroma_key(raster: Raster, p: Params, work: Work) -> Raster:
-    """Distance in chroma, the matte cleaned up, what is left of the colour taken out."""
-    r, g, b, _ = p["colour"]
-    far = colour_distances(raster.pixels, b, g, r, True)
     matte = _ramp(far, p["tolerance"] / 100, p["softness"] / 100)
+    if p["border"]:
+        matte = _from_the_border(raster, matte)
+    return _keyed(raster, matte, (b, g, r), p, work)
+
+
+def _keyed(
+    raster: Raster, matte: np.ndarray, key: tuple[float, float, float], p: Params, work: Work
+) -> Raster:
+    """What a key leaves: unmixed, the matte cleaned up, shrunk, softened; or the matte itself."""
+    pixels = raster.pixels
+    if p["clean"]:
+        soft_to = (p["tolerance"] + p["softness"]) / 100
+        pixels, matte = _unmixed(pixels, key, matte, soft_to)
     low, high = p["black"] * 2.55, p["white"] * 2.55
     if low > 0 or high < 255:
         table = np.clip((np.arange(256) - low) / max(1.0, high - low), 0, 1) * 255
         matte = cv2.LUT(matte, np.rint(table).astype(np.uint8))
     shrink = work.px(p["shrink"])
-    if shrink > 0.1:
+    if abs(shrink) > 0.1:
         matte = spread(matte, -shrink)
     soft = work.px(p["feather"])
     if soft > 0.1:
         matte = blurs.gaussian(matte, soft, edges="repeat")
     if p["show"] == "matte":
-        pixels = np.repeat(matte[:, :, None], 4, axis=2)
-        pixels[:, :, 3] = 255
-        scale_by(pixels, np.ascontiguousarray(raster.pixels[:, :, 3]))
-        return Raster(pixels, raster.left, raster.top)
-    source = raster
-    if p["spill"] > 0:
-        source = Raster(
-            _despilled(raster.pixels, (b, g, r), p["spill"] / 100), raster.left, raster.top
-        )
-    return _with_matte(source, matte, p)
+        shown = np.repeat(matte[:, :, None], 4, axis=2)
+        shown[:, :, 3] = 255
+        scale_by(shown, np.ascontiguousarray(raster.pixels[:, :, 3]))
+        return Raster(shown, raster.left, raster.top)
+    if p["inverted"]:
+        pixels = raster.pixels
+    spill = p.get("spill", 0) / 100
+    if spill > 0:
+        pixels = _despilled(pixels, key, spill)
+    return _with_matte(Raster(np.ascontiguousarray(pixels), raster.left, raster.top), matte, p)
+
+
+def _chroma_key(raster: Raster, p: Params, work: Work) -> Raster:
+    """Distance in chroma, what is left of the colour taken out."""
+    r, g, b, _ = p["colour"]
+    far = colour_distances(raster.pixels, b, g, r, True)
+    matte = _ramp(far, p["tolerance"] / 100, p["softness"] / 100)
+    return _keyed(raster, matte, (b, g, r), p, work)
 
 
 def _despilled(pixels: np.ndarray, key: tuple[float, float, float], amount: float) -> np.ndarray:
-    """The key's main channel held down to the mean of the other two."""
+    """The key's main channel held down to the mean of the other two; the less, the greyer the key
+    is, as a grey one has no colour to spill."""
     main = int(np.argmax(key))
+    colourful = (max(key) - min(key)) / max(1e-6, max(key))
+    amount *= min(1.0, max(0.0, (colourful - 0.2) / 0.4))
+    if amount <= 0:
+        return pixels
     others = [c for c in (0, 1, 2) if c != main]
     result = pixels.copy()
     limit = (pixels[:, :, others[0]].astype(np.float32) + pixels[:, :, others[1]]) / 2
@@ -147,26 +248,48 @@ def _crop(raster: Raster, p: Params, work: Work) -> Raster:
 SOFTNESS = percent("softness", "Softness", 8)
 INVERTED = flag("inverted", "Inverted", help="Keeps what would go")
 
+CLEAN = flag(
+    "clean",
+    "Clean edges",
+    True,
+    help="Takes the colour out of pixels at the edge that are mixed with it",
+)
+# What is done to the matte of a key.
+MATTE = (
+    percent("black", "Matte: black below", 0),
+    percent("white", "Matte: white above", 100),
+    number("shrink", "Shrink", 0, "px", -100, 100, step=0.5),
+    number("feather", "Feather", 0, "px", 0, 100, step=0.5),
+)
+SHOW = choice("show", "Show", (("result", "The result"), ("matte", "The matte")))
+
+
+def _matte_reach(p: Params, work: Work) -> float:
+    if p.get("border"):
+        return EVERYWHERE
+    return work.px(abs(p["shrink"]) + 3 * p["feather"]) + _LOOKED_PX + _MIXED_PX + 2
+
+
 KEYS = (
     EffectKind(
         "colour-key", "Colour key", "key", "Takes one colour out: a logo's white ground, say.",
         (
             colour("colour", "Colour", "#ffffff"), percent("tolerance", "Tolerance", 8), SOFTNESS,
-            INVERTED,
+            flag(
+                "border", "Only from the border", True,
+                help="Keeps what does not hang together with the picture's border: no holes",
+            ),
+            CLEAN, *MATTE, SHOW, INVERTED,
         ),
-        _colour_key,
+        _colour_key, _matte_reach,
     ),
     EffectKind(
         "chroma-key", "Chroma key", "key", "Takes a coloured screen out of footage.",
         (
             colour("colour", "Screen", "#00b140"), percent("tolerance", "Tolerance", 12), SOFTNESS,
-            percent("black", "Matte: black below", 0), percent("white", "Matte: white above", 100),
-            number("shrink", "Shrink", 0, "px", 0, 100, step=0.5),
-            number("feather", "Feather", 0, "px", 0, 100, step=0.5),
-            percent("spill", "Spill taken out", 100),
-            choice("show", "Show", (("result", "The result"), ("matte", "The matte"))), INVERTED,
+            CLEAN, *MATTE, percent("spill", "Spill taken out", 100), SHOW, INVERTED,
         ),
-        _chroma_key, lambda p, work: work.px(p["shrink"] + 3 * p["feather"]) + 2,
+        _chroma_key, _matte_reach,
     ),
     EffectKind(
         "luminance-key", "Luminance key", "key", "Takes dark or light parts out.",

@@ -35,7 +35,24 @@ def _centred_paths(scene: Any) -> Any:
 def _to_5(data: dict[str, Any]) -> dict[str, Any]:
     """When the shutter opens was an angle only; now it has words for the three usual ones."""
     scenes = data.get("scenes", [])
-    return {**data, "scenes": [_worded_shutter(s) for s in scenes]} if scenes else data
+    return {**data, "scenes": [_with_old_keys(_worded_shutter(s)) for s in scenes]}
+
+
+def _with_old_keys(scene: Any) -> Any:
+    """Colour keys took a colour out wherever it was; new ones begin at the picture's border."""
+    if not isinstance(scene, dict) or not isinstance(scene.get("layers"), list):
+        return scene
+    layers = []
+    for layer in scene["layers"]:
+        try:
+            keys = [e["id"] for e in layer.get("effects", ()) if e["kind"] == "colour-key"]
+            everywhere = {f"effect.{each}.border": {"value": False} for each in keys}
+            if everywhere:
+                layer = {**layer, "properties": {**everywhere, **layer.get("properties", {})}}
+        except (KeyError, TypeError, AttributeError):
+            pass  # the checks will refuse it
+        layers.append(layer)
+    return {**scene, "layers": layers}
 
 
 def _worded_shutter(scene: Any) -> Any:
@@ -56,7 +73,7 @@ def _worded_shutter(scene: Any) -> Any:
 # Version 3 added masks, effects, effect sets, the shutter, the viewing distance; paths that can
 # have keys.
 # Version 4 added fields with defaults only: rides, expressions, ties, moves, slots.
-# Version 5 has words for when the shutter opens.
+# Version 5 has words for when the shutter opens, and colour keys that begin at the border.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda data: data,
     2: _to_3,
