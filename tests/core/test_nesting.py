@@ -376,3 +376,32 @@ def test_unwrapping_brings_names_slots_and_the_ground():
     assert layers[3].properties["shape.size"].value == (10.0, 10.0)
     assert len({la.id for la in layers}) == 4
     assert differs(draw(filled), draw(done(filled, unwrap()))) <= 1
+
+
+@pytest.mark.parametrize("rotation", [0.0, 25.0])
+@pytest.mark.parametrize("to", ["frame", "safe"])
+def test_what_is_aligned_to_the_inner_frame_stays_where_it_is(rotation, to):
+    """Also where it rides on another layer; and it stays aligned when it grows."""
+    placed = layer("wrapped", "scene", 0.4, 2.4, scene__id="tag", position=[200, 60],
+                   rotation=rotation, scale=[80, 80], time__offset=0.2)  # fmt: skip
+    bar = layer("bar", "shape", shape__size=[60, 10], fill__colour="#33aa55",
+                position=[key(0, [30, 60]), key(2, [90, 60])])  # fmt: skip
+    word = layer("word", "shape", shape__size=[key(0, [20.0, 12.0]), key(2, [50.0, 12.0])],
+                 fill__colour="#ffffff", align__x="right", align__y="top", align__to=to,
+                 position=[-3, 4])  # fmt: skip
+    rider = layer("rider", "shape", shape__size=[16, 16], fill__colour="#ff7a45", align__x="left",
+                  align__to=to, position=[5, 0]).model_copy(update={"rides": "bar"})  # fmt: skip
+    document = with_inner([layer("sky", "backdrop"), placed], inner(bar, word, rider))
+    free = done(document, unwrap())
+    for moment in (0.4, 1.2, 2.2, 2.6):
+        assert differs(draw(document, moment), draw(free, moment)) <= 4
+    frames = [la for la in free.scenes[0].layers if la.name.startswith("Tag ")]
+    assert len(frames) == 1 and frames[0].rides == "wrapped"
+
+
+def test_a_layer_in_the_middle_by_itself_stays_there():
+    placed = layer("wrapped", "scene", scene__id="tag", position=[100, 50])
+    word = layer("word", "shape", shape__size=[20, 12], fill__colour="#ffffff")
+    document = with_inner([placed], inner(word))
+    free = done(document, unwrap())
+    assert differs(draw(document, 1.0), draw(free, 1.0)) <= 2

@@ -13,6 +13,7 @@ from ..core.model.ties import without_lost_ties
 from ..core.pixels.colour import parse_colour
 from ..core.render import SceneEvaluator
 from ..core.render.nested import with_slots
+from ..core.render.places import SAFE_SHARE
 from ..errors import DocumentError, NotFoundError
 from .base import (
     Edit,
@@ -239,7 +240,7 @@ class UnwrapScene(SceneEdit):
         shift = placed.start_s - start
         others = tuple(layer for layer in scene.layers if layer.id != placed.id)
         layers = _renamed(inner, others, placed)
-        layers = [_in_time(layer, shift, placed) for layer in layers]
+        layers = [_in_time(_at_its_place(layer, inner), shift, placed) for layer in layers]
         carrier = _carrier(scene, inner, placed, {la.name for la in (*others, *layers)})
         if carrier is not None:
             layers = [
@@ -248,6 +249,7 @@ class UnwrapScene(SceneEdit):
                 else layer
                 for layer in layers
             ]
+            layers = _framed(layers, inner, placed, carrier)
             layers.insert(0, carrier)
         if inner.ground and _value(placed, "scene.ground", True):
             layers.insert(1 if carrier is not None else 0, _ground(inner, placed, carrier))
@@ -340,6 +342,14 @@ def _same_but_hidden(a: Layer, b: Layer) -> bool:
     return a.model_copy(update=plain) == b.model_copy(update=plain)
 
 
+def _at_its_place(layer: Layer, inner: Scene) -> Layer:
+    """A layer that says where it is, where that was the middle of its frame by itself."""
+    if not layer_kind(layer.kind).placed or {"position", "position.x"} & layer.properties.keys():
+        return layer
+    middle = Property(value=(inner.width / 2, inner.height / 2))
+    return layer.model_copy(update={"properties": {**layer.properties, "position": middle}})
+
+
 def _in_time(layer: Layer, shift: float, placed: Layer) -> Layer:
     """An inner layer at its time outside, shown only while the scene layer was."""
     start_s, end_s = layer.start_s + shift, layer.end_s + shift
@@ -395,6 +405,39 @@ def _ground(inner: Scene, placed: Layer, carrier: Layer | None) -> Layer:
             "fill.colour": Property(value=inner.ground),
         },
     )  # fmt: skip
+
+
+def _framed(layers: list[Layer], inner: Scene, placed: Layer, carrier: Layer) -> list[Layer]:
+    """Layers that are kept aligned to the inner frame, or to its safe area, are aligned to a shape
+    that stands for it outside and is not seen."""
+    taken = {layer.name for layer in layers}
+    frames: dict[str, Layer] = {}
+    result = []
+    for layer in layers:
+        aligned = any(_value(layer, f"align.{axis}", "none") != "none" for axis in "xy")
+        to = _value(layer, "align.to", "frame")
+        if aligned and to in ("frame", "safe") and layer_kind(layer.kind).placed:
+            if to not in frames:
+                name = f"{inner.name} {'frame' if to == 'frame' else 'safe area'}"
+                name = next_name(name, taken) if name in taken else name
+                share = 1.0 if to == "frame" else 1 - 2 * SAFE_SHARE
+                size = (inner.width * share, inner.height * share)
+                frames[to] = Layer(
+                    id=new_id(), name=name, kind="shape", start_s=placed.start_s,
+                    end_s=placed.end_s, rides=carrier.id,
+                    properties={
+                        "position": Property(value=(inner.width / 2, inner.height / 2)),
+                        "shape.size": Property(value=size), "fill.on": Property(value=False),
+                    },
+                )  # fmt: skip
+            properties = {
+                **layer.properties,
+                "align.to": Property(value="layer"),
+                "align.layer": Property(value=frames[to].id),
+            }
+            layer = layer.model_copy(update={"properties": properties})
+        result.append(layer)
+    return [*frames.values(), *result]
 
 
 class AddSlot(SceneEdit):

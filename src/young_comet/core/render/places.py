@@ -227,7 +227,10 @@ class Places:
             content = self._evaluator.content_box(values)
             if content is None:
                 return None
-            box = self.flat(values).box(content)
+            try:  # its box in that space: upright there, however both of them are turned
+                return (self.carrier(v).inverse() @ self.flat(values)).box(content)
+            except ValueError:
+                return None
         try:
             return self.carrier(v).inverse().box(box)
         except ValueError:
