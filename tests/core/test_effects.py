@@ -292,3 +292,70 @@ def test_rasters_are_cut_and_laid_at_their_places():
     whole = laid_in(raster, (8, 18, 20, 30))
     assert np.array_equal(whole[2:6, 2:8], pixels) and whole[:2].max() == 0
     assert cut(raster, (0, 0, 5, 5)).pixels.size == 0
+
+
+# What single effects do
+
+
+def grid_disc(kind, **values):
+    return draw(with_effect(kind, values), 0.7).astype(int)
+
+
+def test_waves_are_damped_and_formed():
+    """By the formulas, through the maps that they bend with."""
+    from young_comet.core.effects.distort import _damped, _formed
+
+    t = np.linspace(-7, 7, 200)
+    for form in ("sine", "triangle", "square"):
+        for contrast in (-100, -30, 0, 60, 100):
+            wave = _formed(t, {"form": form, "contrast": contrast})
+            assert np.abs(wave).max() <= 1 and np.allclose(
+                wave, -_formed(-t, {"form": form, "contrast": contrast})
+            )
+    assert _formed(np.array([0.5]), {"form": "sine", "contrast": 0})[0] == pytest.approx(
+        np.sin(0.5)
+    )
+    steep = _formed(np.array([0.5]), {"form": "sine", "contrast": 100})[0]
+    assert steep == pytest.approx(np.sin(0.5) ** 0.25)
+    assert _damped(np.array([0.0, 1.0, 2.0]), 100) == pytest.approx([1, 0.1, 0.01])
+    for kind in ("wave", "ripple"):
+        plain, calm = grid_disc(kind, height=20), grid_disc(kind, height=20, damping=100.0)
+        still = draw(with_effect("wave", {"height": 0}), 0.7).astype(int)
+        assert 0 < np.abs(calm - still).sum() < np.abs(plain - still).sum()
+
+
+@pytest.mark.parametrize("form", ["round", "lens", "dent", "line"])
+def test_bulges_of_every_form_leave_what_lies_beyond_them(form):
+    shown = grid_disc("bulge", form=form, radius=40.0, amount=60.0, angle=0.0)
+    none = grid_disc("bulge", form=form, radius=40.0, amount=0.0)
+    assert np.abs(shown - none).max() > 10
+    y, x = np.mgrid[0:180, 0:320]
+    beyond = (np.abs(y - 90) if form == "line" else np.hypot(x - 160, y - 90)) > 42
+    assert np.abs(shown - none)[beyond].max() <= 2
+
+
+def test_ridges_lie_where_smooth_noise_passes_nought():
+    from young_comet.core.pixels.noise import fractal
+
+    smooth = fractal((0, 0, 200, 150), (0.0, 0.0), 40.0, octaves=3, seed=4)
+    ridged = fractal((0, 0, 200, 150), (0.0, 0.0), 40.0, octaves=3, seed=4, kind="ridged")
+    assert ridged.max() <= 1 and ridged[np.abs(smooth) < 0.01].min() > 0.97
+    assert ridged[np.abs(smooth) > 0.5].max() < 0
+
+
+@pytest.mark.parametrize(
+    ("values", "time_s", "text"),
+    [({"from": 10, "to": 0}, 0, "00:10"), ({"from": 10, "to": 0}, 2.0, "00:05"),
+     ({"from": 10, "to": 0, "driven": "clock"}, 2.5, "00:07"),
+     ({"from": 0, "to": 2, "driven": "clock", "pattern": "ss:ff"}, 1.48, "01:12"),
+     ({"from": 0, "to": 2, "driven": "clock"}, 3.5, "00:02"),
+     ({"from": 3725, "to": 3600, "driven": "progress", "progress": 0, "pattern": "hh:mm:ss"}, 1, "01:02:05")],
+)  # fmt: skip
+def test_a_counter_goes_up_and_down_between_two_times(values, time_s, text):
+    from types import SimpleNamespace
+
+    from young_comet.core.effects.figures import counter_text
+
+    p = {"what": "clock", "driven": "span", "pattern": "mm:ss", "progress": 0, **values}
+    work = SimpleNamespace(time_s=time_s, length_s=4.0, fps=25.0)
+    assert counter_text(p, work) == text

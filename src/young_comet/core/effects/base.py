@@ -329,6 +329,12 @@ def choice(
 SEED = number("seed", "Seed", 1, "", 0, 99999, whole=True, help="Another number, another chance")
 
 
+NOISE = choice(
+    "kind", "Noise", (("smooth", "Smooth"), ("cellular", "Cellular"), ("ridged", "Ridged"))
+)
+CONTRAST = percent("contrast", "Contrast", 0, -100, 100, help="Steeper or rounder crests")
+
+
 def flow(default: float = 0.0) -> PropertySpec:
     return number(
         "flow", "Flow", default, "/s", -100, 100, step=0.1, decimals=2,

@@ -10,7 +10,9 @@ from ..pixels import noise
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import Map, bent, displaced, places, sampled
 from .base import (
+    CONTRAST,
     EVERYWHERE,
+    NOISE,
     SEED,
     EffectKind,
     Params,
@@ -126,12 +128,7 @@ def _wave(raster: Raster, p: Params, work: Work) -> Raster:
     def bend(x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         along = (x - cx) * cos + (y - cy) * sin
         t = along * (2 * math.pi / length) + phase
-        if p["form"] == "sine":
-            shift = height * np.sin(t)
-        elif p["form"] == "triangle":
-            shift = height * (2 / math.pi) * np.arcsin(np.sin(t))
-        else:
-            shift = height * np.sign(np.sin(t))
+        shift = height * _formed(t, p) * _damped(np.abs(along) / length, p["damping"])
         return (x - sin * shift, y + cos * shift)
 
     region = full_region(p, work, grown(region_of(raster), abs(height) + 2))
@@ -147,24 +144,53 @@ def _ripple(raster: Raster, p: Params, work: Work) -> Raster:
     def bend(x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         dx, dy = x - cx, y - cy
         far = np.hypot(dx, dy)
-        k = np.clip(1 - far / reach, 0, 1)
-        move = height * k * np.sin(far * (2 * math.pi / length) + phase) / np.maximum(far, 1e-3)
+        k = np.clip(1 - far / reach, 0, 1) * _damped(far / length, p["damping"])
+        t = far * (2 * math.pi / length) + phase
+        move = height * k * _formed(t, p) / np.maximum(far, 1e-3)
         return (x + dx * move, y + dy * move)
 
     region = full_region(p, work, grown(region_of(raster), abs(height) + 2))
-    return bent_by(raster, p, work, bend, region)
+    return bent_by(raster, p, work, bend, region, exact=p["form"] == "square")
+
+
+def _formed(t: np.ndarray, p: Params) -> np.ndarray:
+    """A wave of a form at angles, -1..1; contrast takes it towards its crests, or (below 0) keeps
+    it from them."""
+    if p["form"] == "square":
+        return np.sign(np.sin(t))  # type: ignore[no-any-return]
+    wave = np.sin(t) if p["form"] == "sine" else (2 / math.pi) * np.arcsin(np.sin(t))
+    power = 2.0 ** (-p["contrast"] / 50)
+    if power == 1:
+        return wave  # type: ignore[no-any-return]
+    return np.sign(wave) * np.abs(wave) ** power  # type: ignore[no-any-return]
+
+
+def _damped(waves: np.ndarray, damping: float) -> np.ndarray | float:
+    """What is left of a wave after so many of its lengths; 100 leaves a tenth after one."""
+    return 1.0 if damping <= 0 else np.exp(-math.log(10) * damping / 100 * waves)
 
 
 def _bulge(raster: Raster, p: Params, work: Work) -> Raster:
     reach, amount = max(1.0, work.px(p["radius"])), p["amount"] / 100
     cx, cy = work.at(p["centre"])
 
+    form, turned = p["form"], math.radians(p["angle"])
+    nx, ny = -math.sin(turned), math.cos(turned)
+    rim = max(0.02, p["rim"] / 100)
+
     def bend(x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         dx, dy = x - cx, y - cy
-        far = np.hypot(dx, dy) / reach
+        across = dx * nx + dy * ny
+        far = (np.abs(across) if form == "line" else np.hypot(dx, dy)) / reach
         inside = np.clip(1 - far, 0, 1)
-        k = 1 - amount * inside * inside * (3 - 2 * inside)
-        return (cx + dx * k, cy + dy * k)
+        if form == "lens":  # one magnification, which goes over into none within the rim
+            inside = np.clip(inside / rim, 0, 1)
+        elif form == "dent":  # about a ring half way out, its middle stays
+            inside = 1 - np.abs(2 * inside - 1)
+        k = amount * inside * inside * (3 - 2 * inside)
+        if form == "line":
+            return (x - nx * across * k, y - ny * across * k)
+        return (x - dx * k, y - dy * k)
 
     wide = abs(min(0.0, amount)) * reach + reach * 0.6
     region = full_region(p, work, grown(region_of(raster), wide))
@@ -260,8 +286,7 @@ _CHANNELS = (
     ("luminance", "Luminance"),
 )
 
-_NOISES = (("smooth", "Smooth"), ("cellular", "Cellular"))
-
+DAMPING = percent("damping", "Damping", 0, help="How much is lost on the way: 100 leaves a tenth")
 BENDS = (
     EffectKind(
         "noise-displacement", "Noise displacement", "distort",
@@ -271,7 +296,7 @@ BENDS = (
             number("scale", "Scale", 120, "px", 2, 4000),
             number("octaves", "Octaves", 3, "", 1, 8, whole=True),
             percent("hardness", "Hardness", 0),
-            choice("kind", "Noise", _NOISES), flag("inverted", "Inverted"), flow(), SEED, *edges(),
+            NOISE, flag("inverted", "Inverted"), flow(), SEED, *edges(),
         ),
         _noise_displacement, lambda p, work: max(abs(a) for a in p["amount"]) * work.scale + 2,
         timed=True, spatial=True,
@@ -296,7 +321,7 @@ BENDS = (
             choice(
                 "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
             ),
-            flow(0.5), *edges(),
+            CONTRAST, DAMPING, flow(0.5), *edges(),
         ),
         _wave, lambda p, work: abs(work.px(p["height"])) + 2, timed=True, spatial=True,
     ),
@@ -305,13 +330,26 @@ BENDS = (
         (
             number("height", "Height", 12, "px", -500, 500),
             number("length", "Length", 80, "px", 2, 4000), RADIUS, CENTRE,
-            number("phase", "Phase", 0, "°", hint="dial"), flow(1.0), *edges(),
+            number("phase", "Phase", 0, "°", hint="dial"),
+            choice(
+                "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
+            ),
+            CONTRAST, DAMPING, flow(1.0), *edges(),
         ),
         _ripple, lambda p, work: abs(work.px(p["height"])) + 2, timed=True,
     ),
     EffectKind(
         "bulge", "Bulge and pinch", "distort", "A lens that enlarges or draws in.",
-        (percent("amount", "Amount", 50, -200, 100), RADIUS, CENTRE, *edges()),
+        (
+            percent("amount", "Amount", 50, -200, 100), RADIUS, CENTRE,
+            choice(
+                "form", "Form",
+                (("round", "Round"), ("lens", "Lens with a rim"), ("dent", "Dent about the middle"),
+                 ("line", "Along a line")),
+            ),
+            number("rim", "Rim", 20, "%", 2, 100, when=("form", ("lens",))),
+            number("angle", "Line", 0, "°", hint="dial", when=("form", ("line",))), *edges(),
+        ),
         _bulge, lambda p, work: work.px(p["radius"]) * max(1.0, abs(p["amount"]) / 100),
     ),
     EffectKind(

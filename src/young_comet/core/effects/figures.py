@@ -14,6 +14,7 @@ from ..pixels import noise
 from ..pixels.canvas import Canvas, Gradient
 from ..pixels.colour import Rgba
 from ..pixels.raster import empty
+from ..timing import clock_text
 from .base import (
     SEED,
     EffectKind,
@@ -54,16 +55,24 @@ _FLARES: dict[str, dict[str, object]] = {
 }  # fmt: skip
 
 
+_RUNS = ("what", ("number", "clock"))
+_CLOCKS = ("mm:ss", "ss", "ss:ff", "mm:ss:ff", "hh:mm:ss", "hh:mm:ss:ff")
+
+
 def counter_text(p: Params, work: Work) -> str:
     """What a counter shows at its time."""
     moment = work.time_s
-    if p["what"] == "number":
-        decimals = round(p["decimals"])
+    if p["what"] in ("number", "clock"):
         share = 0.0 if work.length_s <= 0 else min(1.0, max(0.0, moment / work.length_s))
-        value = p["from"] + (p["to"] - p["from"]) * (
-            p["progress"] / 100 if p["driven"] == "progress" else share
-        )
-        return f"{value:,.{decimals}f}"
+        share = p["progress"] / 100 if p["driven"] == "progress" else share
+        value = p["from"] + (p["to"] - p["from"]) * share
+        if p["what"] == "number":
+            return f"{value:,.{round(p['decimals'])}f}"
+        if p["driven"] == "clock":  # in real time, up or down, until it is there
+            way = math.copysign(moment, p["to"] - p["from"])
+            low, high = sorted((p["from"], p["to"]))
+            value = min(high, max(low, p["from"] + way))
+        return clock_text(value, p["pattern"], work.fps)
     if p["what"] == "frame":
         return str(math.floor(moment * work.fps + 1e-6))
     frames = math.floor(abs(moment) * work.fps + 1e-6)
@@ -232,15 +241,21 @@ FIGURES = (
         (
             choice(
                 "what", "Shows",
-                (("timecode", "Timecode"), ("frame", "Frame"), ("number", "A number")),
+                (("timecode", "Timecode"), ("frame", "Frame"), ("number", "A number"),
+                 ("clock", "A time, up or down")),
             ),
             PropertySpec("font", "Typeface", Kind.FONT, "jetbrains-mono", "Effect"),
             number("size", "Size", 64, "px", 1, 2000), place("place", "Place"),
             colour("colour", "Colour", "#f8f1e4"),
-            number("from", "From", 0, when=("what", ("number",))),
-            number("to", "To", 100, when=("what", ("number",))),
+            number("from", "From", 0, when=_RUNS, help="Of a time, seconds"),
+            number("to", "To", 100, when=_RUNS, help="Of a time, seconds"),
+            choice("pattern", "Written", tuple((each, each) for each in _CLOCKS)),
             number("decimals", "Decimals", 0, "", 0, 6, whole=True, when=("what", ("number",))),
-            choice("driven", "Driven by", (("span", "The layer's span"), ("progress", "Progress"))),
+            choice(
+                "driven", "Driven by",
+                (("span", "The layer's span"), ("progress", "Progress"),
+                 ("clock", "The clock (a time)")),
+            ),
             percent("progress", "Progress", 0),
             PropertySpec("before", "Before", Kind.TEXT, "", "Effect"),
             PropertySpec("after", "After", Kind.TEXT, "", "Effect"), *laid_on("frame"),

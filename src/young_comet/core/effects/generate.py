@@ -16,6 +16,7 @@ from ..pixels.colour import Rgba, mix
 from ..pixels.ink import InkRaster
 from ..pixels.warp import places
 from .base import (
+    NOISE,
     SEED,
     EffectKind,
     Params,
@@ -230,7 +231,7 @@ FIELDS = (
             number("octaves", "Octaves", 5, "", 1, 8, whole=True),
             percent("roughness", "Roughness", 52, 5, 95),
             pair("stretch", "Stretch", (100.0, 100.0), "%", 5, 5000),
-            choice("kind", "Noise", (("smooth", "Smooth"), ("cellular", "Cellular"))),
+            NOISE,
             percent("contrast", "Contrast", 110, 0, 600), percent("level", "Level", 50),
             colour("dark", "Dark", "#17224d"), colour("light", "Light", "#f8f1e4"),
             OFFSET, flow(0.15), SEED, *laid_on(),

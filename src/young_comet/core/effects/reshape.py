@@ -14,6 +14,7 @@ from ..pixels.raster import Raster, empty
 from ..pixels.warp import bent
 from .alphas import alpha_in
 from .base import (
+    CONTRAST,
     EVERYWHERE,
     SEED,
     EffectKind,
@@ -96,7 +97,7 @@ def _streaks(raster: Raster, p: Params, work: Work) -> Raster:
         seed=round(p["seed"]),
         z=work.time_s * p["flow"],
     )[0]
-    lengths = np.clip(lengths * 0.5 + 0.5, 0, 1) ** 1.5 * length
+    lengths = np.clip(lengths * 0.5 + 0.5, 0, 1) ** (1.5 * 2.0 ** (p["contrast"] / 50)) * length
     run = run_down(flat, lengths.astype(np.float32), p["fade"] / 100)
     if turned % 360 == 0:
         region = meet((left, top, right, top + v1 - v0), work.area)
@@ -314,7 +315,7 @@ RESHAPES = (
         (
             number("length", "Length", 120, "px", 0, 4000),
             number("width", "Width", 14, "px", 1, 1000), percent("fade", "Fades by", 40),
-            angle("angle", "Runs to", 90), flow(), SEED,
+            CONTRAST, angle("angle", "Runs to", 90), flow(), SEED,
         ),
         _streaks, lambda p, work: work.px(p["length"]) + 2, timed=True,
     ),

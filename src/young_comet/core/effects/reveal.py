@@ -12,6 +12,7 @@ from ..pixels.blend import scale_by
 from ..pixels.raster import Raster
 from ..pixels.warp import places
 from .base import (
+    NOISE,
     SEED,
     EffectKind,
     Params,
@@ -197,7 +198,7 @@ REVEALS = (
         (
             SHOWN, number("scale", "Scale", 120, "px", 2, 4000),
             number("octaves", "Octaves", 4, "", 1, 8, whole=True),
-            choice("kind", "Noise", (("smooth", "Smooth"), ("cellular", "Cellular"))),
+            NOISE,
             percent("led", "Led by a direction", 35), angle("angle", "Towards", 0),
             SOFTNESS, flow(), SEED, INVERTED,
         ),

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from functools import lru_cache
 from typing import Any
 
-from ..timing import parse_easing
+from ..timing import clock_text, parse_easing
 from .scope import Scope
 from .values import ExpressionError, number, numbers, text
 
@@ -126,16 +126,7 @@ def _clock(scope: Scope, seconds: Any, pattern: Any = "mm:ss:ff") -> str:
     value, form = number(seconds, "clock"), text(pattern, "clock")
     if not abs(value) < 1e9 or len(form) > 100:
         raise ExpressionError("clock needs a shorter time or pattern")
-    frames = math.floor(abs(value) * scope.fps + 1e-6)
-    a_second = max(1, round(scope.fps))
-    total = math.floor(abs(value) + 1e-6)
-    parts = {"ff": min(frames - math.floor(total * scope.fps + 1e-6), a_second - 1)}
-    parts["ss"] = total % 60 if "mm" in form or "hh" in form else total
-    parts["mm"] = (total // 60) % 60 if "hh" in form else total // 60
-    parts["hh"] = total // 3600
-    for name, part in parts.items():
-        form = form.replace(name, f"{max(0, part):02d}")
-    return f"-{form}" if value < 0 else form
+    return clock_text(value, form, scope.fps)
 
 
 def _least(scope: Scope, *items: Any) -> float:

@@ -113,7 +113,8 @@ def fractal(
     ``origin`` is where the field's own (0, 0) lies, ``cell_px`` the size of its largest
     features; each octave has features half as large and ``roughness`` times as strong. ``z``
     moves through the field: a flow without direction. ``stretch`` makes features longer along x
-    or y.
+    or y. ``kind`` is "smooth", "cellular", or "ridged": crests where smooth noise passes 0 (after
+    F. K. Musgrave's ridged noise).
     """
     cells, cell, weight = [], max(1.0, cell_px), 1.0
     for octave in range(max(1, octaves)):
@@ -134,7 +135,7 @@ def fractal(
         field = _enlarged(noise, region, origin, group, stretch, gain)
         total = field if total is None else total + field
     assert total is not None
-    return total
+    return np.float32(1) - np.abs(total) * np.float32(2.2) if kind == "ridged" else total
 
 
 def _steps(cell: float, stretch: tuple[float, float]) -> tuple[int, int]:

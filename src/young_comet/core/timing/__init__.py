@@ -11,7 +11,7 @@ from .easings import (
     parse_easing,
     resolve_easing,
 )
-from .timebase import COMMON_RATES, Rate, format_timecode, parse_time
+from .timebase import COMMON_RATES, Rate, clock_text, format_timecode, parse_time
 
 __all__ = [
     "COMMON_RATES",
@@ -21,6 +21,7 @@ __all__ = [
     "Hold",
     "Linear",
     "Rate",
+    "clock_text",
     "easing_names",
     "format_timecode",
     "gallery",

@@ -97,6 +97,21 @@ def format_timecode(time_s: float, rate: Rate, *, hours: bool = False) -> str:
     return f"{sign}{whole_hours:02d}:{short}" if hours or whole_hours else sign + short
 
 
+def clock_text(seconds: float, pattern: str, fps: float) -> str:
+    """A time as a text: hh, mm, ss, ff of a pattern stand for hours, minutes, seconds, frames; the
+    largest of them that is there takes the rest. Negative times have a minus."""
+    frames = math.floor(abs(seconds) * fps + 1e-6)
+    a_second = max(1, round(fps))
+    total = math.floor(abs(seconds) + 1e-6)
+    parts = {"ff": min(frames - math.floor(total * fps + 1e-6), a_second - 1)}
+    parts["ss"] = total % 60 if "mm" in pattern or "hh" in pattern else total
+    parts["mm"] = (total // 60) % 60 if "hh" in pattern else total // 60
+    parts["hh"] = total // 3600
+    for name, part in parts.items():
+        pattern = pattern.replace(name, f"{max(0, part):02d}")
+    return f"-{pattern}" if seconds < 0 else pattern
+
+
 _TIMECODE = re.compile(r"(?:(?:(\d+):)?(\d+):)?(\d+):(\d+)")
 _PARTS = re.compile(r"(?:(\d+)h)?\s*(?:(\d+)m)?\s*(?:(\d+)s)?\s*(?:(\d+)f)?")
 _AMOUNT = re.compile(r"(\d+(?:\.\d*)?|\.\d+)\s*(s|f|ms|)")
