@@ -5,13 +5,15 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from tests.build import draw, key, layer, project
+from tests.build import NoAssets, draw, key, layer, project
 from tests.looked import alpha, box, clear, masked
 
 from young_comet.core.catalog import check_project
 from young_comet.core.geometry.affine import Affine
 from young_comet.core.model import Effect, Mask, Property
-from young_comet.core.render import SceneEvaluator, paths_view
+from young_comet.core.render import MediaLibrary, SceneEvaluator, paths_view
+from young_comet.core.render.draw import content_box
+from young_comet.core.render.pieces import piece_states
 from young_comet.errors import DocumentError
 
 SQUARE = "M-20 -20 L20 -20 L20 20 L-20 20 Z"
@@ -320,6 +322,17 @@ def test_pieces_in_place_show_no_seam(kind, angle):
     )
     assert np.abs(cut.astype(int) - whole).max() <= 3
     assert np.array_equal(draw(clear(box(**values))), whole)
+    # Half way of fading in, nearly all alike: no pixel is less than the least of the pieces.
+    faded = clear(box(**values, slices__width=100.0, slices__profile="linear",
+                      slices__progress=50.0, slices__offset=[0.0, 0.0], slices__opacity=0.0))  # fmt: skip
+    (found,) = SceneEvaluator(faded, "reveal").at(0.0).layers
+    own = content_box(found.content, MediaLibrary(NoAssets()))
+    states = piece_states(found.slices, own)
+    least, most = (255 * f(s.opacity for s in states) for f in (min, max))
+    for scale in (1.0, 0.34):
+        half = draw(faded, scale=scale)[:, :, 3]
+        inside = draw(clear(box()), scale=scale)[:, :, 3] == 255
+        assert least - 1.5 <= half[inside].min() and half[inside].max() <= most + 1.5
 
 
 @pytest.mark.parametrize("kind", KINDS)

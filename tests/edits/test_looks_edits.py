@@ -310,6 +310,11 @@ def test_a_sliced_layer_becomes_layers_without_a_seam():
     pieces = done(document, kind="slice-layer", layer="panel", time_s=0.0)
     assert len(pieces.scenes[0].layers) == 5
     assert np.abs(before.astype(int) - draw(pieces)).max() <= 10
+    # Inside, at every size of the stage.
+    for scale in (0.2, 0.25, 0.34, 0.77):
+        far = np.abs(draw(document, scale=scale).astype(int) - draw(pieces, scale=scale))
+        left, right, top, bottom = (round(v * scale) for v in (90, 230, 50, 130))
+        assert far[top:bottom, left:right].max() <= 3, scale
     with pytest.raises(DocumentError, match="cut"):
         done(project(layer("panel", "shape")), kind="slice-layer", layer="panel", time_s=0.0)
 

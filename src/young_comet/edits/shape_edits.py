@@ -344,7 +344,7 @@ class OutlineLayers(SceneEdit):
 class SliceLayer(SceneEdit):
     """A layer that is cut becomes one layer for each piece, each with a mask, at rest.
 
-    The masks overlap by half a pixel each, so that no seam shows.
+    The masks overlap, so that no seam shows at any size.
     """
 
     kind: Literal["slice-layer"] = "slice-layer"
@@ -371,10 +371,11 @@ class SliceLayer(SceneEdit):
             name = next_name(layer.name, names) if index else layer.name
             names.add(name)
             mask = Mask(
-                id=f"piece{index + 1}", name="Piece", mode="intersect" if base.masks else "union"
-            )
+                id=f"piece{index + 1}", name="Piece", joins=True,
+                mode="intersect" if base.masks else "union",
+            )  # fmt: skip
             path = write_contours(contours_of(piece.outline))
-            values_of = {"path": Property(value=path), "grow": Property(value=0.5)}
+            values_of = {"path": Property(value=path)}
             copy = base.model_copy(
                 update={"id": layer.id if index == 0 else new_id(), "name": name}
             )

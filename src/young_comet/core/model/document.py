@@ -115,7 +115,8 @@ class Mask(Frozen):
     ``space`` says whose space the path lies in: the layer's own, the scene's, or that of the
     layer which the mask ``follows``. A half plane has no path: its edge is the line through its
     position, its rotation tells where the kept side is. ``colour`` is that of its outline on
-    the stage.
+    the stage. One that ``joins`` others reaches half a pixel of the picture further, whatever
+    its size, so that no seam shows between them.
     """
 
     id: Id
@@ -127,6 +128,7 @@ class Mask(Frozen):
     space: Literal["layer", "scene", "follow"] = "layer"
     follows: Id | None = None
     colour: Colour = "#7fd4e8"
+    joins: bool = False
 
 
 class Part(Frozen):

@@ -54,8 +54,9 @@ class MipPyramid:
         """The picture under an SVG-style matrix from its pixels to the frame's.
 
         ``clip`` is (left, top, right, bottom) of the frame; the result covers only what the
-        picture covers inside it. None if that is nothing. A ``quick`` drawing of a turned picture
-        takes what is there, for one that is seldom drawn twice or mixed with many others.
+        picture covers inside it. None if that is nothing. A ``quick`` drawing is bilinear and takes
+        what is there: for one that is seldom drawn twice or mixed with many others, and for
+        what has hard edges, in which a window would ring.
         """
         a, b, c, d, e, f = matrix
         upright = b == c == 0
@@ -63,14 +64,15 @@ class MipPyramid:
         if not len(outline):
             return None
         (x0, y0), (x1, y1) = outline.min(axis=0), outline.max(axis=0)
-        around = 0 if upright else 1
+        windowed = upright and (not quick or (a, d) == (1, 1))
+        around = 0 if windowed else 1
         left, top = max(clip[0], math.floor(x0) - around), max(clip[1], math.floor(y0) - around)
         right = min(clip[2], math.ceil(x1) + around)
         bottom = min(clip[3], math.ceil(y1) + around)
         if right <= left or bottom <= top:
             return None
         region = (left, top, right, bottom)
-        if upright:
+        if windowed:
             return Raster(self._upright((a, d), (e, f), region), left, top)
         scale = max(math.hypot(a, b), math.hypot(c, d))
         if quick or scale < 1e-6:

@@ -64,6 +64,7 @@ def masks_of(evaluator: SceneEvaluator, v: LayerValues, scene_s: float) -> tuple
                 v(prefix + "opacity") / 100,
                 matrix,
                 in_scene,
+                mask.joins,
             )
         )
     if v.moved and evaluator.pose(v).clipped and (clip := clip_mask(evaluator, v)):

@@ -16,6 +16,9 @@ from .resolved import (
     ResolvedMask,
 )
 
+# How far the edges of pieces that lie side by side reach beyond one another, working px.
+_JOIN_PX = 1.25
+
 
 def mask_coverage(layer: ResolvedLayer, working: Affine, region: Region) -> np.ndarray:
     """What a layer's masks let through over a region of working pixels.
@@ -51,7 +54,10 @@ def _one_mask(
     else:
         feather = (mask.feather[0] * scale, mask.feather[1] * scale)
         path, there = outline.skia_path, skia_matrix(matrix)
-        coverage = covers.feathered(path, there, region, mask.grow, feather)
+        grow = mask.grow
+        if mask.joins and scale > 0:
+            grow = max(grow, _JOIN_PX / scale)
+        coverage = covers.feathered(path, there, region, grow, feather)
     if mask.inverted:
         coverage = 255 - coverage
     return covers.scaled(coverage, mask.opacity)

@@ -189,6 +189,7 @@ class ResolvedMask:
     opacity: float
     matrix: Affine
     in_scene: bool
+    joins: bool = False
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ..effects import cut, grown, laid_in
-from ..effects.base import Region, meet, region_of
+from ..effects.base import Region, join, meet, region_of
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import skia_matrix
 from ..pixels import coverage as covers
-from ..pixels.blend import blend, fade, scale_by
+from ..pixels.blend import blend, scale_by
 from ..pixels.blur import directional
 from ..pixels.raster import Raster, empty
 from .draw import content_box
@@ -32,58 +32,64 @@ def sliced(
     slices = layer.slices
     assert slices is not None
     box = content_box(layer.content, pictures.library)
-    own = region_of(raster)
     result = empty(max(0, area[2] - area[0]), max(0, area[3] - area[1]))
     if result.size == 0 or raster.is_empty:
         return Raster(result, area[0], area[1])
-    matrix = skia_matrix(working)
     states = piece_states(slices, box)
     opened = pictures.open_pieces or (slices, slices)
     ways = [
         (a.matrix(a.piece.middle), b.matrix(b.piece.middle))
         for a, b in zip(*(piece_states(s, box) for s in opened), strict=True)
     ]
-    resting = np.zeros(raster.pixels.shape[:2], np.uint16)
-    moving = []
+    # Pieces that are moved alike are laid as one, so that no seam shows between them.
+    alike: dict[tuple[float, ...], list[PieceState]] = {}
+    places: dict[tuple[float, ...], tuple[Affine, tuple[float, float], float]] = {}
     for state, (start, end) in zip(states, ways, strict=True):
+        way = (end[0] - start[0], end[1] - start[1])
         far = math.dist(start, end) * working.a
-        if _rests(state, box, working.a) and far < 0.5:
-            resting += covers.covered(state.piece.outline.skia_path, matrix, own)
-        elif state.opacity > 0 and abs(state.matrix.determinant) > 1e-9:
-            moving.append((state, (end[0] - start[0], end[1] - start[1]), far))
-    if resting.any():
-        # Two edges that meet share a pixel's coverage; what rounding takes is given back.
-        resting[resting >= 240] = 255
-        rest = raster.pixels.copy()
-        scale_by(rest, resting.astype(np.uint8))
-        result = laid_in(Raster(rest, raster.left, raster.top), area)
-    for state, way, far in moving:
-        _lay_piece(result, area, raster, state, way, far, working)
+        rests = far < 0.5 and _rests(state, box, working.a)
+        if state.opacity <= 0 or abs(state.matrix.determinant) <= 1e-9:
+            continue
+        place = Affine() if rests else state.matrix
+        smear = (0.0, 0.0) if rests else way
+        key = tuple(round(v, 6) for v in (*place.as_tuple(), *smear))
+        alike.setdefault(key, []).append(state)
+        places[key] = (place, smear, 0.0 if rests else far)
+    # Those at rest lie below the others.
+    still = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0)
+    for key in sorted(alike, key=lambda key: key != still):
+        _lay_pieces(result, area, raster, alike[key], *places[key], working)
     return tight(Raster(result, area[0], area[1]))
 
 
-def _lay_piece(
+def _lay_pieces(
     result: np.ndarray,
     area: Region,
     raster: Raster,
-    state: PieceState,
+    states: list[PieceState],
+    place: Affine,
     way: tuple[float, float],
     far: float,
     working: Affine,
 ) -> None:
-    """Lays one piece where it is onto a result that covers an area, smeared along its way."""
-    form = state.piece.outline
-    part = meet(outset(working.box(form.bounds), 1), region_of(raster))
+    """Lays pieces that are moved alike onto a result that covers an area, smeared along their
+    way."""
+    part: Region = (0, 0, 0, 0)
+    for state in states:
+        bounds = meet(outset(working.box(state.piece.outline.bounds), 1), region_of(raster))
+        part = join(part, bounds)
     piece = cut(raster, part)
     if piece.is_empty:
         return
+    part = region_of(piece)
     pixels = piece.pixels.copy()
-    scale_by(pixels, covers.covered(form.skia_path, skia_matrix(working), part))
-    if state.opacity < 1:
-        fade(pixels, state.opacity)
+    scale_by(pixels, _cover(states, part, working))
     small = tight(Raster(pixels, piece.left, piece.top))
-    wide = grown(area, far / 2 + 1)
-    there = warped(small, working @ state.matrix @ working.inverse(), wide)
+    if place == Affine() and far < 0.5:
+        there = small
+    else:
+        wide = grown(area, far / 2 + 1)
+        there = warped(small, working @ place @ working.inverse(), wide)
     if not there.is_empty and far >= 1:
         around = grown(region_of(there), far / 2 + 1)
         turned = math.degrees(math.atan2(way[1], way[0]))
@@ -92,6 +98,23 @@ def _lay_piece(
     if not there.is_empty:
         y, x = there.top - area[1], there.left - area[0]
         blend(result[y : y + there.height, x : x + there.width], there.pixels)
+
+
+def _cover(states: list[PieceState], region: Region, working: Affine) -> np.ndarray:
+    """How much of each pixel of a region some pieces cover, each with its opacity, (h, w) uint8.
+    They share the pixels where they meet; what rounding takes there is given back."""
+    matrix = skia_matrix(working)
+    shape = (region[3] - region[1], region[2] - region[0])
+    if len(states) == 1:
+        cover = covers.covered(states[0].piece.outline.skia_path, matrix, region)
+        return covers.scaled(cover, states[0].opacity)
+    whole, shown = np.zeros(shape, np.float32), np.zeros(shape, np.float32)
+    for state in states:
+        cover = covers.covered(state.piece.outline.skia_path, matrix, region)
+        whole += cover
+        shown += cover * np.float32(state.opacity)
+    full = np.where(whole >= 240, shown * (np.float32(255) / np.maximum(whole, 1)), shown)
+    return np.rint(np.minimum(full, 255)).astype(np.uint8)
 
 
 def slice_reach(layer: ResolvedLayer, scale: float, box: Box) -> float:
@@ -110,8 +133,6 @@ def _rests(state: PieceState, box: Box, scale: float) -> bool:
     """Whether a piece is so near to its place that nothing of it would be seen to move."""
     if state.at_rest:
         return True
-    if state.opacity < 0.998:
-        return False
     left, top, right, bottom = box
     corners = ((left, top), (right, top), (right, bottom), (left, bottom))
     return all(math.dist(state.matrix(p), p) * scale < 0.05 for p in corners)
