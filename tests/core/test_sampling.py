@@ -63,7 +63,7 @@ def test_waves_are_sampled_where_they_are(matrix):
     upright = b == c == 0
     fits = min(abs(a), abs(d)) >= 0.75 if upright else math.hypot(a, b) >= 1
     # What comes near the finest that such pixels can show loses of its contrast.
-    assert far.mean() < (1.6 if upright and fits else 5 if fits else 16), far.mean()
+    assert far.mean() < (1.75 if upright and fits else 5 if fits else 16), far.mean()
 
 
 @pytest.mark.parametrize("deg", [0, 20])
@@ -231,7 +231,7 @@ def test_a_turned_picture_is_that_of_the_library_on_the_whole_frame(scale, deg):
         found = laid_in(drawn, (0, 0, 400, 300))
         if quick and factor == 1:
             assert np.abs(found - whole).max() <= 2
-        assert abs(found[:, :, 3].sum() / whole[:, :, 3].sum() - 1) < 0.015
+        assert abs(found[:, :, 3].sum() / whole[:, :, 3].sum() - 1) < 0.02
         assert np.abs(found - whole).mean() < 2
         # No larger than what is seen, but for a few pixels, and the eight rows taken as one.
         spare = 6 + 16 * scale

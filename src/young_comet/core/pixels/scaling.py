@@ -17,12 +17,13 @@ import numpy as np
 _FROM, _WIDER = 0.8, 1.15
 # Lobes of the window at these scales, and in between.
 _SCALES = (0.8, 1.0, 1.25, 2.0)
-_LOBES = (3.0, 5.0, 3.0, 2.0)
+_LOBES = (2.5, 5.0, 3.0, 2.0)
 # A window no wider than this many of the source's pixels to each side of its middle.
 _LEAST = 1 / 32
 # Rows that are mixed and turned about at a time, and columns: they stay in the nearer caches.
-_BLOCK, _COLUMNS = 64, 32
+_BLOCK, _COLUMNS = 64, 48
 _TAPS = 4  # are mixed at a time
+_FINE = 1024  # places at which a window is computed
 _EVEN, _ONES = np.uint32(0x00FF00FF), np.uint32(0x00010001)
 
 
@@ -113,20 +114,25 @@ def window_of(
     them and their weights (n, taps) int16, 128ths that come to 128."""
     taps = weights.shape[1]
     raw = np.empty(taps)
+    # The window at steps of a pixel: in between it is interpolated.
+    fine = np.empty(_FINE + 2)
+    for n in range(_FINE + 2):
+        x = lobes * n / _FINE
+        value = 1.0 if n == 0 else 0.0
+        if 0 < n < _FINE:
+            a, b = math.pi * x, math.pi * x / lobes
+            value = math.sin(a) / a * math.sin(b) / b
+        fine[n] = value
+    reach = _FINE / (lobes * width)
     for i in range(len(first)):
         middle = (start + i + 0.5 - offset) / scale - 0.5
         begin = math.ceil(middle - lobes * width - 1e-9)
         total = 0.0
         for t in range(taps):
-            x = (begin + t - middle) / width
-            value = 0.0
-            if abs(x) < 1e-9:
-                value = 1.0
-            elif abs(x) < lobes:
-                a, b = math.pi * x, math.pi * x / lobes
-                value = math.sin(a) / a * math.sin(b) / b
-            raw[t] = value
-            total += value
+            at = min(abs(begin + t - middle) * reach, float(_FINE))
+            n = int(at)
+            raw[t] = fine[n] + (fine[n + 1] - fine[n]) * (at - n)
+            total += raw[t]
         left, largest = 128, 0
         for t in range(taps):
             share = int(np.rint(raw[t] * 128 / total)) if total != 0 else 0
