@@ -211,8 +211,10 @@ def mix(
     # Of a plain line, what comes before it, what it is, and what comes after it.
     before = min(max(-fx[0], 0), columns)
     after = max(min(width - fx[0], columns), before)
-    for y0 in range(0, height, _BLOCK):
-        count = min(_BLOCK, height - y0)
+    blocks = (height + _BLOCK - 1) // _BLOCK
+    block = (height + blocks - 1) // blocks  # of about the same height
+    for y0 in range(0, height, block):
+        count = min(block, height - y0)
         for y in range(count):
             if plain_y:
                 rows[y] = source[min(max(fy[y0 + y], 0), len(source) - 1)]
@@ -235,7 +237,7 @@ def mix(
                         line[y] = row_pixels[y, x]
                 for x in range(x0, x1):
                     there = turned[: high - low]
-                    mixed_row(there, fx[x] - low, wx[x], acc, mixed[x - x0], _BLOCK * 4)
+                    mixed_row(there, fx[x] - low, wx[x], acc, mixed[x - x0], count * 4)
                 for y in range(count):
                     into = out[y0 + y]
                     for x in range(x0, x1):
