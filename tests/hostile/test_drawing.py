@@ -324,3 +324,20 @@ def test_scenes_that_place_the_next_one_again_and_again_are_bounded(apart):
         assert any("more than" in fault.why or "too many" in fault.why for fault in faults)
     else:
         assert faults == ()
+
+
+def test_a_glow_that_fails_leaves_its_layer_as_it_is(monkeypatch):
+    """Once, not once more as its light."""
+    plain = draw(project(with_effects(), ground="#806040"))
+    broken(EFFECTS, monkeypatch, "glow")
+    pixels, faults = rendered(project(with_effects("glow"), ground="#806040"))
+    assert (pixels == plain).all() and [fault.part for fault in faults] == ["Glow"]
+
+
+def test_letters_that_a_typeface_does_not_have_are_named():
+    words = layer("words", "text", text="Gull \u6f22 bay\n\u5b57\u6f22 \t", text__size=30.0)
+    _, faults = rendered(project(words))
+    (fault,) = faults
+    assert (fault.layer, fault.part) == ("words", "typeface")
+    assert fault.why == "it has no letters for \u6f22\u5b57"
+    assert rendered(project(layer("words", "text", text="Gull Bay", text__size=30.0)))[1] == ()

@@ -215,6 +215,8 @@ class ContentPainter:
         layout = self._library.layout(content)
         if why := self._library.fonts.failed.get(content.style.font):
             self._library.faults.note("typeface", why)
+        if layout.absent:
+            self._library.faults.note("typeface", f"it has no letters for {layout.absent[:20]}")
         surface = content.surface
         if not content.units:
             edge = layout.merged_outline if surface.stroke else layout.outline

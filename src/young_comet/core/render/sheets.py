@@ -288,6 +288,8 @@ class LayerPictures:
             return self._through_effects(layer, working, area)
         except EffectFailed as failed:
             self.library.faults.note(failed.label, failed.cause)
+            if ("part", "light") in failed.effect.params:  # nothing but its light was asked for
+                return Raster(empty(0, 0), area[0], area[1])
             return self._worked(without_effect(layer, failed.effect), working, area)
 
     def _through_effects(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:

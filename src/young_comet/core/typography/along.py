@@ -55,4 +55,6 @@ def led_along(layout: TextLayout, path: TextPath, align: str) -> TextLayout:
     # As much room as the lines need on either side, wherever on the path the text is.
     reach = layout.height + abs(path.gap_px)
     around = (left - reach, top - reach, right + reach, bottom + reach)
-    return TextLayout(glyphs, layout.width, layout.height, layout.baselines, around)
+    return TextLayout(
+        glyphs, layout.width, layout.height, layout.baselines, around, absent=layout.absent
+    )

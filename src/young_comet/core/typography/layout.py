@@ -61,7 +61,8 @@ class TextLayout:
     """A block of lines with (0, 0) at the centre of its box.
 
     The box is as wide as the longest line and reaches from the first line's ascender to the
-    last line's descender. A text along a path has another (``around``).
+    last line's descender. A text along a path has another (``around``). ``absent`` are the letters
+    that the typeface does not have: a box stands in their place.
     """
 
     glyphs: list[Glyph]
@@ -69,6 +70,7 @@ class TextLayout:
     height: float
     baselines: list[float] = field(default_factory=list)
     around: Box | None = None
+    absent: str = ""
 
     @property
     def box(self) -> Box:
@@ -156,7 +158,9 @@ def _lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
         baselines.append(y0)
         for g in line_glyphs:
             glyphs.append(replace(g, x=g.x + x0, y=g.y + y0, middle=g.middle + x0, row=row))
-    return TextLayout(glyphs, width, height, baselines)
+    absent = dict.fromkeys(text[g.cluster] for g in glyphs if g.id == 0 and g.cluster < len(text))
+    shown = "".join(letter for letter in absent if letter.isprintable() and not letter.isspace())
+    return TextLayout(glyphs, width, height, baselines, absent=shown)
 
 
 def _shape_line(
