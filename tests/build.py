@@ -76,6 +76,9 @@ class Context:
         found = next(la for la in evaluator.scene.layers if la.id == layer_id)
         return layer_bounds(evaluator, self.library, found, time_s)
 
+    def seen(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Any:
+        return PictureContext(self.library).seen(project, scene_id, layer_id, time_s)
+
     def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Any:
         return PictureContext(self.library).box(project, scene_id, layer_id, time_s)
 

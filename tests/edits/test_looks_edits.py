@@ -384,3 +384,56 @@ def test_a_table_in_use_is_not_removed():
     )
     with pytest.raises(DocumentError, match="used by"):
         apply_edit(document, parse_edit({"kind": "remove-asset", "asset": "dusk"}), CONTEXT)
+
+
+# What is seen
+
+
+def test_layers_are_aligned_by_what_is_seen_as_one_and_to_the_first():
+    masked_ = layer("panel", "shape", shape__size=[100.0, 40.0], position=[150.0, 90.0])
+    document = done(
+        project(masked_, layer("dot", "shape", shape__size=[10.0, 10.0], position=[40.0, 30.0])),
+        kind="add-masks", layer="panel",
+        masks=[{"mask": {"id": "m", "name": "M"}, "properties": {
+            "path": {"value": "M0 -20H50V20H0Z"}}}],
+    )  # fmt: skip
+    align = {"kind": "align-layers", "edge": "left", "time_s": 0.0}
+    by_box = done(document, **align, layers=["panel"])
+    assert named(by_box, "panel").properties["position"].value[0] == pytest.approx(50)
+    seen = done(document, **align, layers=["panel"], by="seen")
+    assert named(seen, "panel").properties["position"].value[0] == pytest.approx(0, abs=0.1)
+    first = done(document, **align, layers=["dot", "panel"], to="first")
+    assert named(first, "panel").properties["position"].value[0] == pytest.approx(85)
+    assert "position" in named(first, "dot").properties
+    as_one = done(document, **align, layers=["dot", "panel"], as_one=True)
+    dot, panel = (named(as_one, n).properties["position"].value[0] for n in ("dot", "panel"))
+    assert (dot, panel) == (pytest.approx(5), pytest.approx(115))
+    with pytest.raises(DocumentError, match="more than one"):
+        done(document, **align, layers=["dot"], to="first")
+
+
+def test_a_script_is_centred_by_its_ink():
+    words = layer("words", "text", text="fjord", text__font="caveat", text__size=80.0)
+    document = done(project(words), kind="align-layers", layers=["words"], edge="centre",
+                    time_s=0.0, by="seen")  # fmt: skip
+    columns = np.flatnonzero(draw(document)[:, :, 2].max(axis=0) > 128)
+    assert (columns[0] + columns[-1] + 1) / 2 == pytest.approx(160, abs=1)
+
+
+def test_pieces_are_staggered_where_they_are_seen():
+    """Cut layers have one box; their masks tell them apart."""
+    panel = layer("panel", "shape", shape__size=[150.0, 90.0], position=[160.0, 90.0],
+                  slices__kind="strips", slices__count=4.0, slices__angle=90.0)  # fmt: skip
+    document = done(project(panel), kind="slice-layer", layer="panel", time_s=0.0)
+    ids = [la.id for la in document.scenes[0].layers]
+    down = done(document, kind="stagger", layers=ids[::-1], order="top-to-bottom", frames=5)
+    starts = {la.id: round(la.start_s * 25) for la in down.scenes[0].layers}
+    tops = {i: CONTEXT.seen(document, "reveal", i, 0.0)[1] for i in ids}
+    assert [starts[i] for i in sorted(ids, key=tops.get)] == [0, 5, 10, 15]
+    chosen = [ids[2], ids[0], ids[3], ids[1]]
+    turns = done(document, kind="stagger", layers=chosen, order="chosen", frames=5)
+    starts = {la.id: round(la.start_s * 25) for la in turns.scenes[0].layers}
+    assert [starts[i] for i in chosen] == [0, 5, 10, 15]
+    again = done(turns, kind="stagger", layers=ids, order="by-start", frames=2, together=True)
+    starts = {la.id: round(la.start_s * 25) for la in again.scenes[0].layers}
+    assert [starts[i] for i in chosen] == [0, 2, 4, 6]

@@ -28,23 +28,33 @@ Edge = Literal["left", "centre", "right", "top", "middle", "bottom"]
 
 
 class AlignLayers(SceneEdit):
-    """Moves layers: an edge or middle of their boxes meets the frame's or the selection's."""
+    """Moves layers: an edge or middle of their boxes meets the frame's, the selection's, or that of
+    the first of them, which stays. They move ``as_one`` where their places beside each other are
+    to stay. ``by`` "seen" goes by what is seen of them (masks and effects included, letters by
+    their ink) instead of the boxes of their contents."""
 
     kind: Literal["align-layers"] = "align-layers"
     layers: LayerIds
     edge: Edge
-    to: Literal["frame", "selection"] = "frame"
+    to: Literal["frame", "selection", "first"] = "frame"
+    as_one: bool = False
+    by: Literal["box", "seen"] = "box"
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        boxes = _boxes(project, scene, self.layers, self.time_s, context)
+        boxes = _boxes(project, scene, self.layers, self.time_s, context, self.by)
         target: Box = (0.0, 0.0, float(scene.width), float(scene.height))
         if self.to == "selection":
             target = _around(list(boxes.values()))
+        if self.to == "first":
+            target = boxes.pop(next(iter(boxes)))
+            if not boxes:
+                raise DocumentError("choose more than one layer", field="layers")
+        whole = _around(list(boxes.values()))
         axis, goal = _edge(target, self.edge)
         shifts = {}
         for layer_id, box in boxes.items():
-            by = goal - _edge(box, self.edge)[1]
+            by = goal - _edge(whole if self.as_one else box, self.edge)[1]
             shifts[layer_id] = (by, 0.0) if axis == 0 else (0.0, by)
         return _shift(project, scene, shifts, self.time_s, context)
 
@@ -137,14 +147,17 @@ class MovePivot(SceneEdit):
 
 
 def _boxes(
-    project: Project, scene: Scene, layers: list[str], time_s: float, context: EditContext
-) -> dict[str, Box]:
+    project: Project, scene: Scene, layers: list[str], time_s: float, context: EditContext,
+    by: str = "box",
+) -> dict[str, Box]:  # fmt: skip
+    """The boxes of layers that have a place, in the order in which they are given."""
+    measure = context.seen if by == "seen" else context.bounds
     boxes = {}
     for layer_id in layers:
         layer = find_layer(scene, layer_id)
         if not layer_kind(layer.kind).placed:
             continue
-        box = context.bounds(project, scene.id, layer_id, time_s)
+        box = measure(project, scene.id, layer_id, time_s)
         if box is not None:
             boxes[layer_id] = box
     if not boxes:

@@ -34,6 +34,11 @@ class EditContext(Protocol):
         """Must. The upright box of a layer's content in the scene, None if it shows nothing."""
         ...
 
+    def seen(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
+        """Must. The upright box in the scene of what is really seen of a layer, masks and effects
+        included; that of its content where nothing of it is seen."""
+        ...
+
     def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
         """Must. The box of a layer's content in its own space, None if it shows nothing."""
         ...

@@ -7,6 +7,7 @@ from ..core.geometry.outline import Outline
 from ..core.model import Project
 from ..core.render import MediaLibrary, SceneEvaluator, layer_bounds
 from ..core.render.draw import content_box, content_outline
+from ..core.render.pick import seen_box
 from .base import find_layer
 
 
@@ -23,6 +24,10 @@ class PictureContext:
         evaluator = SceneEvaluator(project, scene_id, library=self._library)
         layer = find_layer(evaluator.scene, layer_id)
         return layer_bounds(evaluator, self._library, layer, time_s)
+
+    def seen(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
+        evaluator = SceneEvaluator(project, scene_id, library=self._library)
+        return seen_box(evaluator, self._library, find_layer(evaluator.scene, layer_id), time_s)
 
     def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
         evaluator = SceneEvaluator(project, scene_id, library=self._library)

@@ -15,7 +15,7 @@ from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names
 
 Order = Literal[
     "stack-up", "stack-down", "from-middle", "left-to-right", "right-to-left", "top-to-bottom",
-    "bottom-to-top", "outwards", "inwards", "shuffled",
+    "bottom-to-top", "outwards", "inwards", "shuffled", "chosen", "by-start",
 ]  # fmt: skip
 
 
@@ -24,7 +24,8 @@ class Stagger(SceneEdit):
 
     ``what`` "layers" slides their spans, "keys" only their keys. ``together`` lets all start at
     the first one's start before they are set off. Layers at the same place of the order (as
-    far from the middle, say) stay together. Positions on the stage are read at ``time_s``.
+    far from the middle, say) stay together. Positions on the stage are read at ``time_s``, where
+    the layers are seen; "chosen" goes by the order in which they are given.
     """
 
     kind: Literal["stagger"] = "stagger"
@@ -61,6 +62,11 @@ class Stagger(SceneEdit):
             mixed = list(ids)
             random.Random(self.seed).shuffle(mixed)
             return {layer_id: i for i, layer_id in enumerate(mixed)}
+        if self.order == "chosen":
+            return {layer_id: i for i, layer_id in enumerate(dict.fromkeys(self.layers))}
+        if self.order == "by-start":
+            starts = sorted(chosen, key=lambda layer: _begin(layer, self.what))
+            return {layer.id: i for i, layer in enumerate(starts)}
         if self.order in ("stack-up", "stack-down"):
             measure = {layer_id: float(i) for i, layer_id in enumerate(ids)}
         elif self.order == "from-middle":
@@ -77,7 +83,7 @@ class Stagger(SceneEdit):
     ) -> dict[str, float]:
         places: dict[str, tuple[float, float]] = {}
         for layer_id in ids:
-            box: Box | None = context.bounds(project, scene.id, layer_id, self.time_s)
+            box: Box | None = context.seen(project, scene.id, layer_id, self.time_s)
             if box is None:
                 raise DocumentError(
                     f"{find_layer(scene, layer_id).name!r} shows nothing", field="layers"

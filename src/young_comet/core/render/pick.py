@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
+import numpy as np
+
 from ..effects import laid_in
-from ..geometry.affine import Affine
+from ..geometry.affine import Affine, Box
+from ..model import Layer
 from ..pixels.cache import SizedCache
 from ..pixels.colour import Rgba
 from .evaluate import SceneEvaluator, is_on
 from .forms import form_outline
 from .library import MediaLibrary
+from .placing import tight
 from .renderer import Renderer
 from .resolved import ResolvedLayer, ShapeContent, TextContent, TreatmentContent
 from .sheets import LayerPictures
+from .view import placed_box
 
 REACH_PX = 4.0  # a thin line can be taken hold of this far from it, in output pixels
 
@@ -81,6 +87,41 @@ def _hit(
     thin = isinstance(content, ShapeContent) and content.surface.stroke is not None
     alpha = pixels[:, :, 3]
     return bool(alpha.max() > 40) if thin else bool(alpha[side // 2, side // 2] > 8)
+
+
+def seen_box(
+    evaluator: SceneEvaluator, library: MediaLibrary, layer: Layer, time_s: float
+) -> Box | None:
+    """The upright box in the scene around what is seen of a layer, also beside the frame, to a
+    pixel of the scene or to a thousandth of its size; that of its content where nothing is seen,
+    None where it shows nothing."""
+    resolved = evaluator.layer(layer, time_s, shutter=False)
+    if resolved is None:
+        return None
+    box = placed_box(resolved, library)
+    if box is None or not all(map(math.isfinite, box)):
+        return box
+    around = max(box[2] - box[0], box[3] - box[1], 1.0) / 2 + 100
+    left, top = box[0] - around, box[1] - around
+    width, height = box[2] - box[0] + 2 * around, box[3] - box[1] + 2 * around
+    scale = min(1.0, 2000 / max(width, height))
+    view = Affine.scaling(scale, scale) @ Affine.shift(-left, -top)
+    region = (0, 0, math.ceil(width * scale), math.ceil(height * scale))
+    frame = (evaluator.scene.width, evaluator.scene.height)
+    pictures = LayerPictures(library, SizedCache(1), view, region, frame)
+    found = tight(pictures.picture(resolved))
+    if found.is_empty:
+        return box
+    # Its edges by how much of their pixels is covered.
+    alpha = found.pixels[:, :, 3].astype(np.float32) / 255
+    columns, rows = alpha.max(axis=0).tolist(), alpha.max(axis=1).tolist()
+    most = max(1e-6, float(alpha.max()))
+    return (
+        (found.left + 1 - columns[0] / most) / scale + left,
+        (found.top + 1 - rows[0] / most) / scale + top,
+        (found.left + found.width - 1 + columns[-1] / most) / scale + left,
+        (found.top + found.height - 1 + rows[-1] / most) / scale + top,
+    )
 
 
 def colour_at(

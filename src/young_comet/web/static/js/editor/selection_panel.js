@@ -15,7 +15,7 @@ export function registerSelectionPanel(editor) {
   let openPart = null;
 
   Alpine.data("selectionPanel", () => fields.into({
-    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame",
+    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame", alignAsOne: false, alignSeen: false,
     moving: false, even: false, canFly: false, flown: false, tolerance: "8", flySpeed: "1", flyBeats: "3", duration: "2", shapes: [], frozen: false, isClip: false, playedIn: "",
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
     colours: [], parts: [], isDrawing: false,
@@ -167,6 +167,12 @@ export function registerSelectionPanel(editor) {
     openFrame() {
       window.dispatchEvent(new Event("change-frame"));
     },
+    toggleAsOne() {
+      this.alignAsOne = !this.alignAsOne;
+    },
+    toggleSeen() {
+      this.alignSeen = !this.alignSeen;
+    },
     openGround(event) {
       const then = (colour, done) => done && editor.edit({ kind: "change-scene", scene: editor.sceneId, ground: colour.slice(0, 7) });
       openPicker(event.currentTarget, editor.scene.ground || "#000000", then, { inks: false, alpha: false });
@@ -211,7 +217,7 @@ export function registerSelectionPanel(editor) {
       const { align, distribute } = event.target.closest("button")?.dataset || {};
       const layers = [...editor.selected];
       const time_s = editor.time;
-      if (align) editor.edit({ kind: "align-layers", scene: editor.sceneId, layers, edge: align, to: this.alignTo, time_s });
+      if (align) editor.edit({ kind: "align-layers", scene: editor.sceneId, layers, edge: align, to: this.alignTo, as_one: this.alignAsOne, by: this.alignSeen ? "seen" : "box", time_s });
       if (distribute) editor.edit({ kind: "distribute-layers", scene: editor.sceneId, layers, axis: distribute, time_s });
     },
     fold(section) {

@@ -264,7 +264,7 @@ export function registerTimingPanel(editor, player) {
 
   Alpine.data("staggerPanel", () => ({
     count: 0, frames: "2", order: "stack-down", what: "layers", together: true, seed: "1", shown: false,
-    orders: [["stack-down", "From the top of the stack"], ["stack-up", "From the bottom of the stack"], ["from-middle", "From the middle of the stack"], ["left-to-right", "Left to right"], ["right-to-left", "Right to left"], ["top-to-bottom", "Top to bottom"], ["bottom-to-top", "Bottom to top"], ["outwards", "Outwards"], ["inwards", "Inwards"], ["shuffled", "Shuffled"]].map(([id, label]) => ({ id, label })),
+    orders: [["stack-down", "From the top of the stack"], ["stack-up", "From the bottom of the stack"], ["from-middle", "From the middle of the stack"], ["left-to-right", "Left to right"], ["right-to-left", "Right to left"], ["top-to-bottom", "Top to bottom"], ["bottom-to-top", "Bottom to top"], ["outwards", "Outwards"], ["inwards", "Inwards"], ["chosen", "As they were chosen"], ["by-start", "As they start"], ["shuffled", "Shuffled"]].map(([id, label]) => ({ id, label })),
     init() {
       editor.on("selection document", () => {
         this.count = editor.selected.size;
