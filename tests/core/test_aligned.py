@@ -9,7 +9,7 @@ import pytest
 from tests.build import CONTEXT, LIBRARY, draw, key, layer, project
 from tests.linked import at, evaluator, expressed, riding
 
-from young_comet.core.render import layers_at
+from young_comet.core.render import SceneEvaluator, layers_at
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 
@@ -120,3 +120,22 @@ def test_a_copy_is_hit_as_its_layer_is():
     hit = lambda x, y: layers_at(ev, LIBRARY, 0.0, (x, y))  # noqa: E731
     assert [hit(x, y) for x, y in ((40, 40), (100, 60), (160, 80))] == [["dot", "sky"]] * 3
     assert hit(220, 100) == ["sky"] == hit(70, 50)
+
+
+@pytest.mark.parametrize("keep", [True, False])
+def test_what_is_kept_aligned_goes_there_first_or_keeps_its_distance(keep):
+    """With a position of keys, all of them move along."""
+    base = project(
+        layer("panel", "shape", shape__size=[60, 20], position=[100, 60]),
+        layer("dot", "shape", shape__size=[10, 10], position=[key(0, [20, 30]), key(2, [60, 150])]),
+    )
+    edit = {"kind": "keep-aligned", "scene": "reveal", "layers": ["dot"], "x": "left",
+            "to": "layer", "layer": "panel", "keep_distance": keep, "time_s": 0.0}  # fmt: skip
+    document = apply_edit(base, parse_edit(edit), CONTEXT).project
+    places = []
+    for time_s in (0.0, 2.0):
+        ev = SceneEvaluator(document, "reveal")
+        found = ev.layer(ev.find("dot"), time_s)
+        places.append(found.matrix((0, 0)))
+    assert places[0] == pytest.approx((20, 30) if keep else (75, 30))
+    assert places[1] == pytest.approx((60, 150) if keep else (115, 150))

@@ -253,9 +253,9 @@ def _way(evaluator: SceneEvaluator, layer: Layer, goal: Point, time_s: float) ->
 
 
 class KeepAligned(SceneEdit):
-    """Layers stay aligned to the frame, its safe area or a layer from now on (or no longer), at the
-    distance that they have now: what is seen at ``time_s`` does not jump. None leaves a setting
-    as it is."""
+    """Layers stay aligned to the frame, its safe area or a layer from now on (or no longer). They
+    keep the distance that they have (what is seen at ``time_s`` does not jump), or go there first.
+    None leaves a setting as it is."""
 
     kind: Literal["keep-aligned"] = "keep-aligned"
     layers: LayerIds
@@ -263,6 +263,7 @@ class KeepAligned(SceneEdit):
     y: Literal["none", "top", "centre", "bottom", "before", "after"] | None = None
     to: Literal["frame", "safe", "layer"] | None = None
     layer: str | None = None
+    keep_distance: bool = True
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
@@ -286,9 +287,19 @@ class KeepAligned(SceneEdit):
             old, new = find_layer(scene, layer_id), find_layer(changed, layer_id)
             a = before.places.own(before.values(old, self.time_s))
             b = after.places.own(after.values(new, self.time_s))
-            shift = (a.e - b.e, a.f - b.f)
+            shift = [a.e - b.e, a.f - b.f]
+            if not self.keep_distance:
+                # Where it is aligned its position counts from there on: it begins at 0.
+                position = after.values(new, self.time_s).keyed("position")
+                moved = self.to is not None or self.layer is not None
+                for axis, own in enumerate((self.x, self.y)):
+                    how = after.values(new, self.time_s)(f"align.{'xy'[axis]}")
+                    if how != "none" and (own is not None or moved):
+                        shift[axis] = -position[axis]
             if max(map(abs, shift)) > 1e-6:
-                changed = with_properties(changed, new, _shifted_position(scene, new, shift))
+                changed = with_properties(
+                    changed, new, _shifted_position(scene, new, (shift[0], shift[1]))
+                )
         return changed
 
     def label(self, project: Project) -> str:

@@ -10,6 +10,9 @@ let copied = null;
 
 export function fieldMethods(editor) {
   const typing = { touched: false };
+  const keptAligned = (settings) => ({
+    kind: "keep-aligned", scene: editor.sceneId, layers: [...editor.selected], ...settings, keep_distance: Boolean(editor.keepDistance), time_s: editor.time,
+  });
   const targets = (field, valueOf) =>
     editor.selectedLayers.map((layer, index) => ({ layer: layer.id, property: field.id, value: valueOf(index) }));
   const plainTargets = (field) => editor.selectedLayers.map((layer) => ({ layer: layer.id, property: field.id }));
@@ -134,9 +137,14 @@ export function fieldMethods(editor) {
       const { value } = event.target;
       if (value === MIXED) return;
       if (field.id.startsWith("align.")) {
-        // What is seen stays where it is: the position counts from there from now on.
-        const which = field.id.slice(6);
-        editor.edit({ kind: "keep-aligned", scene: editor.sceneId, layers: [...editor.selected], [which]: value, time_s: editor.time });
+        // It goes there, or (when asked) keeps its distance; its position counts from there on.
+        editor.edit(keptAligned({ [field.id.slice(6)]: value }));
+        return;
+      }
+      if (field.id === "fit.layer" && value) {
+        // What fits around a layer is where that layer is.
+        const edits = [editor.set(targets(field, () => value)), keptAligned({ x: "centre", y: "centre", to: "layer", layer: value })];
+        editor.edit({ kind: "together", title: "Fit around a layer", edits });
         return;
       }
       editor.edit(editor.set(targets(field, () => value)));

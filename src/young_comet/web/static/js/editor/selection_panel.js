@@ -15,7 +15,7 @@ export function registerSelectionPanel(editor) {
   let openPart = null;
 
   Alpine.data("selectionPanel", () => fields.into({
-    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame", alignAsOne: false, alignSeen: false,
+    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame", alignAsOne: false, alignSeen: false, keepDistance: false,
     moving: false, even: false, canFly: false, flown: false, tolerance: "8", flySpeed: "1", flyBeats: "3", duration: "2", shapes: [], frozen: false, isClip: false, playedIn: "",
     span: { start: "", end: "", length: "" }, spanNote: "", others: [],
     colours: [], parts: [], isDrawing: false,
@@ -169,6 +169,10 @@ export function registerSelectionPanel(editor) {
     },
     toggleAsOne() {
       this.alignAsOne = !this.alignAsOne;
+    },
+    toggleDistance() {
+      this.keepDistance = !this.keepDistance;
+      editor.keepDistance = this.keepDistance;
     },
     toggleSeen() {
       this.alignSeen = !this.alignSeen;
