@@ -4,21 +4,24 @@ another project."""
 from __future__ import annotations
 
 import pytest
-from tests.build import Context, key, layer, project
+from tests.build import Context, draw, key, layer, project
 
-from young_comet.core.catalog import check_project
+from young_comet.core.catalog import LAYER_KINDS, check_project, layer_kind
 from young_comet.core.model import (
     Asset,
     Group,
     Ink,
     Mask,
+    Move,
     Property,
     SavedEasing,
+    SavedMove,
     Scene,
+    Slot,
     Tie,
     load_project,
 )
-from young_comet.edits import apply_edit, parse_edit
+from young_comet.edits import apply_edit, parse_edit, revert
 from young_comet.errors import DocumentError
 
 PASTING = Context()
@@ -171,3 +174,73 @@ def test_ids_must_be_new(ids):
     base = lockup()
     with pytest.raises(DocumentError):
         pasted(base, base, ("panel",), ids=ids)
+
+
+@pytest.mark.parametrize("kind", sorted(LAYER_KINDS))
+@pytest.mark.parametrize("where", [[160, 90], [-40, 90], [5000, 5000]])
+def test_every_kind_is_pasted_and_drawn_as_it_was(kind, where):
+    """In the frame, across its edge, beside it; with a scale of 0 on the way, undone to the same."""
+    placed = "position" in {spec.id for spec in layer_kind(kind).specs}
+    more = (
+        {"position": where, "scale": [key(0, [0.0, 0.0]), key(1, [80.0, 120.0])]} if placed else {}
+    )
+    source = project(layer("one", kind, **more))
+    into = project()
+    edit = {"kind": "paste-layers", "scene": "reveal", "ids": {"one": "two"},
+            "layers": [plain(source.scenes[0].layers[0])]}  # fmt: skip
+    result = apply_edit(into, parse_edit(edit), PASTING)
+    for time_s in (0.0, 0.5, 2.0):
+        assert (draw(result.project, time_s) == draw(source, time_s)).all()
+    assert plain(revert(result.project, result.inverse)) == plain(into)
+
+
+def test_slots_own_moves_and_typefaces_are_named_anew_too():
+    """Where the project has others under these ids."""
+    source = lockup()
+    font = Asset(id="face", name="Gull.ttf", kind="font", media_type="font/ttf", hash="f" * 64,
+                 size_bytes=9)  # fmt: skip
+    shown = Property(keys=(key(0, 0, "easing:gull"), key(1, 100)))
+    move = SavedMove(id="glide", name="Glide", phase="arrive", length_s=1.0,
+                     properties={"opacity": shown})  # fmt: skip
+    inner = Scene(id="inner", name="Inner", width=160, height=90, rate=source.scenes[0].rate,
+                  length_s=4, slots=(Slot(id="who", name="Sun", ink="sun"),))  # fmt: skip
+    words = layer("words", "text", text__font="face").model_copy(
+        update={"moves": (Move(id="m", kind="own:glide", phase="arrive"),), "arrive_s": 1.0}
+    )
+    tag = layer("tag", "scene", scene__id="inner").model_copy(update={"slots": {"who": "ink:sun"}})
+    base = source.model_copy(
+        update={"assets": (font,), "saved_moves": (move,), "scenes": (
+            source.scenes[0].model_copy(update={"layers": (words, tag)}), inner)}
+    )  # fmt: skip
+    other = font.model_copy(update={"hash": "e" * 64})
+    own = project().model_copy(update={
+        "assets": (other,), "inks": (Ink(id="sun", name="Shade", colour="#000000"),),
+        "easings": (SavedEasing(id="gull", name="Other", easing="linear"),),
+        "saved_moves": (SavedMove(id="glide", name="Other", phase="leave", length_s=1.0),),
+    })  # fmt: skip
+    document, layers, _ = pasted(
+        own, base, ("words", "tag"), bring=True, moves=[plain(move)], scenes=[plain(inner)]
+    )
+    ink, face = document.inks[1].id, document.assets[1].id
+    worn = document.saved_moves[1]
+    assert layers["words-b"].properties["text.font"].value == face != "face"
+    assert layers["words-b"].moves[0].kind == f"own:{worn.id}"
+    assert layers["tag-b"].slots == {"who": f"ink:{ink}"} and document.scenes[1].slots[0].ink == ink
+    assert worn.properties["opacity"].keys[0].easing == f"easing:{document.easings[1].id}"
+
+
+def test_a_layer_that_comes_twice_is_refused_and_a_scene_in_itself_too():
+    base = lockup()
+    panel = plain(base.scenes[0].layers[0])
+    edit = {
+        "kind": "paste-layers",
+        "scene": "reveal",
+        "layers": [panel, panel],
+        "ids": {"panel": "p2"},
+    }
+    with pytest.raises(DocumentError):
+        apply_edit(base, parse_edit(edit), PASTING)
+    itself = plain(layer("placed", "scene", scene__id="reveal"))
+    edit = {"kind": "paste-layers", "scene": "reveal", "layers": [itself], "ids": {"placed": "p2"}}
+    with pytest.raises(DocumentError):
+        apply_edit(base, parse_edit(edit), PASTING)

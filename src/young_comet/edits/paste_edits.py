@@ -50,6 +50,8 @@ class PasteLayers(SceneEdit):
 
     def _pasted(self, project: Project, scene: Scene, names: _Names) -> Scene:
         known = {layer.id for layer in scene.layers}
+        if len(set(self.ids.values())) < len(self.ids):
+            raise DocumentError("each layer needs a new id of its own", field="ids")
         ids = {layer.id: self._new_id(layer, known) for layer in self.layers}
         titles = {layer.name for layer in scene.layers}
         first = min(layer.start_s for layer in self.layers)
@@ -89,7 +91,7 @@ class PasteLayers(SceneEdit):
         found = self.ids.get(layer.id)
         if found is None:
             raise DocumentError(f"the layer {layer.name!r} has no new id", field="ids")
-        if found in known or list(self.ids.values()).count(found) > 1:
+        if found in known:
             raise DocumentError(f"there is a layer {found!r} already", field="ids")
         return found
 
@@ -128,13 +130,15 @@ class _Names:
         for name, prop in layer.properties.items():
             spec = find_spec(layer, name)
             plain: dict[str, str] = {}
-            if spec is not None and spec.kind in (Kind.ASSET, Kind.SCENE):
-                plain = self.assets if spec.kind is Kind.ASSET else self.scenes
+            if spec is not None and spec.kind in (Kind.ASSET, Kind.FONT, Kind.SCENE):
+                plain = self.scenes if spec.kind is Kind.SCENE else self.assets
             data = prop.model_dump(mode="json")
             data["value"] = _translated(data["value"], {**plain, **self.texts})
             data["keys"] = _translated(data["keys"], self.texts)
             properties[name] = type(prop).model_validate(data)
-        return layer.model_copy(update={"properties": properties, "moves": tuple(moves)})
+        slots = {key: _translated(value, self.texts) for key, value in layer.slots.items()}
+        update = {"properties": properties, "moves": tuple(moves), "slots": slots}
+        return layer.model_copy(update=update)
 
 
 def _translated(value: Any, names: Mapping[str, str]) -> Any:
@@ -161,7 +165,11 @@ def _brought(edit: PasteLayers, project: Project) -> tuple[Project, _Names]:
     )
     names.texts = {f"ink:{old}": f"ink:{new}" for old, new in ink_ids.items()}
     names.texts |= {f"easing:{old}": f"easing:{new}" for old, new in easing_ids.items()}
-    moves, names.moves = _merged(project.saved_moves, edit.moves, lambda a, b: a == b)
+    worn = [
+        SavedMove.model_validate(_translated(each.model_dump(mode="json"), names.texts))
+        for each in edit.moves
+    ]
+    moves, names.moves = _merged(project.saved_moves, worn, lambda a, b: a == b)
     known = {scene.id for scene in project.scenes}
     titles = {scene.name for scene in project.scenes}
     for scene in edit.scenes:
@@ -173,7 +181,13 @@ def _brought(edit: PasteLayers, project: Project) -> tuple[Project, _Names]:
             title = scene.name if scene.name not in titles else next_name(scene.name, titles)
             titles.add(title)
             layers = tuple(names.in_layer(layer) for layer in scene.layers)
-            update = {"id": names.scenes[scene.id], "name": title, "layers": layers}
+            slots = tuple(
+                slot.model_copy(update={"ink": ink_ids.get(slot.ink or "", slot.ink)})
+                for slot in scene.slots
+            )
+            update = {
+                "id": names.scenes[scene.id], "name": title, "layers": layers, "slots": slots,
+            }  # fmt: skip
             scenes.append(scene.model_copy(update=update))
     update = {
         "assets": assets, "inks": inks, "easings": easings, "saved_moves": moves,

@@ -56,7 +56,7 @@ from .move_edits import (
     SaveMove,
     WearMove,
 )
-from .nesting_edits import AddSlot, FillSlot, RemoveSlot, UnwrapScene, WrapLayers
+from .nesting_edits import UnwrapScene, WrapLayers
 from .outline_edits import DrawPath, TakeShape
 from .paste_edits import PasteLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
@@ -74,6 +74,7 @@ from .project_edits import (
 from .ride_edits import CarryTogether, Ride
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
+from .slot_edits import AddSlot, FillSlot, RemoveSlot
 from .stagger_edits import Stagger
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (

@@ -318,12 +318,14 @@ def flag(id: str, label: str, default: bool = False, *, help: str = "") -> Prope
 
 
 def choice(
-    id: str, label: str, options: tuple[tuple[str, str], ...], default: str = "", *, help: str = ""
-) -> PropertySpec:
+    id: str, label: str, options: tuple[tuple[str, str], ...], default: str = "", *, help: str = "",
+    when: tuple[str, tuple[Any, ...]] | None = None,
+) -> PropertySpec:  # fmt: skip
     """One of some; the first is the default unless told otherwise."""
     return PropertySpec(
-        id, label, Kind.CHOICE, default or options[0][0], "Effect", options=options, help=help
-    )
+        id, label, Kind.CHOICE, default or options[0][0], "Effect", options=options, help=help,
+        shown_when=when,
+    )  # fmt: skip
 
 
 SEED = number("seed", "Seed", 1, "", 0, 99999, whole=True, help="Another number, another chance")
@@ -332,7 +334,7 @@ SEED = number("seed", "Seed", 1, "", 0, 99999, whole=True, help="Another number,
 NOISE = choice(
     "kind", "Noise", (("smooth", "Smooth"), ("cellular", "Cellular"), ("ridged", "Ridged"))
 )
-CONTRAST = percent("contrast", "Contrast", 0, -100, 100, help="Steeper or rounder crests")
+CONTRAST = percent("contrast", "Contrast", 0, -100, 100, help="How unlike they are")
 
 
 def flow(default: float = 0.0) -> PropertySpec:

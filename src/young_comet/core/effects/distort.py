@@ -10,7 +10,6 @@ from ..pixels import noise
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import Map, bent, displaced, places, sampled
 from .base import (
-    CONTRAST,
     EVERYWHERE,
     NOISE,
     SEED,
@@ -286,6 +285,10 @@ _CHANNELS = (
     ("luminance", "Luminance"),
 )
 
+CRESTS = percent(
+    "contrast", "Contrast", 0, -100, 100, help="Steeper or rounder crests",
+    when=("form", ("sine", "triangle")),
+)  # fmt: skip
 DAMPING = percent("damping", "Damping", 0, help="How much is lost on the way: 100 leaves a tenth")
 BENDS = (
     EffectKind(
@@ -321,7 +324,7 @@ BENDS = (
             choice(
                 "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
             ),
-            CONTRAST, DAMPING, flow(0.5), *edges(),
+            CRESTS, DAMPING, flow(0.5), *edges(),
         ),
         _wave, lambda p, work: abs(work.px(p["height"])) + 2, timed=True, spatial=True,
     ),
@@ -334,7 +337,7 @@ BENDS = (
             choice(
                 "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
             ),
-            CONTRAST, DAMPING, flow(1.0), *edges(),
+            CRESTS, DAMPING, flow(1.0), *edges(),
         ),
         _ripple, lambda p, work: abs(work.px(p["height"])) + 2, timed=True,
     ),

@@ -249,12 +249,16 @@ FIGURES = (
             colour("colour", "Colour", "#f8f1e4"),
             number("from", "From", 0, when=_RUNS, help="Of a time, seconds"),
             number("to", "To", 100, when=_RUNS, help="Of a time, seconds"),
-            choice("pattern", "Written", tuple((each, each) for each in _CLOCKS)),
+            choice(
+                "pattern", "Written", tuple((each, each) for each in _CLOCKS),
+                when=("what", ("clock",)),
+            ),
             number("decimals", "Decimals", 0, "", 0, 6, whole=True, when=("what", ("number",))),
             choice(
                 "driven", "Driven by",
                 (("span", "The layer's span"), ("progress", "Progress"),
                  ("clock", "The clock (a time)")),
+                when=_RUNS,
             ),
             percent("progress", "Progress", 0),
             PropertySpec("before", "Before", Kind.TEXT, "", "Effect"),

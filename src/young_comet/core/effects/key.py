@@ -82,7 +82,6 @@ def _unmixed(
     gone = matte == 0
     if not gone.any() or gone.all():
         return pixels, matte
-    sure = (matte == 255).astype(np.uint8)
     reach = 2 * math.ceil(_MIXED_PX) + 1
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
     near_gone = cv2.dilate(gone.astype(np.uint8), disc) > 0

@@ -21,7 +21,6 @@ def covered(path: skia.Path, matrix: skia.Matrix, region: Region, grow: float = 
     result = np.zeros((max(0, bottom - top), max(0, right - left)), np.uint8)
     if result.size == 0:
         return result
-    path = _near(path, matrix, region, grow)
     info = skia.ImageInfo.MakeA8(result.shape[1], result.shape[0])
     surface = skia.Surface.MakeRasterDirect(info, result, result.strides[0])
     canvas = surface.getCanvas()
@@ -40,24 +39,6 @@ def covered(path: skia.Path, matrix: skia.Matrix, region: Region, grow: float = 
             pen.setBlendMode(skia.BlendMode.kDstOut)
         canvas.drawPath(path, pen)
     return result
-
-
-def _near(path: skia.Path, matrix: skia.Matrix, region: Region, grow: float) -> skia.Path:
-    """Of a path that goes far beyond a region what lies near to it: long edges are drawn less
-    exactly."""
-    bounds, back = matrix.mapRect(path.getBounds()), skia.Matrix()
-    width, height = region[2] - region[0], region[3] - region[1]
-    most = 4 * max(width, height, 256)
-    if matrix.hasPerspective() or not matrix.invert(back):
-        return path
-    if max(bounds.width(), bounds.height()) <= most:
-        return path
-    # Far enough off that nothing of the new edges, or of a stroke along them, is seen.
-    off = 16 + 3 * abs(grow) * max(abs(matrix.getScaleX()) + abs(matrix.getSkewX()), 1e-6)
-    frame = skia.Path()
-    frame.addRect(skia.Rect(region[0] - off, region[1] - off, region[2] + off, region[3] + off))
-    frame.transform(back)
-    return skia.Op(path, frame, skia.PathOp.kIntersect_PathOp) or path
 
 
 def feathered(

@@ -195,7 +195,7 @@ class LayerPictures:
         return in_perspective(sheet, back.inverse(), region)
 
     def _mips(self, sheet: Raster) -> MipPyramid | None:
-        """The halvings of a sheet that is kept, kept beside it."""
+        """The halvings of a sheet that is kept, and those with a rim, kept beside it."""
         if sheet.is_empty:
             return None
         # The pyramid holds on to the pixels, so their address names them.
@@ -203,7 +203,7 @@ class LayerPictures:
         found = self._cache.get(key)
         if found is None or found[0] is not sheet.pixels:
             found = (sheet.pixels, MipPyramid(sheet.pixels))
-            self._cache.put(key, found, sheet.pixels.nbytes * 4 // 3 + 500)
+            self._cache.put(key, found, sheet.pixels.nbytes * 7 // 3 + 500)
         return found[1]  # type: ignore[no-any-return]
 
     def _drawn(self, layer: ResolvedLayer, matrix: Affine, region: Region) -> Raster:

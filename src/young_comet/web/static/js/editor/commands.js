@@ -190,11 +190,13 @@ function copy(editor, layers) {
     }
   };
   gather(chosen);
-  const text = JSON.stringify([chosen, scenes]);
+  let text = JSON.stringify([chosen, scenes]);
   const named = (list, mark) => list.filter((each) => text.includes(`"${mark}${each.id}"`));
+  const moves = named(project.saved_moves, "own:");
+  text += JSON.stringify(moves);
   clipboard = {
     project: editor.projectId, layers: chosen, scenes, groups: scene.groups,
-    assets: named(project.assets, ""), inks: named(project.inks, "ink:"), easings: named(project.easings, "easing:"), moves: named(project.saved_moves, "own:"),
+    assets: named(project.assets, ""), inks: named(project.inks, "ink:"), easings: named(project.easings, "easing:"), moves,
   };
   try {
     localStorage.setItem("layer-clipboard", JSON.stringify(clipboard));

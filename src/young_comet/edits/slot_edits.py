@@ -1,0 +1,113 @@
+"""Slots: what each place of use may set of a scene by itself."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from ..core.catalog import find_spec, normalise, placed_scene
+from ..core.model import Layer, Project, Scene, Slot
+from ..core.model.document import Id, Name, Value
+from ..core.pixels.colour import parse_colour
+from ..errors import DocumentError, NotFoundError
+from .base import EditContext, LayerIds, NewId, SceneEdit, find_layer, names_of, with_layers
+
+
+class AddSlot(SceneEdit):
+    """Declares a property of a layer, or an ink, as one that each place of use may set."""
+
+    kind: Literal["add-slot"] = "add-slot"
+    id: NewId
+    name: Name
+    layer: Id | None = None
+    property: str | None = None
+    ink: Id | None = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        if any(slot.id == self.id for slot in scene.slots):
+            raise DocumentError(f"there is a slot {self.id!r} already", field="id")
+        slot = Slot(id=self.id, name=self.name, layer=self.layer, property=self.property,
+                    ink=self.ink)  # fmt: skip
+        if self.ink is not None:
+            if all(ink.id != self.ink for ink in project.inks):
+                raise NotFoundError(f"there is no ink {self.ink!r}", field="ink")
+        else:
+            layer = find_layer(scene, self.layer or "")
+            spec = find_spec(layer, self.property or "")
+            if spec is None:
+                raise DocumentError.expected("property", "a property of that layer", self.property)
+            same = (self.layer, self.property)
+            if any((s.layer, s.property) == same for s in scene.slots):
+                raise DocumentError(
+                    f"{spec.label} of {layer.name!r} is a slot already", field="slot"
+                )
+        return scene.model_copy(update={"slots": (*scene.slots, slot)})
+
+    def label(self, project: Project) -> str:
+        return f"Slot {self.name}"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}/slots/{self.id}"]
+
+
+class RemoveSlot(SceneEdit):
+    """A slot goes; what places of use have set of it does nothing any more."""
+
+    kind: Literal["remove-slot"] = "remove-slot"
+    slot: Id
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        find_slot(scene, self.slot)
+        slots = tuple(slot for slot in scene.slots if slot.id != self.slot)
+        return scene.model_copy(update={"slots": slots})
+
+    def label(self, project: Project) -> str:
+        return "Remove a slot"
+
+    def touches(self) -> list[str]:
+        return [f"scenes/{self.scene}/slots/{self.slot}"]
+
+
+class FillSlot(SceneEdit):
+    """What a scene layer sets of a slot of its inner scene; None: as the scene has it."""
+
+    kind: Literal["fill-slot"] = "fill-slot"
+    layers: LayerIds
+    slot: Id
+    value: Value = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        def filled(layer: Layer) -> Layer:
+            inner = next((s for s in project.scenes if s.id == placed_scene(layer)), None)
+            if inner is None:
+                raise DocumentError(f"{layer.name!r} shows no scene", field="layers")
+            slots = {k: v for k, v in layer.slots.items() if k != self.slot}
+            if self.value is not None:
+                slots[self.slot] = _checked(inner, find_slot(inner, self.slot), self.value)
+            return layer.model_copy(update={"slots": slots})
+
+        return with_layers(scene, self.layers, filled)
+
+    def label(self, project: Project) -> str:
+        return f"Fill a slot of {names_of(project, self.scene, self.layers)}"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths(self.layers, f"/slots/{self.slot}")
+
+
+def find_slot(scene: Scene, slot_id: str) -> Slot:
+    for slot in scene.slots:
+        if slot.id == slot_id:
+            return slot
+    raise NotFoundError(f"there is no slot {slot_id!r} in {scene.name!r}", field="slot")
+
+
+def _checked(inner: Scene, slot: Slot, value: Any) -> Any:
+    if slot.ink is not None:
+        if not (isinstance(value, str) and value.startswith("ink:")):
+            parse_colour(value, slot.name)
+        return value
+    layer = find_layer(inner, slot.layer or "")
+    spec = find_spec(layer, slot.property or "")
+    if spec is None:
+        raise DocumentError("what this slot stood for is gone", field=slot.name)
+    return normalise(spec, value, slot.name)
