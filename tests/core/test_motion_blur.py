@@ -266,9 +266,9 @@ def test_a_text_says_one_thing_while_the_shutter_is_open(says):
         assert len(found.shutter) > 2
         for state in found.shutter:
             assert state.content.text == own.text and state.content.cursor == own.cursor
-            seen = {(u.first, u.last): u.opacity for u in own.units}
+            seen = {(u.first, u.last): u.place.opacity for u in own.units}
             for unit in state.content.units:
-                assert unit.opacity == seen.get((unit.first, unit.last), 1.0)
+                assert unit.place.opacity == seen.get((unit.first, unit.last), 1.0)
     assert len(said) == 3
 
 

@@ -213,7 +213,7 @@ def units(over, t=0.5, **values):
 
 def test_a_front_travels_over_letters_words_and_lines():
     letters = units("letters", spread__width=2.0)
-    assert [(u.first, round(u.opacity, 2)) for u in letters] == [
+    assert [(u.first, round(u.place.opacity, 2)) for u in letters] == [
         (3, 0.75), (5, 0.25), (6, 0.0), (7, 0.0), (8, 0.0)
     ]  # fmt: skip
     back = units("letters", spread__width=2.0, spread__order="back")

@@ -13,8 +13,8 @@ from young_comet.core.geometry.bezier import PathSegment
 from young_comet.core.geometry.trail import Trail, trail
 from young_comet.core.model import Shutter
 from young_comet.core.render import MediaLibrary, SceneEvaluator, layers_at
-from young_comet.core.render.draw import unit_place
-from young_comet.core.render.resolved import TextUnit
+from young_comet.core.render.draw import unit_map
+from young_comet.core.render.resolved import TextUnit, UnitPlace
 from young_comet.core.typography import FontLibrary, TextPath, led_along
 from young_comet.core.typography.layout import TextStyle, lay_out
 
@@ -177,9 +177,9 @@ def test_letters_of_a_text_on_a_path_rise_square_to_it():
     evaluator = SceneEvaluator(ring(**{"text": "I", "text__path-offset": 25.0}), "reveal")
     content = evaluator.at(0.0).layers[0].content
     layout = MediaLibrary(NoAssets()).layout(content)
-    unit = TextUnit(0, 1, (0.0, -40.0), 0.0, (1.0, 1.0), 1.0)
+    unit = TextUnit(0, 1, UnitPlace(dy=-40.0))
     box = layout.outline.bounds
-    x, y = unit_place(unit, box, layout.turned_deg(0, 1))((100.0, 0.0))
+    x, y = unit_map(unit, box, layout.turned_deg(0, 1))((100.0, 0.0))
     assert (x, y) == (pytest.approx(140, abs=0.5), pytest.approx(0, abs=3))
 
 

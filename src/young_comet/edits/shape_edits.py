@@ -16,7 +16,7 @@ from ..core.geometry.outline import Outline
 from ..core.model import Kind, Layer, Mask, Project, Property, Scene
 from ..core.model.document import Finite, Id
 from ..core.render import SceneEvaluator
-from ..core.render.looks import all_slices
+from ..core.render.looks import cut_of
 from ..core.render.pieces import cut_pieces
 from ..errors import DocumentError
 from .base import (
@@ -362,7 +362,7 @@ class SliceLayer(SceneEdit):
             or box is None
         ):
             raise DocumentError("first choose how the layer is cut", field="slices.kind")
-        pieces = cut_pieces(all_slices(evaluator, values), box)
+        pieces = cut_pieces(cut_of(values), box)
         plain = {k: v for k, v in layer.properties.items() if not k.startswith("slices.")}
         base = layer.model_copy(update={"properties": plain})
         names = {each.name for each in scene.layers}

@@ -147,8 +147,23 @@ SLICES = (
         help="Every other piece comes from the other side",
     ),
     PropertySpec(
-        "slices.rotation", "Away turned", Kind.NUMBER, 0.0, "Slices", unit="°", minimum=-1e5,
+        "slices.rotation", "Away rotated", Kind.NUMBER, 0.0, "Slices", unit="°", minimum=-1e5,
         maximum=1e5, shown_when=_WHEN,
+    ),
+    PropertySpec(
+        "slices.tilt", "Away tilted", Kind.NUMBER, 0.0, "Slices", unit="°", minimum=-1e5,
+        maximum=1e5, shown_when=_WHEN, help="About each piece's own x axis, in perspective",
+        hint="dial",
+    ),
+    PropertySpec(
+        "slices.turn", "Away turned", Kind.NUMBER, 0.0, "Slices", unit="°", minimum=-1e5,
+        maximum=1e5, shown_when=_WHEN, help="About each piece's own y axis, in perspective",
+        hint="dial",
+    ),
+    PropertySpec(
+        "slices.pivot", "Their pivot", Kind.POINT, (0.0, 0.0), "Slices", unit="%", minimum=-1e4,
+        maximum=1e4, shown_when=_WHEN,
+        help="What each turns about: 0 is its middle, -50 its left or upper edge",
     ),
     PropertySpec(
         "slices.scale", "Away scaled", Kind.NUMBER, 100.0, "Slices", unit="%", minimum=0,

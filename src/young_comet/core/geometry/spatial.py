@@ -57,6 +57,19 @@ class Space:
             )
         return Space(tuple(rows))
 
+    def inverse_at(self, x: float, y: float, z: float) -> tuple[float, float, float]:
+        """The point that is mapped to (x, y, z); ValueError where space is folded flat."""
+        rows = np.array(self.rows, np.float64)
+        if abs(np.linalg.det(rows[:, :3])) < 1e-18:
+            raise ValueError("the map has no inverse")
+        found = np.linalg.solve(rows[:, :3], np.array([x, y, z]) - rows[:, 3])
+        return (float(found[0]), float(found[1]), float(found[2]))
+
+    def depth_at(self, point: Point) -> float:
+        """How near to the eye a point of the plane comes, px."""
+        x, y, _, shift = self.rows[2]
+        return x * point[0] + y * point[1] + shift
+
     def seen(self, eye: Point, distance: float) -> Projective:
         """Where the plane's points are seen by an eye at a distance in front of a point of the
         frame: a point at depth z is enlarged by d / (d - z)."""

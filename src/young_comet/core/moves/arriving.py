@@ -112,15 +112,20 @@ def _focus(p: float, params: Params, m: Moment) -> Pose:
 
 
 def _turn_in(p: float, params: Params, m: Moment) -> Pose:
-    angle = params["angle"] * (1 - p)
+    angle, pivot = params["angle"] * (1 - p), _POINTS[params["hinge"]]
     if params["axis"] == "y":
-        return Pose(turn_deg=angle, opacity=_faded(p * 2.5))
-    return Pose(tilt_deg=angle, opacity=_faded(p * 2.5))
+        return Pose(turn_deg=angle, pivot=pivot, opacity=_faded(p * 2.5))
+    return Pose(tilt_deg=angle, pivot=pivot, opacity=_faded(p * 2.5))
 
 
 def _spin(p: float, params: Params, m: Moment) -> Pose:
     s = max(0.0, 1 - (1 - p) * params["shrunk"] / 100)
-    return Pose(rotation_deg=-params["angle"] * (1 - p), scale=(s, s), opacity=_faded(p * 2))
+    return Pose(
+        rotation_deg=-params["angle"] * (1 - p),
+        scale=(s, s),
+        pivot=_POINTS[params["hinge"]],
+        opacity=_faded(p * 2),
+    )
 
 
 def _draw_on(p: float, params: Params, m: Moment) -> Pose:
@@ -165,6 +170,11 @@ def _alternate(p: float, params: Params, m: Moment) -> Pose:
     return Pose(offset=(dx * far, dy * far), opacity=_faded(p * 2))
 
 
+_PARTS = (
+    ("middle", "Its middle"), ("left", "Its left"), ("right", "Its right"), ("top", "Its top"),
+    ("bottom", "Its bottom"),
+)  # fmt: skip
+_HINGE = choice("hinge", "Hinged at", (("middle", "Its pivot"), *_PARTS[1:]))
 _AXES = (("width", "Width"), ("height", "Height"))
 _SOFT = percent("softness", "Softness", 20, 100)
 
@@ -221,17 +231,7 @@ ARRIVING = (
         "Grows out of a point of its box.",
         (
             number("start", "Starts at", 0, "%", 0, 400, decimals=0),
-            choice(
-                "from",
-                "From",
-                (
-                    ("middle", "Its middle"),
-                    ("left", "Its left"),
-                    ("right", "Its right"),
-                    ("top", "Its top"),
-                    ("bottom", "Its bottom"),
-                ),
-            ),
+            choice("from", "From", _PARTS),
             *common("expo-out"),
         ),
         _grow,
@@ -320,7 +320,8 @@ ARRIVING = (
         "Turns towards the eye, in perspective.",
         (
             choice("axis", "About its", (("y", "Upright axis"), ("x", "Level axis"))),
-            number("angle", "Angle", 90, "°", -720, 720, hint="dial"),
+            number("angle", "Angle", 90, "°", -3600, 3600, hint="dial"),
+            _HINGE,
             *common("expo-out"),
         ),
         _turn_in,
@@ -335,6 +336,7 @@ ARRIVING = (
         (
             number("angle", "Angle", 180, "°", -3600, 3600, hint="dial"),
             percent("shrunk", "Shrunk by", 60, 100),
+            _HINGE,
             *common("expo-out"),
         ),
         _spin,

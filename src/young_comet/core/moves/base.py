@@ -31,8 +31,9 @@ class Wipe:
 class Pose:
     """How far something is from where it rests. Offsets are px in the space around it, scales
     factors, opacity 0..1, tracking in 1/1000 em, blur a standard deviation in px; ``drawn`` is
-    the share 0..1 of its outline that is stroked. ``clipped`` shows it only within its own box
-    at rest. ``scrambled`` is the share 0..1 of letters that are others, ``glint`` how far a
+    the share 0..1 of its outline that is stroked. A ``pivot`` other than (0, 0) is what it turns
+    about: the middle of its box moved by those shares of it. ``clipped`` shows it only within its
+    own box at rest. ``scrambled`` is the share 0..1 of letters that are others, ``glint`` how far a
     band of light has passed over, 0..1; ``effects`` are others with their parameters."""
 
     offset: Point = (0.0, 0.0)
@@ -41,6 +42,7 @@ class Pose:
     opacity: float = 1.0
     tilt_deg: float = 0.0
     turn_deg: float = 0.0
+    pivot: Point = (0.0, 0.0)
     tracking: float = 0.0
     blur_px: float = 0.0
     drawn: float = 1.0
@@ -60,6 +62,7 @@ class Pose:
             self.opacity * other.opacity,
             self.tilt_deg + other.tilt_deg,
             self.turn_deg + other.turn_deg,
+            (self.pivot[0] + other.pivot[0], self.pivot[1] + other.pivot[1]),
             self.tracking + other.tracking,
             math.hypot(self.blur_px, other.blur_px),
             min(self.drawn, other.drawn),

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
 from ...errors import NotFoundError
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, from_svg_path, skia_matrix
+from ..geometry.projective import Projective
 from ..pixels.canvas import Canvas
 from ..pixels.resample import MipPyramid
 from ..typography.layout import TextLayout
@@ -22,6 +24,7 @@ from .resolved import (
     ClipContent,
     Content,
     DrawingContent,
+    Eye,
     PictureContent,
     PlaceholderContent,
     SceneContent,
@@ -31,6 +34,7 @@ from .resolved import (
     TextUnit,
     TreatmentContent,
 )
+from .units import Frame, is_seen, map_of
 
 
 def content_box(content: Content, library: MediaLibrary) -> Box:
@@ -85,10 +89,16 @@ def _with_units(box: Box, content: TextContent) -> Box:
         return box
     size, far = content.style.size_px, 0.0
     for unit in content.units:
-        reach = math.hypot(*unit.offset)
-        larger = max(abs(unit.scale[0]), abs(unit.scale[1]))
-        if unit.rotation_deg or larger > 1:
-            # Words and lines turn about their middles: they may reach as far as they are long.
+        place = unit.place
+        reach = math.hypot(place.dx, place.dy)
+        larger = max(abs(place.sx), abs(place.sy))
+        if place.in_space and content.eye is not None:
+            # Nearer to the eye by as much as it is long.
+            eye = abs(content.eye[2])
+            larger *= min(20.0, eye / max(eye * 0.05, eye - size * (unit.last - unit.first)))
+        if place.rotation_deg or larger > 1:
+            # Words and lines turn about their middles or edges: they may reach as far as they are
+            # long.
             reach += max(1.0, larger) * size * (unit.last - unit.first)
         far = max(far, reach)
     if content.cursor:
@@ -114,18 +124,21 @@ def _stroked(box: Box, surface: Surface, fixed_scale: float) -> Box:
     return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
 
 
-def unit_place(unit: TextUnit, box: Box, turned_deg: float = 0.0) -> Affine:
+def unit_map(
+    unit: TextUnit, box: Box, turned_deg: float = 0.0, eye: Eye | None = None
+) -> Affine | Projective:
     """Where a unit of a text is: moved, turned and scaled about the middle of its letters, along
     and across a baseline that is turned so far."""
-    middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
-    own = (
-        Affine.shift(*unit.offset)
-        @ Affine.rotation(unit.rotation_deg)
-        @ Affine.scaling(*unit.scale)
-    )
+    place = unit.place
     if turned_deg:
-        own = Affine.rotation(turned_deg) @ own @ Affine.rotation(-turned_deg)
-    return Affine.shift(*middle) @ own @ Affine.shift(-middle[0], -middle[1])
+        dx, dy = Affine.rotation(turned_deg)((place.dx, place.dy))
+        place = place._replace(dx=dx, dy=dy)
+    return map_of(place, Frame.of(box, turned_deg), eye)
+
+
+def _near(matrix: Projective, box: Box) -> Affine:
+    """The affine map that is as one in perspective about the middle of a box."""
+    return matrix.near(((box[0] + box[2]) / 2, (box[1] + box[3]) / 2))
 
 
 class ContentPainter:
@@ -228,15 +241,21 @@ class ContentPainter:
             edge = still.merged() if surface.stroke else still
             self._surface(surface, still, edge, layout.box, matrix, opacity)
         for unit in content.units:
-            if unit.opacity <= 0 or not all(unit.scale):
+            if unit.place.opacity <= 0 or not (unit.place.sx and unit.place.sy):
                 continue
             part = layout.outline_of(lambda cluster, u=unit: u.first <= cluster < u.last)  # type: ignore[misc]
             if part.is_empty:
                 continue
             edge = part.merged() if surface.stroke else part
             turned = layout.turned_deg(unit.first, unit.last)
-            there = matrix @ unit_place(unit, part.bounds, turned)
-            self._surface(surface, part, edge, layout.box, there, opacity * unit.opacity)
+            place = unit_map(unit, part.bounds, turned, content.eye)
+            if not is_seen(place):
+                continue
+            if isinstance(place, Affine):
+                there: Affine | Projective = matrix @ place
+            else:
+                there = Projective.of(matrix) @ place
+            self._surface(surface, part, edge, layout.box, there, opacity * unit.place.opacity)
         if content.cursor:
             self._cursor(content, layout, matrix, opacity)
 
@@ -244,7 +263,7 @@ class ContentPainter:
         self, content: TextContent, layout: TextLayout, matrix: Affine, opacity: float
     ) -> None:
         """A thin bar after the last letter that is seen."""
-        hidden = {i for u in content.units if u.opacity <= 0 for i in range(u.first, u.last)}
+        hidden = {i for u in content.units if u.place.opacity <= 0 for i in range(u.first, u.last)}
         pen = layout.pen_after(lambda cluster: cluster not in hidden)
         size = content.style.size_px
         left, top, width = size * 0.04, -size * 0.78, size * 0.07
@@ -281,7 +300,7 @@ class ContentPainter:
         area: Outline,
         edge: Outline,
         box: Box,
-        matrix: Affine,
+        matrix: Affine | Projective,
         opacity: float,
     ) -> None:
         both = surface.fill is not None and surface.stroke is not None and opacity < 1
@@ -296,22 +315,32 @@ class ContentPainter:
         if both:
             self.canvas.end_layer()
 
-    def _stroke(self, surface: Surface, edge: Outline, matrix: Affine, opacity: float) -> None:
-        assert surface.stroke is not None
+    def _stroke(
+        self, surface: Surface, edge: Outline, matrix: Affine | Projective, opacity: float
+    ) -> None:
+        stroke = surface.stroke
+        assert stroke is not None
         if surface.drawn != (0.0, 1.0, 0.0):
             edge = edge.drawn(*surface.drawn)
         if edge.is_empty:
             return
-        if surface.fixed_width:  # stroked at the scene's size: the layer's scale is no matter
+        if isinstance(matrix, Projective):
+            if surface.fixed_width:  # as wide in its middle as elsewhere
+                flat = _near(matrix, edge.bounds)
+                width = stroke.width * self._unit / max(1e-6, flat.mean_scale)
+                stroke = replace(stroke, width=width)
+        elif surface.fixed_width:  # stroked at the scene's size: the layer's scale is no matter
             unit = Affine.scaling(self._unit, self._unit)
             edge, matrix = edge.mapped(unit.inverse() @ matrix), unit
         colour = surface.stroke_colour
-        self.canvas.stroke(edge.skia_path, surface.stroke, colour, skia_matrix(matrix), opacity)
+        self.canvas.stroke(edge.skia_path, stroke, colour, skia_matrix(matrix), opacity)
 
-    def _reach(self, area: Outline, surface: Surface, matrix: Affine) -> Box:
+    def _reach(self, area: Outline, surface: Surface, matrix: Affine | Projective) -> Box:
         """Output pixels that fill and stroke together can touch (miter limit 4)."""
         assert surface.stroke is not None
-        left, top, right, bottom = matrix.box(area.bounds)
-        scale = self._unit if surface.fixed_width else matrix.max_scale
+        xs, ys = zip(*matrix.corners(area.bounds), strict=True)
+        left, top, right, bottom = min(xs), min(ys), max(xs), max(ys)
+        flat = matrix if isinstance(matrix, Affine) else _near(matrix, area.bounds)
+        scale = self._unit if surface.fixed_width else flat.max_scale
         grow = surface.stroke.width * scale * 2 + 2
         return (left - grow, top - grow, right + grow, bottom + grow)

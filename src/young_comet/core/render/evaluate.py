@@ -14,6 +14,7 @@ from ..geometry.affine import Affine, Box
 from ..model import Asset, Layer, Project, Track
 from ..moves import Pose
 from ..pixels.colour import Rgba, mix, parse_colour
+from ..timing import Easing, parse_easing
 from ..timing.timebase import SAME_MOMENT_S
 from .budget import Budget
 from .contents import content_of
@@ -199,6 +200,12 @@ class SceneEvaluator:
             saved = next((m for m in self.project.saved_moves if m.id == move_id), None)
             self._own_moves[move_id] = (OwnMove(self, saved), saved.phase) if saved else None
         return self._own_moves[move_id]
+
+    def easing(self, text: str) -> Easing:
+        """The easing of a text of the document; a kept one that is gone is linear."""
+        if text.startswith("easing:"):
+            text = self.names.easings.get(text[7:], "linear")
+        return parse_easing(text)
 
     def pose(self, values: LayerValues) -> Pose:
         """How the moves of a layer have it at a moment."""

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from ..geometry.affine import Affine
+from ..geometry.affine import Affine, Box
 from ..geometry.outline import from_svg_path
 from ..geometry.projective import Projective
 from ..geometry.trail import trail
@@ -22,7 +22,9 @@ from .resolved import (
     ShapeContent,
     TextContent,
     TextUnit,
+    UnitPlace,
 )
+from .slicing import pieces_shift
 
 if TYPE_CHECKING:
     from .evaluate import SceneEvaluator
@@ -50,7 +52,8 @@ def shutter_of(
     middle = _state(evaluator, v, scene_s, still) or still
     if first == last == middle:
         return ()
-    count = _samples(first, middle, last)
+    box = evaluator.content_box(v.bare())
+    count = _samples(first, middle, last, box)
     if not count:
         return ()
     moments = [opens + (i + 0.5) / count * length for i in range(count)]
@@ -92,10 +95,11 @@ def _as_written(content: TextContent, still: TextContent) -> TextContent:
     units = []
     for unit in content.units:
         own = seen.pop((unit.first, unit.last), None)
-        opacity, scrambled = (own.opacity, own.scrambled) if own else (1.0, 0.0)
-        units.append(replace(unit, opacity=opacity, scrambled=scrambled))
+        opacity, scrambled = (own.place.opacity, own.scrambled) if own else (1.0, 0.0)
+        place = unit.place._replace(opacity=opacity)
+        units.append(replace(unit, place=place, scrambled=scrambled))
     for unit in seen.values():  # at rest at that moment
-        units.append(replace(unit, offset=(0.0, 0.0), rotation_deg=0.0, scale=(1.0, 1.0)))
+        units.append(replace(unit, place=UnitPlace(opacity=unit.place.opacity)))
     units.sort(key=lambda unit: unit.first)
     return replace(content, text=still.text, units=tuple(units), cursor=still.cursor)
 
@@ -132,7 +136,9 @@ def _rests(prop: Property, first_s: float, last_s: float) -> bool:
     return last_s <= prop.keys[0].time_s or first_s >= prop.keys[-1].time_s
 
 
-def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -> int:
+def _samples(
+    first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer, box: Box | None
+) -> int:
     """Enough states that the steps between them, over which each place is smeared, are short: 15
     px where a layer shifts, fewer where its rim turns or grows. Forms need a state every 5, masks
     every 6, units every 4. None where nothing moves by 0.7 px."""
@@ -146,10 +152,12 @@ def _samples(first: ResolvedLayer, middle: ResolvedLayer, last: ResolvedLayer) -
         far, count = max(far, turned), max(count, _states_of(turned))
     if (first.content, first.slices) != (last.content, last.slices):
         grown = None if first.slices != last.slices else _form_shift(first, last)
+        if first.slices and last.slices and first.content == last.content and box is not None:
+            grown = pieces_shift(first.slices, last.slices, box) * middle.matrix.max_scale
         if grown is None:  # there is no telling how far: enough for most
             far, count = max(far, 1.0), max(count, 6)
         else:
-            each = 4 if _only_units(first, last) else 5
+            each = 4 if _only_units(first, last) else 5 if first.slices == last.slices else 1
             far, count = max(far, grown), max(count, grown / each)
     for a_mask, b_mask in zip(first.masks, last.masks, strict=True):
         moved = _mask_shift(a_mask, b_mask)
@@ -213,13 +221,15 @@ def _units_shift(first: TextContent, last: TextContent) -> float:
     states = [{(u.first, u.last): u for u in each.units} for each in (first, last)]
     far = 0.0
     for span in states[0].keys() | states[1].keys():
-        rest = TextUnit(*span, (0.0, 0.0), 0.0, (1.0, 1.0), 1.0)
-        a, b = (state.get(span, rest) for state in states)
+        rest = TextUnit(*span, UnitPlace())
+        a, b = (state.get(span, rest).place for state in states)
         radius = first.style.size_px * max(0.5, 0.3 * (span[1] - span[0]))
-        turned = abs(math.radians(b.rotation_deg - a.rotation_deg))
-        far = max(
-            far, math.dist(a.offset, b.offset) + (turned + math.dist(a.scale, b.scale)) * radius
-        )
+        angles = (b.rotation_deg - a.rotation_deg, b.tilt_deg - a.tilt_deg, b.turn_deg - a.turn_deg)
+        turned = sum(abs(math.radians(angle)) for angle in angles)
+        if a.pivot_x or a.pivot_y or b.pivot_x or b.pivot_y:
+            radius *= 2
+        grown = math.hypot(b.sx - a.sx, b.sy - a.sy)
+        far = max(far, math.hypot(b.dx - a.dx, b.dy - a.dy) + (turned + grown) * radius)
     return far
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any
 
 from ..catalog import effect_specs
@@ -9,12 +10,18 @@ from ..effects import EFFECTS
 from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
 from ..model import Effect, Kind, Mask
+from ..timing import Easing
+from ..timing.spread import ranks, settled
 from .moving import clip_mask, moved_effects, moved_slices
+from .pieces import Piece, cut_pieces
 from .resolved import (
+    Cut,
     ResolvedEffect,
     ResolvedMask,
     Slices,
+    UnitPlace,
 )
+from .units import RESTING
 
 if TYPE_CHECKING:
     from .evaluate import SceneEvaluator
@@ -120,35 +127,61 @@ def effect_params(evaluator: SceneEvaluator, v: LayerValues, effect: Effect) -> 
 
 def slices_of(evaluator: SceneEvaluator, v: LayerValues) -> Slices | None:
     """How a layer is cut; None where it is whole or all its pieces are in place."""
-    slices = None
-    if v("slices.kind") != "none" and v("slices.progress") < 100:
-        slices = all_slices(evaluator, v)
-    if not v.moved:
-        return slices
-    return moved_slices(evaluator, v, slices, lambda: all_slices(evaluator, v))
+    if v("slices.kind") == "none":
+        return None
+    away = v("slices.progress") < 100
+    if not away and not v.moved:
+        return None
+    box = evaluator.content_box(v)
+    if box is None:
+        return None
+    cut = cut_of(v)
+    pieces = cut_pieces(cut, box)
+    places = slice_places(v, evaluator.easing, pieces) if away else [RESTING] * len(pieces)
+    if v.moved:
+        places = moved_slices(evaluator, v, places, pieces)
+    if all(place is RESTING for place in places):
+        return None
+    eye = evaluator.places.eye_of(v) if any(place.in_space for place in places) else None
+    return Slices(cut, tuple(places), eye)
 
 
-def all_slices(evaluator: SceneEvaluator, v: LayerValues) -> Slices:
-    """How a layer is cut, wherever its pieces are."""
-    kind = v("slices.kind")
-    profile = v("slices.profile")
+def cut_of(v: LayerValues) -> Cut:
+    """Into what a layer is cut."""
     columns, rows = v("slices.grid")
-    return Slices(
-        kind,
+    return Cut(
+        v("slices.kind"),
         round(v("slices.count")),
         (round(columns), round(rows)),
         v("slices.angle"),
         v("slices.lines"),
-        v("slices.progress") / 100,
-        v("slices.width"),
-        v("slices.order"),
-        round(v("slices.seed")),
-        evaluator.names.easings.get(profile.removeprefix("easing:"), profile)
-        if profile.startswith("easing:")
-        else profile,
-        v("slices.offset"),
-        v("slices.alternate"),
-        v("slices.rotation"),
-        v("slices.scale") / 100,
-        v("slices.opacity") / 100,
     )
+
+
+def slice_places(
+    v: LayerValues, easing: Callable[[str], Easing], pieces: Sequence[Piece]
+) -> list[UnitPlace]:
+    """Where the pieces are by the layer's own properties."""
+    progress, width, count = v("slices.progress") / 100, v("slices.width"), len(pieces)
+    by_place = [p.middle[0] + p.middle[1] * 1e-3 for p in pieces]
+    order = ranks(count, v("slices.order"), round(v("slices.seed")), by_place)
+    profile = easing(v("slices.profile"))
+    (dx, dy), (px, py) = v("slices.offset"), v("slices.pivot")
+    rotation, scale, opacity = v("slices.rotation"), v("slices.scale"), v("slices.opacity")
+    tilt, turn, by_turns = v("slices.tilt"), v("slices.turn"), v("slices.alternate")
+    places = []
+    for index, rank in enumerate(order):
+        away = 1 - settled(progress, rank, count, width, profile)
+        if not away:
+            places.append(RESTING)
+            continue
+        by = -away if by_turns and index % 2 else away
+        size = 1 + (scale / 100 - 1) * away
+        shown = min(1.0, max(0.0, 1 + (opacity / 100 - 1) * away))
+        places.append(
+            UnitPlace(
+                by * dx, by * dy, by * rotation, size, size, shown, by * tilt, by * turn,
+                px / 100, py / 100,
+            )
+        )  # fmt: skip
+    return places

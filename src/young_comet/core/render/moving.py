@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Callable
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
@@ -13,10 +13,12 @@ from ..geometry.affine import Affine
 from ..model import Move
 from ..moves import MOVES, REST, TEXT_UNITS, Moment, MoveKind, Pose
 from ..pixels.colour import parse_colour
-from ..timing import Easing, parse_easing
+from ..timing import Easing
 from ..timing.spread import ranks, settled
 from ..typography.units import units_of
-from .resolved import ResolvedEffect, ResolvedMask, Slices, TextContent, TextUnit
+from .pieces import Piece
+from .resolved import ResolvedEffect, ResolvedMask, TextContent, TextUnit, UnitPlace
+from .units import place_of, together
 from .values import LayerValues
 
 if TYPE_CHECKING:
@@ -96,7 +98,7 @@ def _worn(evaluator: SceneEvaluator, v: LayerValues) -> list[_Worn]:
                 continue
             kind = replace(kind, draw=own[0].draw)
         params = _params(v, move)
-        easing = _easing(evaluator, params.get("easing", "linear"))
+        easing = evaluator.easing(params.get("easing", "linear"))
         found.append(_Worn(kind, params, easing, max(0.0, progress), time_s, max(1e-6, whole)))
     return found
 
@@ -111,12 +113,6 @@ def _envelope(time_s: float, length_s: float) -> float:
 def _params(v: LayerValues, move: Move) -> dict[str, Any]:
     prefix = f"move.{move.id}."
     return {name.removeprefix(prefix): v(name) for name in move_specs(move)}
-
-
-def _easing(evaluator: SceneEvaluator, text: str) -> Easing:
-    if text.startswith("easing:"):
-        text = evaluator.names.easings.get(text[7:], "linear")
-    return parse_easing(text)
 
 
 def pose_of(evaluator: SceneEvaluator, v: LayerValues) -> Pose:
@@ -194,16 +190,14 @@ def text_units(evaluator: SceneEvaluator, v: LayerValues, content: TextContent) 
     if not units:
         return content
     found = tuple(
-        TextUnit(
-            first, last, pose.offset, pose.rotation_deg, pose.scale,
-            min(1.0, max(0.0, pose.opacity)), pose.scrambled,
-        )
+        TextUnit(first, last, place_of(pose), pose.scrambled)
         for (first, last), pose in sorted(units.items())
-    )  # fmt: skip
+    )
+    eye = evaluator.places.eye_of(v) if any(unit.place.in_space for unit in found) else None
     scrambled = content.text
     if any(unit.scrambled > 0 for unit in found):
         scrambled = scrambled_text(content.text, found, v.local_s)
-    return replace(content, text=scrambled, units=found, cursor=cursor)
+    return replace(content, text=scrambled, units=found, cursor=cursor, eye=eye)
 
 
 def scrambled_text(text: str, units: tuple[TextUnit, ...], time_s: float) -> str:
@@ -220,35 +214,24 @@ def scrambled_text(text: str, units: tuple[TextUnit, ...], time_s: float) -> str
 
 
 def moved_slices(
-    evaluator: SceneEvaluator,
-    v: LayerValues,
-    slices: Slices | None,
-    whole: Callable[[], Slices],
-) -> Slices | None:
-    """The pieces of a layer where moves that spread over slices have them; ``whole`` tells how
-    it is cut, wherever its pieces are."""
+    evaluator: SceneEvaluator, v: LayerValues, places: list[UnitPlace], pieces: Sequence[Piece]
+) -> list[UnitPlace]:
+    """The pieces of a layer where moves that spread over slices have them, on top of where its
+    own properties have them."""
+    count = len(pieces)
     for each in worn(evaluator, v):
-        if each.over != "slices" or not _sliced(v):
+        if each.over != "slices":
             continue
-        if each.kind.dwells:
-            continue
-        away = each.kind.draw(0.0, each.params, _moment(evaluator, v, each, 0, 1))
-        # A turn about an upright axis is, for a piece, its width closing.
-        sx = away.scale[0] * (0.0 if abs(away.turn_deg) >= 90 else 1.0)
-        sx = min(1.0, max(0.0, sx))
-        return replace(
-            whole(),
-            progress=min(1.0, each.progress),
-            width=each.params["spread.width"],
-            order=each.params["spread.order"],
-            profile=each.easing.text,
-            offset=away.offset,
-            alternate=each.kind.id == "alternate",
-            rotation_deg=away.rotation_deg,
-            scale=sx,
-            opacity=min(1.0, max(0.0, away.opacity)),
-        )
-    return slices
+        order = str(each.params.get("spread.order", "forward"))
+        by_place = [p.middle[0] + p.middle[1] * 1e-3 for p in pieces]
+        at = ranks(count, order, round(each.params.get("seed", 1)), by_place)
+        base = _moment(evaluator, v, each, 0, count)
+        for nth, piece in enumerate(pieces):
+            size = (2 * piece.frame.half[0], 2 * piece.frame.half[1])
+            pose = each.pose(replace(base, nth=nth, size=size), at[nth], count)
+            if pose != REST:
+                places[nth] = together(places[nth], place_of(pose))
+    return places
 
 
 def moved_effects(pose: Pose) -> tuple[ResolvedEffect, ...]:

@@ -5,14 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import zip_longest
 
 from ..geometry import outline as outlines
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..geometry.outline import Outline
-from ..timing import parse_easing
-from ..timing.spread import ranks, settled
-from .resolved import Slices
+from ..geometry.projective import Projective
+from .resolved import Cut, Slices, UnitPlace
+from .units import RESTING, Frame, map_of, space_of
 
 MAX_PIECES = 4000
 MAX_LINES = 12
@@ -20,38 +21,38 @@ MAX_LINES = 12
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """One piece's form in the layer's space and the middle about which it turns."""
+    """One piece's form in the layer's space, and what it turns about."""
 
     outline: Outline
-    middle: Point
+    frame: Frame
+
+    @property
+    def middle(self) -> Point:
+        return self.frame.middle
 
 
 @dataclass(frozen=True, slots=True)
 class PieceState:
-    """A piece where it is: how its space is moved, and its opacity 0..1. At rest it is whole."""
+    """A piece where it is: how its plane is mapped into the layer's, and its opacity 0..1. At
+    rest it is whole; ``near`` is how much nearer to the eye than the plane its middle is, px."""
 
     piece: Piece
-    matrix: Affine
+    matrix: Affine | Projective
     opacity: float
     at_rest: bool
-
-
-def cut_pieces(slices: Slices, box: Box) -> list[Piece]:
-    """The pieces of a content box, which together cover it and all around it without a gap."""
-    return list(_cut(slices.kind, slices.count, slices.grid, slices.angle_deg, slices.lines, box))
+    near: float = 0.0
 
 
 @lru_cache(maxsize=64)
-def _cut(
-    kind: str, count: int, grid: tuple[int, int], angle_deg: float, lines: str, box: Box
-) -> tuple[Piece, ...]:
-    if kind == "strips":
-        return _strips(count, angle_deg, box)
-    if kind == "tiles":
-        return _tiles(grid, angle_deg, box)
-    if kind == "wedges":
-        return _wedges(count, angle_deg, box)
-    return _along_lines(lines, box)
+def cut_pieces(cut: Cut, box: Box) -> tuple[Piece, ...]:
+    """The pieces of a content box, which together cover it and all around it without a gap."""
+    if cut.kind == "strips":
+        return _strips(cut.count, cut.angle_deg, box)
+    if cut.kind == "tiles":
+        return _tiles(cut.grid, cut.angle_deg, box)
+    if cut.kind == "wedges":
+        return _wedges(cut.count, cut.angle_deg, box)
+    return _along_lines(cut.lines, box)
 
 
 def _turned(angle_deg: float, box: Box) -> tuple[Affine, Box]:
@@ -65,8 +66,8 @@ def _far(box: Box) -> float:
     return 4 * (abs(box[2] - box[0]) + abs(box[3] - box[1])) + 4000
 
 
-def _piece(there: Affine, points: list[Point], middle: Point) -> Piece:
-    return Piece(outlines.polygon([there(p) for p in points]), there(middle))
+def _piece(there: Affine, points: list[Point], middle: Point, half: Point, angle: float) -> Piece:
+    return Piece(outlines.polygon([there(p) for p in points]), Frame(there(middle), half, angle))
 
 
 def _strips(count: int, angle_deg: float, box: Box) -> tuple[Piece, ...]:
@@ -79,7 +80,8 @@ def _strips(count: int, angle_deg: float, box: Box) -> tuple[Piece, ...]:
         x0 = left - far if i == 0 else left + i * step
         x1 = right + far if i == count - 1 else left + (i + 1) * step
         corners = [(x0, top - far), (x1, top - far), (x1, bottom + far), (x0, bottom + far)]
-        pieces.append(_piece(there, corners, (left + (i + 0.5) * step, (top + bottom) / 2)))
+        middle = (left + (i + 0.5) * step, (top + bottom) / 2)
+        pieces.append(_piece(there, corners, middle, (step / 2, (bottom - top) / 2), angle_deg))
     return tuple(pieces)
 
 
@@ -95,7 +97,8 @@ def _tiles(grid: tuple[int, int], angle_deg: float, box: Box) -> tuple[Piece, ..
             x0 = left - far if i == 0 else left + i * dx
             x1 = right + far if i == columns - 1 else left + (i + 1) * dx
             middle = (left + (i + 0.5) * dx, top + (j + 0.5) * dy)
-            pieces.append(_piece(there, [(x0, y0), (x1, y0), (x1, y1), (x0, y1)], middle))
+            corners = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
+            pieces.append(_piece(there, corners, middle, (dx / 2, dy / 2), angle_deg))
     return tuple(pieces)
 
 
@@ -114,7 +117,11 @@ def _wedges(count: int, angle_deg: float, box: Box) -> tuple[Piece, ...]:
         rim = [a0 + (a1 - a0) * k / steps for k in range(steps + 1)]
         points = [(0.0, 0.0), *((far * math.cos(a), far * math.sin(a)) for a in rim)]
         half = (a0 + a1) / 2
-        pieces.append(_piece(there, points, (near * math.cos(half), near * math.sin(half))))
+        middle = (near * math.cos(half), near * math.sin(half))
+        # Along its axis from the point where all meet to as far beyond its middle.
+        wide = near * math.tan(min(1.4, math.pi / count))
+        angle = angle_deg - 90 + math.degrees(half)
+        pieces.append(_piece(there, points, middle, (near, wide), angle))
     return tuple(pieces)
 
 
@@ -144,8 +151,7 @@ def _along_lines(lines: str, box: Box) -> tuple[Piece, ...]:
         shown = part.joined(content, "intersect")
         if shown.is_empty:
             continue
-        left, top, right, bottom = shown.bounds
-        pieces.append(Piece(part, ((left + right) / 2, (top + bottom) / 2)))
+        pieces.append(Piece(part, Frame.of(shown.bounds)))
     return tuple(pieces)
 
 
@@ -168,23 +174,20 @@ def _beyond(a: Point, b: Point, by: float) -> Point:
 
 
 def piece_states(slices: Slices, box: Box) -> list[PieceState]:
-    """Where every piece is at its moment, in the order in which they are drawn."""
-    pieces = cut_pieces(slices, box)
-    places = [p.middle[0] + p.middle[1] * 1e-3 for p in pieces]
-    order = ranks(len(pieces), slices.order, slices.seed, places)
-    profile = parse_easing(slices.profile)
+    """Where every piece is at its moment, in the order in which they were cut."""
     states = []
-    for index, (piece, rank) in enumerate(zip(pieces, order, strict=True)):
-        away = 1 - settled(slices.progress, rank, len(pieces), slices.width, profile)
-        sign = -1.0 if slices.alternate and index % 2 else 1.0
-        x, y = piece.middle
-        scale = 1 + (slices.scale - 1) * away
-        matrix = (
-            Affine.shift(x + sign * slices.offset[0] * away, y + sign * slices.offset[1] * away)
-            @ Affine.rotation(sign * slices.rotation_deg * away)
-            @ Affine.scaling(scale, scale)
-            @ Affine.shift(-x, -y)
-        )
-        opacity = min(1.0, max(0.0, 1 + (slices.opacity - 1) * away))
-        states.append(PieceState(piece, matrix, opacity, abs(away) < 1e-6))
+    # Should lines part what is drawn otherwise than what was measured, the rest is in place.
+    for piece, place in zip_longest(cut_pieces(slices.cut, box), slices.places):
+        if piece is None:
+            break
+        place = place or RESTING
+        near = space_of(place, piece.frame).depth_at(piece.middle) if place.in_space else 0.0
+        matrix = map_of(place, piece.frame, slices.eye)
+        states.append(PieceState(piece, matrix, place.opacity, _at_rest(place), near))
     return states
+
+
+def _at_rest(place: UnitPlace) -> bool:
+    if place is RESTING:
+        return True
+    return all(abs(a - b) < 1e-6 for a, b in zip(place[:8], RESTING[:8], strict=True))

@@ -92,6 +92,15 @@ class Places:
         """Where the layer is seen, if it or what it rides on is tilted or turned; else None."""
         return self._seen(self._spatial(v))
 
+    def eye_of(self, v: LayerValues) -> tuple[float, float, float] | None:
+        """Where the eye is in the layer's own space; None where that has no size."""
+        space = self._spatial(v) or Space.of(self.flat(v))
+        scene = self._evaluator.scene
+        try:
+            return space.inverse_at(scene.width / 2, scene.height / 2, scene.eye_px)
+        except ValueError:
+            return None
+
     def inward(self, v: LayerValues, point: Point) -> Point:
         """A point of the scene in the space that the layer rides in, where its position counts;
         ValueError where that space is seen edge on or has no size."""
@@ -156,14 +165,25 @@ class Places:
 
     def _landing(self, v: LayerValues, own: Affine) -> Point:
         """Where the pivot lands in the space that the layer rides in."""
-        return own(v("pivot"))
+        return own(self._hinge(v) or v("pivot"))
+
+    def _hinge(self, v: LayerValues) -> Point | None:
+        """The point of its box about which moves turn a layer, in its own space; None where that
+        is its pivot."""
+        if not v.moved:
+            return None
+        x, y = self._evaluator.pose(v).pivot
+        box = self._evaluator.content_box(v) if x or y else None
+        if box is None:
+            return None
+        middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+        return (middle[0] + x * (box[2] - box[0]), middle[1] + y * (box[3] - box[1]))
 
     def own(self, v: LayerValues) -> Affine:
         """From the layer's own space into the one it rides in, untilted."""
         if not layer_kind(v.layer.kind).placed:
             scene = self._evaluator.scene
             return Affine.shift(scene.width / 2, scene.height / 2)
-        sx, sy = (side or _NEXT_TO_NOTHING for side in v("scale"))
         rotation = v("rotation")
         if v("turn.on"):
             rotation += v.travel_deg() + v("turn.offset")
@@ -171,7 +191,14 @@ class Places:
         if v("align.x") != "none" or v("align.y") != "none":
             dx, dy = self._aligned(v)
             position = (position[0] + dx, position[1] + dy)
-        own = Affine.place(position, rotation, (sx / 100, sy / 100), v("skew"), pivot)
+        hinge = self._hinge(v)
+        if hinge is not None:
+            pose = self._evaluator.pose(v)
+            rest = Affine.place(
+                position, rotation - pose.rotation_deg, _each(v.bare()("scale")), v("skew"), pivot
+            )
+            position, pivot = rest(hinge), hinge
+        own = Affine.place(position, rotation, _each(v("scale")), v("skew"), pivot)
         return self._stepped(v, own, pivot) if v.nth else own
 
     def sized(self, v: LayerValues) -> bool:
@@ -259,6 +286,10 @@ class Places:
         if len(self._flat) > 8000:
             self._flat.clear()
             self._space.clear()
+
+
+def _each(percent: Point) -> Point:
+    return ((percent[0] or _NEXT_TO_NOTHING) / 100, (percent[1] or _NEXT_TO_NOTHING) / 100)
 
 
 def _offset(how: str, low: float, high: float, start: float, end: float) -> float:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import hashlib
+from array import array
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import chain
+from typing import NamedTuple
 
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
@@ -80,25 +83,47 @@ class DrawingContent:
     parts: tuple[PartContent, ...]
 
 
+class UnitPlace(NamedTuple):
+    """How far a unit (a slice, letter, word or line) is from where it rests: moved px, rotated,
+    scaled by factors, tilted and turned in space about a pivot, which is its middle moved by shares
+    of its box (half of it is an edge); faded 0..1."""
+
+    dx: float = 0.0
+    dy: float = 0.0
+    rotation_deg: float = 0.0
+    sx: float = 1.0
+    sy: float = 1.0
+    opacity: float = 1.0
+    tilt_deg: float = 0.0
+    turn_deg: float = 0.0
+    pivot_x: float = 0.0
+    pivot_y: float = 0.0
+
+    @property
+    def in_space(self) -> bool:
+        return bool(self.tilt_deg or self.turn_deg)
+
+
+# Where the eye is in a layer's own space: x, y, and how far before its plane.
+Eye = tuple[float, float, float]
+
+
 @dataclass(frozen=True)
 class TextUnit:
     """A letter, word or line of a text, as its characters (first, one after the last), on its
-    way: moved px, turned and scaled about its middle, faded 0..1; ``scrambled`` ones are other
-    letters."""
+    way; ``scrambled`` ones are other letters."""
 
     first: int
     last: int
-    offset: tuple[float, float]
-    rotation_deg: float
-    scale: tuple[float, float]
-    opacity: float
+    place: UnitPlace
     scrambled: float = 0.0
 
 
 @dataclass(frozen=True)
 class TextContent:
-    """``units`` are those that are not at rest. A ``cursor`` stands after the last that is
-    seen. ``along`` is the path that the text follows."""
+    """``units`` are those that are not at rest, and ``eye`` sees them where they are turned in
+    space. A ``cursor`` stands after the last that is seen. ``along`` is the path that the text
+    follows."""
 
     text: str
     style: TextStyle
@@ -106,6 +131,7 @@ class TextContent:
     along: TextPath | None = None
     units: tuple[TextUnit, ...] = ()
     cursor: bool = False
+    eye: Eye | None = None
 
 
 @dataclass(frozen=True)
@@ -223,25 +249,29 @@ class ResolvedMatte:
 
 
 @dataclass(frozen=True)
-class Slices:
-    """How a layer is cut and how far its pieces are away. ``progress`` 0..1; what is away is
-    moved, turned, scaled (0..) and faded (0..1) by the rest."""
+class Cut:
+    """Into what a layer is cut; which of them count depends on ``kind``."""
 
     kind: str
     count: int
     grid: tuple[int, int]
     angle_deg: float
     lines: str
-    progress: float
-    width: float
-    order: str
-    seed: int
-    profile: str
-    offset: tuple[float, float]
-    alternate: bool
-    rotation_deg: float
-    scale: float
-    opacity: float
+
+
+@dataclass(frozen=True)
+class Slices:
+    """How a layer is cut and where each of its pieces is; ``eye`` sees those that are turned in
+    space."""
+
+    cut: Cut
+    places: tuple[UnitPlace, ...]
+    eye: Eye | None = None
+
+    def __repr__(self) -> str:
+        """Short: there may be thousands of pieces."""
+        values = array("d", chain.from_iterable(self.places)).tobytes()
+        return repr((self.cut, self.eye, hashlib.blake2b(values, digest_size=12).digest()))
 
 
 @dataclass(frozen=True)

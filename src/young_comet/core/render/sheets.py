@@ -255,7 +255,8 @@ class LayerPictures:
         for effect, kind in zip(layer.effects, kinds, strict=True):
             reach += reach_of(effect, kind, work)
         if layer.slices is not None:
-            reach += slice_reach(layer, working.a, painted)
+            box = content_box(layer.content, self.library)
+            reach += slice_reach(layer, working.a, box, painted)
         frame_px = max(1, (region[2] - region[0]) * (region[3] - region[1]))
         if reach < 1e5 and not any(kind.fills for kind in kinds):
             whole = in_blocks(grown(whole, reach))
@@ -436,7 +437,8 @@ class LayerPictures:
         if isinstance(layer.content, BackdropContent):
             whole = area
         if layer.slices is not None:
-            source = meet(whole, grown(area, slice_reach(layer, working.a, painted)))
+            box = content_box(layer.content, self.library)
+            source = meet(whole, grown(area, slice_reach(layer, working.a, box, painted)))
             return sliced(self, self._painted(layer, working, source), layer, working, area)
         if room:
             whole = in_blocks(grown(whole, room))

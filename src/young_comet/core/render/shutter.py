@@ -19,6 +19,7 @@ from ..pixels.raster import Raster, empty
 from .draw import content_box
 from .flowing import Stretch, stretches
 from .resolved import DrawingContent, ResolvedLayer, ShapeContent, TextContent
+from .slicing import bent
 
 if TYPE_CHECKING:
     from .sheets import LayerPictures
@@ -119,8 +120,11 @@ def _shifted(pictures: LayerPictures, states: tuple[ResolvedLayer, ...]) -> Rast
     m = state.matrix
     at = Affine(m.a, m.b, m.c, m.d, float(middle[0]), float(middle[1]))
     state = replace(state, matrix=at)
-    if states[0].slices != states[-1].slices and states[0].slices and states[-1].slices:
-        pictures.open_pieces = (states[0].slices, states[-1].slices)
+    opened, closed = states[0].slices, states[-1].slices
+    if opened != closed and opened and closed:
+        if bent(opened, closed, content_box(states[0].content, pictures.library)) > 2:
+            return None
+        pictures.open_pieces = (opened, closed)
     try:
         if length < 0.5:
             return pictures.still(state, pictures.region)

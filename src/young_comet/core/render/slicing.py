@@ -11,14 +11,16 @@ from ..effects import cut, grown, laid_in
 from ..effects.base import Region, join, meet, region_of
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import skia_matrix
+from ..geometry.projective import Projective
 from ..pixels import coverage as covers
 from ..pixels.blend import blend, scale_by
 from ..pixels.blur import directional
 from ..pixels.raster import Raster, empty
 from .draw import content_box
 from .pieces import PieceState, piece_states
-from .placing import outset, tight, warped
-from .resolved import ResolvedLayer
+from .placing import in_perspective, outset, tight, warped
+from .resolved import ResolvedLayer, Slices
+from .units import furthest, is_seen
 
 if TYPE_CHECKING:
     from .sheets import LayerPictures
@@ -27,8 +29,8 @@ if TYPE_CHECKING:
 def sliced(
     pictures: LayerPictures, raster: Raster, layer: ResolvedLayer, working: Affine, area: Region
 ) -> Raster:
-    """The pieces where they are. Those at rest are taken as one area, so that no seam shows
-    between them."""
+    """The pieces where they are, the nearest to the eye on top. Those at rest are taken as one
+    area, so that no seam shows between them."""
     slices = layer.slices
     assert slices is not None
     box = content_box(layer.content, pictures.library)
@@ -43,21 +45,24 @@ def sliced(
     ]
     # Pieces that are moved alike are laid as one, so that no seam shows between them.
     alike: dict[tuple[float, ...], list[PieceState]] = {}
-    places: dict[tuple[float, ...], tuple[Affine, tuple[float, float], float]] = {}
+    places: dict[tuple[float, ...], tuple[Affine | Projective, tuple[float, float], float]] = {}
     for state, (start, end) in zip(states, ways, strict=True):
         way = (end[0] - start[0], end[1] - start[1])
         far = math.dist(start, end) * working.a
         rests = far < 0.5 and _rests(state, box, working.a)
-        if state.opacity <= 0 or abs(state.matrix.determinant) <= 1e-9:
+        if state.opacity <= 0 or not is_seen(state.matrix):
             continue
         place = Affine() if rests else state.matrix
         smear = (0.0, 0.0) if rests else way
-        key = tuple(round(v, 6) for v in (*place.as_tuple(), *smear))
+        numbers = place.as_tuple() if isinstance(place, Affine) else place.m
+        # The lower row of a map in perspective is small.
+        key = tuple(round(v, 6 if k != 6 and k != 7 else 12) for k, v in enumerate(numbers))
+        key = (*key, *(round(v, 6) for v in smear))
         alike.setdefault(key, []).append(state)
         places[key] = (place, smear, 0.0 if rests else far)
-    # Those at rest lie below the others.
+    # Those at rest lie below the others in the plane.
     still = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0)
-    for key in sorted(alike, key=lambda key: key != still):
+    for key in sorted(alike, key=lambda key: (round(alike[key][0].near, 3), key != still)):
         _lay_pieces(result, area, raster, alike[key], *places[key], working)
     return tight(Raster(result, area[0], area[1]))
 
@@ -67,7 +72,7 @@ def _lay_pieces(
     area: Region,
     raster: Raster,
     states: list[PieceState],
-    place: Affine,
+    place: Affine | Projective,
     way: tuple[float, float],
     far: float,
     working: Affine,
@@ -89,7 +94,7 @@ def _lay_pieces(
         there = small
     else:
         wide = grown(area, far / 2 + 1)
-        there = warped(small, working @ place @ working.inverse(), wide)
+        there = _placed(small, place, working, wide)
     if not there.is_empty and far >= 1:
         around = grown(region_of(there), far / 2 + 1)
         turned = math.degrees(math.atan2(way[1], way[0]))
@@ -98,6 +103,13 @@ def _lay_pieces(
     if not there.is_empty:
         y, x = there.top - area[1], there.left - area[0]
         blend(result[y : y + there.height, x : x + there.width], there.pixels)
+
+
+def _placed(raster: Raster, place: Affine | Projective, working: Affine, wide: Region) -> Raster:
+    if isinstance(place, Affine):
+        return warped(raster, working @ place @ working.inverse(), wide)
+    there = Projective.of(working) @ place @ Projective.of(working.inverse())
+    return in_perspective(raster, there, wide)
 
 
 def _cover(states: list[PieceState], region: Region, working: Affine) -> np.ndarray:
@@ -117,16 +129,40 @@ def _cover(states: list[PieceState], region: Region, working: Affine) -> np.ndar
     return np.rint(np.minimum(full, 255)).astype(np.uint8)
 
 
-def slice_reach(layer: ResolvedLayer, scale: float, box: Box) -> float:
-    """How far pieces may be from their places, working px."""
+def slice_reach(layer: ResolvedLayer, scale: float, box: Box, painted: Box) -> float:
+    """How far what pieces show may be from where it rests, working px; ``box`` is what is cut,
+    ``painted`` what is drawn."""
     slices = layer.slices
     assert slices is not None
-    size = math.hypot(box[2] - box[0], box[3] - box[1])
-    far = math.hypot(*slices.offset) * 1.6
-    if slices.rotation_deg:
-        far += size
-    far += size * max(0.0, slices.scale - 1)
-    return far * scale + 2
+    margin = max(box[0] - painted[0], box[1] - painted[1], painted[2] - box[2], painted[3] - box[3])
+    states = [each for each in piece_states(slices, box) if not each.at_rest]
+    far = max((furthest(s.matrix, s.piece.frame, max(0.0, margin)) for s in states), default=0.0)
+    return min(far, 1e6) * scale + 2
+
+
+def bent(first: Slices, last: Slices, box: Box) -> float:
+    """By how much the corners of a piece go another way than its middle between two moments, px
+    of the layer, at most."""
+    most = 0.0
+    for a, b in zip(piece_states(first, box), piece_states(last, box), strict=True):
+        if a.matrix == b.matrix:
+            continue
+        start, end = a.matrix(a.piece.middle), b.matrix(b.piece.middle)
+        for corner in a.piece.frame.corners():
+            p, q = a.matrix(corner), b.matrix(corner)
+            way = (q[0] - p[0] - end[0] + start[0], q[1] - p[1] - end[1] + start[1])
+            most = max(most, math.hypot(*way))
+    return most
+
+
+def pieces_shift(first: Slices, last: Slices, box: Box) -> float:
+    """How far a corner of a piece goes at most between two moments, px of the layer."""
+    most = 0.0
+    for a, b in zip(piece_states(first, box), piece_states(last, box), strict=True):
+        if a.matrix != b.matrix:
+            corners = a.piece.frame.corners()
+            most = max(most, *(math.dist(a.matrix(p), b.matrix(p)) for p in corners))
+    return min(most, 1e5)
 
 
 def _rests(state: PieceState, box: Box, scale: float) -> bool:
