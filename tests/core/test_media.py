@@ -101,9 +101,11 @@ LINKED = (
 )
 
 
-def test_svg_without_any_size_is_refused_with_a_reason():
-    with pytest.raises(MediaError, match="size"):
-        check_svg(b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="4" height="4"/></svg>')
+def test_svg_without_any_size_has_that_of_css():
+    """CSS 2.2, 10.3.2: what is replaced and has no size is 300 by 150."""
+    bare = b'<svg xmlns="http://www.w3.org/2000/svg"><rect width="4" height="4"/></svg>'
+    assert check_svg(bare) == (300, 150)
+    assert draw_svg(bare, 1.0).shape == (150, 300, 4)
 
 
 @pytest.mark.parametrize(

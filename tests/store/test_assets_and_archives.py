@@ -225,7 +225,7 @@ def test_drawings_are_kept_and_a_damaged_one_is_drawn_again(folder):
         return MediaLibrary(folder.assets, drawings=folder.assets).picture(content, 1.0)._level(0)
 
     first = draw()
-    (kept,) = folder.assets_dir.rglob("*.2000.png")  # larger than it is shown
+    (kept,) = folder.assets_dir.rglob("*-2000.png")  # larger than it is shown
     written = kept.stat().st_mtime_ns
     assert (draw() == first).all() and kept.stat().st_mtime_ns == written
     kept.write_bytes(kept.read_bytes()[:40])

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..core.media import (
+    Notes,
     check_footage,
     check_picture,
     check_svg,
@@ -37,11 +38,13 @@ _FONT_MAGIC = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2", b"wOFF")
 @dataclass(frozen=True)
 class Examined:
     """What a file is. ``facts`` are fields of its Asset, ``plain`` the bytes that are stored in its
-    place where they are others (an unpacked font), ``thumbnail`` a small WebP where it has one."""
+    place where they are others (an unpacked font), ``thumbnail`` a small WebP where it has one,
+    ``notes`` what of it will not be seen, in sentences."""
 
     facts: dict[str, Any]
     plain: bytes | None = None
     thumbnail: bytes | None = None
+    notes: tuple[str, ...] = ()
 
 
 def examine(data: bytes, max_pixels: int) -> Examined:
@@ -51,12 +54,13 @@ def examine(data: bytes, max_pixels: int) -> Examined:
         media_type = "font/otf" if plain[:4] == b"OTTO" else "font/ttf"
         return Examined({"kind": "font", "media_type": media_type, "family": info.family}, plain)
     if looks_like_svg(data):
-        width, height = check_svg(data)
+        notes = Notes()
+        width, height = check_svg(data, notes)
         scale = min(4.0, THUMBNAIL_PX / max(width, height))
         small = thumbnail(draw_svg(data, scale, FACES_DIR), THUMBNAIL_PX)
         size = {"width": max(1, round(width)), "height": max(1, round(height))}
         facts = {"kind": "svg", "media_type": "image/svg+xml", **size}
-        return Examined(facts, thumbnail=small)
+        return Examined(facts, thumbnail=small, notes=notes.said())
     if looks_like_cube(data):
         read_cube(data)
         return Examined({"kind": "table", "media_type": CUBE_TYPE})

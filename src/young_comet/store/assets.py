@@ -25,6 +25,8 @@ from ..reading import (
 from .trouble import told
 
 _HASH = re.compile(r"[0-9a-f]{64}")
+# Counts how drawings are drawn: those kept from another count are drawn anew.
+DRAWN = 2
 
 # What may be stored, and the ending of its file in a project archive.
 MEDIA_TYPES = {
@@ -60,6 +62,12 @@ class AssetStore:
     def ingest(self, name: str, data: bytes, asset_id: str, *, lost: bool = False) -> Asset:
         """Checks a file by its content and stores it. MediaError says what is wrong. With ``lost``
         it is written even where there is a file of its name, which may be damaged."""
+        return self.take(name, data, asset_id, lost=lost)[0]
+
+    def take(
+        self, name: str, data: bytes, asset_id: str, *, lost: bool = False
+    ) -> tuple[Asset, tuple[str, ...]]:
+        """As ``ingest``, with what of the file will not be seen, in sentences."""
         if len(data) > self.max_bytes:
             raise MediaTooLargeError(
                 f"{display_name(name)!r} has {len(data) / 2**20:.0f} MB; "
@@ -72,7 +80,9 @@ class AssetStore:
         except MediaError as error:
             raise type(error)(f"{display_name(name)!r}: {error}") from error
 
-    def _ingest(self, name: str, data: bytes, asset_id: str, lost: bool) -> Asset:
+    def _ingest(
+        self, name: str, data: bytes, asset_id: str, lost: bool
+    ) -> tuple[Asset, tuple[str, ...]]:
         found: Examined = self._reading.ask(
             "examine",
             data,
@@ -83,10 +93,11 @@ class AssetStore:
         digest = self._write(stored, lost)
         if found.thumbnail is not None:
             self._write_thumbnail(digest, found.thumbnail)
-        return Asset(
+        asset = Asset(
             id=asset_id, name=display_name(name), hash=digest, size_bytes=len(stored),
             **found.facts,
         )  # fmt: skip
+        return asset, found.notes
 
     def read_asset(self, hash: str) -> bytes:
         """The bytes of an asset; NotFoundError if the store has none of that hash."""
@@ -149,7 +160,7 @@ class AssetStore:
         return pixels
 
     def _drawing_path(self, hash: str, scale: float) -> Path:
-        return self._path(hash).with_suffix(f".{round(scale * 1000)}.png")
+        return self._path(hash).with_suffix(f".{DRAWN}-{round(scale * 1000)}.png")
 
     def _path(self, hash: str) -> Path:
         if not _HASH.fullmatch(hash):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from functools import lru_cache
+from itertools import pairwise
 
 import skia
 from fontTools.pens.basePen import BasePen
@@ -119,6 +120,24 @@ class Outline:
                 closed[-1] = True
         return [(c, shut) for c, shut in zip(contours, closed, strict=True) if c]
 
+    def dots(self) -> list[Point]:
+        """Where contours lie that go somewhere without any length: caps make them dots."""
+        found: list[Point] = []
+        start: Point | None = None
+        goes = still = False
+        for verb, points in [*self.skia_path, (skia.Path.kMove_Verb, [])]:
+            p = [(point.x(), point.y()) for point in points]
+            if verb == skia.Path.kMove_Verb:
+                if start is not None and goes and still:
+                    found.append(start)
+                start, goes, still = (p[0] if p else None), False, True
+            elif verb == skia.Path.kClose_Verb:
+                goes = True
+            elif verb != skia.Path.kDone_Verb:
+                goes = True
+                still = still and all(each == p[0] for each in p)
+        return found
+
     def _through(self, effect: skia.PathEffect | None) -> Outline:
         if effect is None:
             return self
@@ -150,6 +169,11 @@ class Outline:
         paint.getFillPath(self.skia_path, path)
         return Outline(path)
 
+    def dashed(self, lengths: Sequence[float], offset: float) -> Outline:
+        """Dashes and gaps of those lengths, px, in turn."""
+        even = [float(v) for v in lengths] * (2 if len(lengths) % 2 else 1)
+        return self._through(skia.DashPathEffect.Make(even, float(offset)))
+
     def joined(self, other: Outline, how: str) -> Outline:
         """Two areas as one: ``how`` is union, minus, intersect or exclude."""
         result = skia.Op(self.skia_path, other.skia_path, _JOINED[how])
@@ -176,16 +200,95 @@ class Outline:
         return _nonzero(result) if result is not None else self
 
 
+# Beyond so many contours those of one path are turned by Skia, which mistakes touching ones.
+_MOST_TURNED = 400
+
+
 def _nonzero(path: skia.Path) -> Outline:
     """What the path operations give is meant for the even-odd rule: contours are turned so that
     the non-zero rule fills the same, which SVG path data then says without a rule."""
-    if path.getFillType() == skia.PathFillType.kEvenOdd:
-        try:
-            wound = skia.AsWinding(path)
-        except RuntimeError:  # too intricate: drawn by the other rule, it looks the same
-            wound = None
-        path = wound if wound is not None else path
-    return Outline(path)
+    if path.getFillType() != skia.PathFillType.kEvenOdd:
+        return Outline(path)
+    contours = _contours(path)
+    if len(contours) <= _MOST_TURNED:
+        return Outline(_turned(contours))
+    try:
+        return Outline(skia.AsWinding(path) or path)
+    except RuntimeError:  # too intricate: drawn by the other rule, it looks the same
+        return Outline(path)
+
+
+def _contours(path: skia.Path) -> list[skia.Path]:
+    found: list[skia.Path] = []
+    for verb, p in path:
+        if verb == skia.Path.kMove_Verb:
+            found.append(skia.Path())
+            found[-1].setFillType(skia.PathFillType.kEvenOdd)
+            found[-1].moveTo(p[0])
+        elif verb == skia.Path.kLine_Verb:
+            found[-1].lineTo(p[1])
+        elif verb == skia.Path.kQuad_Verb or verb == skia.Path.kConic_Verb:
+            found[-1].quadTo(p[1], p[2])
+        elif verb == skia.Path.kCubic_Verb:
+            found[-1].cubicTo(p[1], p[2], p[3])
+        elif verb == skia.Path.kClose_Verb and found:
+            found[-1].close()
+    return [each for each in found if each.countVerbs() > 1]
+
+
+def _turned(contours: list[skia.Path]) -> skia.Path:
+    """Contours that do not cross, each clockwise or not by how many others it lies within."""
+    result = skia.Path()
+    for index, contour in enumerate(contours):
+        inner = _within(contour)
+        others = (c for k, c in enumerate(contours) if k != index)
+        depth = 0 if inner is None else sum(c.contains(*inner) for c in others)
+        if (_signed_area(contour) > 0) == (depth % 2 == 0):
+            result.addPath(contour)
+        else:
+            result.reverseAddPath(contour)
+    return result
+
+
+def _flat(contour: skia.Path) -> list[Point]:
+    """Points along a contour, four to a curve."""
+    found: list[Point] = []
+    for verb, points in contour:
+        p = [(q.x(), q.y()) for q in points]
+        if verb in (skia.Path.kMove_Verb, skia.Path.kLine_Verb):
+            found.append(p[-1])
+        elif verb in (skia.Path.kQuad_Verb, skia.Path.kCubic_Verb):
+            for t in (0.25, 0.5, 0.75, 1.0):
+                row = p
+                while len(row) > 1:
+                    row = [
+                        (a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t)
+                        for a, b in pairwise(row)
+                    ]
+                found.append(row[0])
+    return found
+
+
+def _signed_area(contour: skia.Path) -> float:
+    points = _flat(contour)
+    ends = zip(points, points[1:] + points[:1], strict=True)
+    return sum(a[0] * b[1] - b[0] * a[1] for a, b in ends)
+
+
+def _within(contour: skia.Path) -> Point | None:
+    """A point within a contour, beside the middle of one of its longest sides."""
+    points = _flat(contour)
+    sides = sorted(pairwise(points), key=lambda s: -math.dist(*s))
+    for a, b in sides[:8]:
+        length = math.dist(a, b)
+        if length < 1e-9:
+            break
+        x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+        for share in (1e-3, -1e-3, 0.05, -0.05):
+            point = (x - (b[1] - a[1]) * share, y + (b[0] - a[0]) * share)
+            if contour.contains(*point):
+                return point
+    return None
 
 
 def _third(end: Point, control: Point) -> Point:

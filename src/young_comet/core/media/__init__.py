@@ -17,14 +17,22 @@ from .pictures import (
     picture_thumbnail,
     thumbnail,
 )
-from .svg import check_svg, draw_svg, pack_drawing, unpack_drawing
-from .svg_parts import Drawing, layer_parts
-from .svg_shapes import shapes_of
+from .vector import (
+    Drawing,
+    Notes,
+    check_svg,
+    draw_svg,
+    layer_parts,
+    pack_drawing,
+    shapes_of,
+    unpack_drawing,
+)
 
 __all__ = [
     "Drawing",
     "Footage",
     "FootageInfo",
+    "Notes",
     "PictureInfo",
     "check_footage",
     "check_picture",

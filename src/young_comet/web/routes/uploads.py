@@ -25,18 +25,19 @@ async def upload(
 ) -> dict[str, Any]:
     """Checks a file (the request's body), stores it and adds it to the project.
 
-    A file that the project has already gives that asset again.
+    A file that the project has already gives that asset again. ``notes`` say what of a drawing
+    will not be seen.
     """
     data = await receive_bytes(request, services.assets.max_bytes)
 
     def take() -> dict[str, Any]:
         project = services.workspace.state(project_id).project
-        asset = services.assets.ingest(name, data, new_id())
+        asset, notes = services.assets.take(name, data, new_id())
         for known in project.assets:
             if known.hash == asset.hash:
-                return {"asset": known.model_dump(mode="json")}
+                return {"asset": known.model_dump(mode="json"), "notes": notes}
         services.workspace.edit(project_id, AddAsset(asset=asset))
-        return {"asset": asset.model_dump(mode="json")}
+        return {"asset": asset.model_dump(mode="json"), "notes": notes}
 
     return await run_in_threadpool(take)
 

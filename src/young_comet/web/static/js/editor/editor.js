@@ -481,7 +481,8 @@ export class Editor extends SceneReader {
     for (const file of files) {
       this.tell("uploading", true);
       try {
-        const { asset } = await api.upload(this.projectId, file);
+        const { asset, notes = [] } = await api.upload(this.projectId, file);
+        if (notes.length) note(`${asset.name}: ${notes.join("; ")}.`, { seconds: 12 });
         await this.refresh();
         if (asset.kind === "font") note(`${asset.family} is ready to use in texts.`);
         else if (place) await this.placePicture(asset, point);

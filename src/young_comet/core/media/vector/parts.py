@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
-from ..geometry.affine import Box
+from ...geometry.affine import Box
 
 
 @dataclass(frozen=True)

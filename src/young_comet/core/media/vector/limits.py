@@ -11,7 +11,7 @@ import math
 import re
 from xml.etree.ElementTree import Element
 
-from ...errors import MediaError, MediaTooLargeError
+from ....errors import MediaError, MediaTooLargeError
 
 MAX_DEPTH = 100
 MAX_ELEMENTS = 50_000

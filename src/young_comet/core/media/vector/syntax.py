@@ -1,4 +1,4 @@
-"""The small languages within SVG: numbers, lengths, transforms, style sheets."""
+"""The small languages within SVG: numbers, lengths, transforms."""
 
 from __future__ import annotations
 
@@ -6,16 +6,14 @@ import math
 import re
 from xml.etree.ElementTree import Element
 
-from ..geometry.affine import Affine
-from .svg import _UNITS
+from ...geometry.affine import Affine
 
 _NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 
 _TRANSFORM = re.compile(r"(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)")
 
-_RULE = re.compile(r"([^{}]+)\{([^{}]*)\}")
-
-_COMMENT = re.compile(r"/\*.*?\*/", re.DOTALL)
+# CSS Values 4: absolute lengths in px.
+UNITS = {"": 1, "px": 1, "pt": 96 / 72, "pc": 16, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96}
 
 
 def tag_of(element: Element) -> str:
@@ -34,7 +32,7 @@ def length(text: str | None, default: float = 0.0) -> float:
         value = float(match[1])
     except ValueError:
         return default
-    return value * _UNITS.get(match[2], 1.0) if math.isfinite(value) else default
+    return value * UNITS.get(match[2], 1.0) if math.isfinite(value) else default
 
 
 def coordinate(text: str, whole: float) -> float:
@@ -89,35 +87,11 @@ def view_matrix(element: Element, width: float, height: float) -> Affine:
     return shift @ Affine.scaling(sx, sy)
 
 
-def style_rules(root: Element) -> list[tuple[str, dict[str, str]]]:
-    """Simple selectors of all style sheets with their declarations, weak ones first."""
-    rules = []
-    for element in root.iter():
-        if tag_of(element) != "style":
-            continue
-        for selectors, body in _RULE.findall(_COMMENT.sub("", element.text or "")):
-            declared = declarations(body)
-            rules += [(selector.strip(), declared) for selector in selectors.split(",")]
-    weight = {"#": 2, ".": 1}
-    return sorted(rules, key=lambda rule: weight.get(rule[0][:1], 1 if "." in rule[0] else 0))
-
-
 def declarations(text: str) -> dict[str, str]:
+    """The declarations of a plain style attribute: no quotes, no semicolons within."""
     found = {}
     for part in text.split(";"):
         name, colon, value = part.partition(":")
         if colon:
-            found[name.strip().lower()] = value.replace("!important", "").strip()
+            found[name.strip()] = value.strip()
     return found
-
-
-def matches(selector: str, tag: str, element_id: str, classes: set[str]) -> bool:
-    match = re.fullmatch(r"([a-zA-Z]*|\*)((?:[.#][\w-]+)*)", selector)
-    if not match or not selector:
-        return False
-    if match[1] not in ("", "*", tag):
-        return False
-    for kind, name in re.findall(r"([.#])([\w-]+)", match[2]):
-        if (kind == "." and name not in classes) or (kind == "#" and name != element_id):
-            return False
-    return True
