@@ -111,3 +111,61 @@ def test_a_truncated_font_is_refused():
     data = shipped_files("nunito")[0].read_bytes()
     with pytest.raises(MediaError):
         check_font(data[: len(data) // 3])
+
+
+def test_a_text_set_to_a_side_grows_away_from_it():
+    """Its side stays in place whatever it says, how large and how wide it is; its middle may."""
+    from tests.build import layer, project
+
+    from young_comet.core.render import SceneEvaluator
+
+    def box(**values):
+        made = layer("kite", "text", position=[160.0, 90.0], **values)
+        ev = SceneEvaluator(project(made), "reveal")
+        return ev.content_box(ev.values(ev.find("kite"), 0.0))
+
+    for words in ("Gull", "Gullwing Bay\nKite Week", ""):
+        for more in ({}, {"text__size": 30.0}, {"text__tracking": 300.0}):
+            left, right = (box(text=words, text__align=side, **more) for side in ("left", "right"))
+            assert left[0] == 0 and right[2] == 0
+            for side in ("left", "centre", "right"):
+                middle = box(text=words, text__align=side, text__grows="middle", **more)
+                assert middle[0] == pytest.approx(-middle[2])
+                assert middle[2] - middle[0] == pytest.approx(left[2] - left[0])
+
+
+def test_documents_in_which_texts_grew_from_their_middles_look_as_they_did():
+    import json
+
+    import numpy as np
+    from tests.build import draw, layer, project
+
+    from young_comet.core.model import load_project
+
+    for side in ("left", "right", "centre"):
+        made = layer(
+            "kite", "text", position=[160.0, 90.0], text="Kite\nWeek now", text__align=side
+        )
+        data = json.loads(project(made).model_dump_json())
+        old = load_project({**data, "schema_version": 5})
+        grows = old.scenes[0].layers[0].properties.get("text.grows")
+        assert grows.value == "middle"
+        # As the middle of the box was in place: the ink about it is where the centred text's is.
+        pixels = draw(old)[..., 3]
+        columns = np.nonzero(pixels.max(axis=0))[0]
+        assert abs((columns[0] + columns[-1] + 1) / 2 - 160) < 4
+    (plain,) = load_project({**json.loads(project(layer("k", "text")).model_dump_json()), "schema_version": 5}).scenes[0].layers  # fmt: skip
+    assert "text.grows" not in plain.properties
+
+
+def test_a_text_on_a_path_is_where_its_path_says():
+    from tests.build import layer, project
+
+    from young_comet.core.render import SceneEvaluator
+
+    boxes = []
+    for grows in ("side", "middle"):
+        made = layer("kite", "text", text__align="left", text__path="M0 0 H200", text__grows=grows)
+        frame = SceneEvaluator(project(made), "reveal").at(0.0)
+        boxes.append(frame.layers[0].content)
+    assert boxes[0] == boxes[1]

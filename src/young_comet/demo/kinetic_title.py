@@ -194,7 +194,7 @@ def _go() -> list[dict[str, Any]]:
         _word(
             "go", "AND LET GO", start + 0.3, end, "AND\nLET GO", 236, text__align="left",
             text__leading=100,
-            position=[key(0, [640, 500], "easing:settle"), key(1.2, [660, 500])],
+            position=[key(0, [101, 500], "easing:settle"), key(1.2, [121, 500])],
         ),
         effects=(
             (
@@ -209,7 +209,7 @@ def _go() -> list[dict[str, Any]]:
             "week", "Kite Week", "text", start + 0.9, end, text="GULLWING BAY KITE WEEK",
             text__font="montserrat", text__weight=600, text__size=56, fill__colour="ink:amber",
             text__tracking=[key(0, 420, "easing:settle"), key(1.1, 210)], text__align="left",
-            position=[684, 796], opacity=[key(0, 0, "ease-out"), key(0.5, 100)],
+            position=[118, 796], opacity=[key(0, 0, "ease-out"), key(0.5, 100)],
         ),
         effects=(
             ("glint", {"angle": 18, "width": 90, "strength": 90,

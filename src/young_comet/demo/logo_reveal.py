@@ -162,7 +162,6 @@ def _name(end: float) -> list[dict[str, Any]]:
             text__font="unbounded",
             text__weight=800,
             text__size=132,
-            text__align="left",
             text__tracking=[key(0, 190, "easing:settle"), key(1.3, 6)],
             fill__colour="ink:sailcloth",
             position=[key(0, [1230, 470], "easing:settle"), key(1.2, [1230, 436])],

@@ -173,6 +173,12 @@ TEXT = LayerKind(
             "text.align", "Alignment", Kind.CHOICE, "centre", "Text",
             options=(("left", "Left"), ("centre", "Centre"), ("right", "Right")),
         ),
+        PropertySpec(
+            "text.grows", "Grows", Kind.CHOICE, "side", "Text",
+            options=(("side", "From the side it is set to"), ("middle", "From its middle")),
+            shown_when=("text.align", ("left", "right")),
+            help="What stays in place when words, size or tracking change: set left, its left edge",
+        ),
         *_ALONG,
         PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
         *paint_specs("#f8f1e4", _EMBER),

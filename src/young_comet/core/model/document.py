@@ -14,7 +14,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_valida
 
 from ..timing import Rate
 
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 
 MAX_NAME = 200
 MAX_LENGTH_S = 3600.0
@@ -394,7 +394,7 @@ class Settings(Frozen):
 class Project(Frozen):
     """The whole document."""
 
-    schema_version: Literal[5] = 5
+    schema_version: Literal[6] = 6
     id: Id
     name: Name
     scenes: tuple[Scene, ...] = ()

@@ -55,6 +55,35 @@ def _with_old_keys(scene: Any) -> Any:
     return {**scene, "layers": layers}
 
 
+def _to_6(data: dict[str, Any]) -> dict[str, Any]:
+    """Texts set to a side had the middle of their box in place; new ones have that side there."""
+    return {**data, "scenes": [_growing(scene) for scene in data.get("scenes", [])]}
+
+
+def _growing(scene: Any) -> Any:
+    if not isinstance(scene, dict) or not isinstance(scene.get("layers"), list):
+        return scene
+    layers = []
+    for layer in scene["layers"]:
+        try:
+            properties = layer.get("properties", {})
+            if layer["kind"] == "text" and (properties.get("text.align") or _slotted(scene, layer)):
+                properties = {"text.grows": {"value": "middle"}, **properties}
+                layer = {**layer, "properties": properties}
+        except (KeyError, TypeError, AttributeError):
+            pass  # the checks will refuse it
+        layers.append(layer)
+    return {**scene, "layers": layers}
+
+
+def _slotted(scene: dict[str, Any], layer: dict[str, Any]) -> bool:
+    """Whether a slot of the scene sets how a layer's text is set."""
+    return any(
+        slot.get("layer") == layer.get("id") and slot.get("property") == "text.align"
+        for slot in scene.get("slots", ())
+    )
+
+
 def _worded_shutter(scene: Any) -> Any:
     if not isinstance(scene, dict) or not isinstance(scene.get("shutter"), dict):
         return scene
@@ -74,11 +103,13 @@ def _worded_shutter(scene: Any) -> Any:
 # have keys.
 # Version 4 added fields with defaults only: rides, expressions, ties, moves, slots.
 # Version 5 has words for when the shutter opens, and colour keys that begin at the border.
+# Version 6 has texts that grow from the side to which they are set.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda data: data,
     2: _to_3,
     3: lambda data: data,
     4: _to_5,
+    5: _to_6,
 }
 
 

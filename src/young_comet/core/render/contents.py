@@ -76,7 +76,7 @@ def content_of(scene: SceneFacts, v: LayerValues) -> Content | None:
 def _text_style(scene: SceneFacts, v: LayerValues) -> TextStyle:
     return TextStyle(
         scene.font(v("text.font")), v("text.weight"), v("text.size"), v("text.tracking"),
-        v("text.leading"), v("text.align"),
+        v("text.leading"), v("text.align"), v("text.grows") == "side" and not v("text.path"),
     )  # fmt: skip
 
 

@@ -17,7 +17,8 @@ from .fonts import Face, FontLibrary, Typeface
 @dataclass(frozen=True, slots=True)
 class TextStyle:
     """Size in px, tracking in 1/1000 em, leading in percent of the size; align left, centre or
-    right. ``font`` is an id of the FontLibrary."""
+    right. ``font`` is an id of the FontLibrary. What is set to a ``side`` has x = 0 at that side,
+    and grows away from it; else the middle of its box is there."""
 
     font: str
     weight: float
@@ -25,6 +26,7 @@ class TextStyle:
     tracking: float
     leading: float
     align: str
+    side: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +60,8 @@ class Glyph:
 
 @dataclass
 class TextLayout:
-    """A block of lines with (0, 0) at the centre of its box.
+    """A block of lines with (0, 0) at the middle of its box's height, and ``left`` where its box
+    begins: half its width before (0, 0) unless it grows from a side.
 
     The box is as wide as the longest line and reaches from the first line's ascender to the
     last line's descender. A text along a path has another (``around``). ``absent`` are the letters
@@ -71,12 +74,14 @@ class TextLayout:
     baselines: list[float] = field(default_factory=list)
     around: Box | None = None
     absent: str = ""
+    left: float | None = None
 
     @property
     def box(self) -> Box:
         if self.around is not None:
             return self.around
-        return (-self.width / 2, -self.height / 2, self.width / 2, self.height / 2)
+        left = -self.width / 2 if self.left is None else self.left
+        return (left, -self.height / 2, left + self.width, self.height / 2)
 
     def outline_of(self, chosen: Callable[[int], bool]) -> Outline:
         """The glyphs of some characters as one path."""
@@ -149,18 +154,21 @@ def _lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
         offset += len(line) + 1
     width = max((line_width for _, line_width in lines), default=0.0)
     height = ascent + descent + pitch * (len(lines) - 1)
+    left = -width / 2
+    if style.side:
+        left = {"left": 0.0, "centre": left, "right": -width}[style.align]
     glyphs: list[Glyph] = []
     baselines = []
     for row, (line_glyphs, line_width) in enumerate(lines):
         slack = {"left": 0.0, "centre": (width - line_width) / 2, "right": width - line_width}
-        x0 = -width / 2 + slack[style.align]
+        x0 = left + slack[style.align]
         y0 = -height / 2 + ascent + row * pitch
         baselines.append(y0)
         for g in line_glyphs:
             glyphs.append(replace(g, x=g.x + x0, y=g.y + y0, middle=g.middle + x0, row=row))
     absent = dict.fromkeys(text[g.cluster] for g in glyphs if g.id == 0 and g.cluster < len(text))
     shown = "".join(letter for letter in absent if letter.isprintable() and not letter.isspace())
-    return TextLayout(glyphs, width, height, baselines, absent=shown)
+    return TextLayout(glyphs, width, height, baselines, absent=shown, left=left)
 
 
 def _shape_line(
