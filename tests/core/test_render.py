@@ -253,3 +253,56 @@ def test_tracks_are_kept_by_the_property_itself():
 def test_an_unknown_scene_is_named():
     with pytest.raises(NotFoundError, match="nowhere"):
         SceneEvaluator(project(), "nowhere")
+
+
+def test_the_dropper_reads_what_an_effect_is_given():
+    """A key's colour is that of the layer before the key, not of the ground that shows through it."""
+    from young_comet.core.model import Effect, Property
+    from young_comet.core.pixels.colour import format_colour
+    from young_comet.core.render import colour_before
+
+    def with_effects(base, *kinds, **values):
+        effects = tuple(Effect(id=f"e{i}", kind=kind) for i, kind in enumerate(kinds))
+        props = {k: Property(value=v) for k, v in values.items()}
+        return base.model_copy(
+            update={"effects": effects, "properties": {**base.properties, **props}}
+        )
+
+    screen = with_effects(
+        box(fill__colour="#00b140", position=[100, 90], rotation=30, opacity=40.0),
+        "invert", "chroma-key", "invert",
+        **{"effect.e1.colour": "#ff4ebf"},
+    )  # fmt: skip
+    ground = layer("sky", "backdrop", fill__colour="#123b5d")
+    over = with_effects(layer("grade", "treatment"), "invert", "colour-key")
+    document = project(ground, screen, over)
+    ev, renderer = SceneEvaluator(document, "reveal"), Renderer(MediaLibrary(NoAssets()))
+
+    def read(layer_id, effect, at=(100, 90)):
+        found = colour_before(ev, renderer, 0.0, at, ev.find(layer_id), effect)
+        return format_colour(found)
+
+    assert read("box", "e0") == "#00b140" and read("box", "e1") == "#ff4ebf"
+    assert read("box", "e1", (300, 10)) == "#00000000"
+    assert read("box", "e2") == "#00000000"  # it is keyed out by then
+    assert read("grade", "e0", (300, 10)) == "#123b5d"
+    assert read("grade", "e1", (300, 10)) == "#edc4a2"
+    assert read("box", "e0", (-50, 90)) == "#00000000"
+
+
+@pytest.mark.parametrize(
+    "kind", ["shape", "text", "picture", "clip", "scene", "backdrop", "carrier", "treatment"]
+)
+def test_the_dropper_reads_every_kind_anywhere(kind):
+    from young_comet.core.model import Effect
+    from young_comet.core.render import colour_before
+
+    for values in ({}, {"scale": [0.0, 0.0]}, {"position": [4000.0, -900.0]}, {"turn": 90.0}):
+        placed = values if kind not in ("backdrop", "treatment") else {}
+        made = layer("one", kind, **placed).model_copy(
+            update={"effects": (Effect(id="k", kind="colour-key"),)}
+        )
+        ev = SceneEvaluator(project(made), "reveal")
+        for at in ((0, 0), (160, 90), (-1e6, 1e6)):
+            found = colour_before(ev, Renderer(MediaLibrary(NoAssets())), 0.0, at, made, "k")
+            assert len(found) == 4 and all(0 <= c <= 1 for c in found)

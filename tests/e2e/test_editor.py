@@ -218,6 +218,38 @@ def test_colours_inks_and_the_dropper(scene):
     assert document(scene)["inks"][1]["colour"] == "#ffb44a"
 
 
+def test_a_keys_dropper_reads_the_layer_before_the_key(scene):
+    draw_box(scene)
+    layer_id = scene.evaluate("[...youngComet.editor.selected][0]")
+    scene.evaluate(
+        """async (layer) => { await youngComet.editor.edit({ kind: "add-effect", scene: youngComet.editor.sceneId,
+        layers: [layer], effect: { id: "green", kind: "chroma-key" }, properties: { colour: { value: "#ff7040" }, tolerance: { value: 30 } } }); }""",
+        layer_id,
+    )
+    settle(scene)
+    scene.get_by_role("tab", name="Looks").click()
+    scene.locator("[data-effect=green] [aria-expanded]").first.click()
+    field(scene, "effect.green.colour").locator(".swatch").click()
+    picker = scene.locator("#picker")
+    assert picker.get_by_label("What the dropper reads").input_value() == "given"
+    picker.get_by_role("button", name="Pick a colour from the stage").click()
+    # The stage shows the layer before the key meanwhile.
+    scene.wait_for_function(
+        """() => { const c = document.getElementById("picture"); const d = c.getContext("2d")
+        .getImageData(c.width * 300 / 1280, c.height * 250 / 720, 1, 1).data; return d[0] > 240 && d[2] < 90; }"""
+    )
+    scene.mouse.click(*at(scene, 300, 250))
+    settle(scene)
+    assert value_of(scene, "Rectangle", "effect.green.colour") == "#ff7a45"
+    assert scene.evaluate("youngComet.editor.before") == ""
+    # The finished frame, where that is chosen: what shows through.
+    picker.get_by_label("What the dropper reads").select_option("frame")
+    picker.get_by_role("button", name="Pick a colour from the stage").click()
+    scene.mouse.click(*at(scene, 300, 250))
+    settle(scene)
+    assert value_of(scene, "Rectangle", "effect.green.colour") != "#ff7a45"
+
+
 def test_a_gradient_is_shaped_on_the_stage_and_by_number(scene):
     scene.get_by_role("button", name="Add a backdrop").click()
     settle(scene)

@@ -136,6 +136,8 @@ def test_frames_strips_colours_and_picks(client, project_id):
     )
     assert strip.shape == (45, 320, 3)
     assert client.get(f"{base}/colour?time_s=0&x=160&y=90").json() == {"colour": "#ff7a45"}
+    gone = client.get(f"{base}/colour?time_s=0&x=160&y=90&layer=box&effect=nowhere")
+    assert gone.status_code == 404 and "no such effect" in gone.json()["error"]["message"]
     assert client.get(f"{base}/pick?time_s=0&x=160&y=90").json() == {"layers": ["box"]}
     assert client.get(f"{base}/pick?time_s=0&x=5&y=5").json() == {"layers": []}
     assert client.get(f"{base}/frame.jpg?time_s=nan").status_code == 422

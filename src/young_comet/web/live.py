@@ -214,7 +214,10 @@ class LiveSession:
         scene = evaluator.scene
         number = min(evaluator.rate.frame_at(request.time_s), scene.frame_count - 1)
         time_s = evaluator.rate.time_of(number)
-        bare = frozenset(request.selected) if request.bare else frozenset[str]()
+        bare = dict.fromkeys(request.selected, "") if request.bare else {}
+        if request.before:
+            layer_id, _, effect_id = request.before.partition("|")
+            bare = {layer_id: effect_id}
         frame = evaluator.frame(number, bare=bare)
         size = preview_size(scene, request.height)
         header: dict[str, Any] = {

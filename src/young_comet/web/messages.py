@@ -26,7 +26,7 @@ class Stage(Message):
     """``height`` is the preview's short side in px (0: full size); ``drafts`` are edits that
     are shown but not saved; ``lanes`` and ``selected`` name layers, ``tall`` lanes as
     "LAYER|PROPERTY"; ``onion`` shows the selected layers' other moments, ``bare`` shows them
-    without their effects."""
+    without their effects, ``before`` ("LAYER|EFFECT") a layer as that effect is given it."""
 
     type: Literal["stage"]
     id: int
@@ -38,6 +38,7 @@ class Stage(Message):
     selected: list[str] = []
     onion: Onion | None = None
     bare: bool = False
+    before: Annotated[str, Field(max_length=200)] = ""
 
 
 class Compare(Message):

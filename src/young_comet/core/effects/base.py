@@ -303,9 +303,12 @@ def pair(
 
 def colour(
     id: str, label: str, default: str, *, when: tuple[str, tuple[Any, ...]] | None = None,
-    help: str = "",
+    help: str = "", hint: str = "",
 ) -> PropertySpec:  # fmt: skip
-    return PropertySpec(id, label, Kind.COLOUR, default, "Effect", shown_when=when, help=help)
+    """A colour; with the hint "given" one that is found in what the effect is given."""
+    return PropertySpec(
+        id, label, Kind.COLOUR, default, "Effect", shown_when=when, help=help, hint=hint
+    )
 
 
 def layer(id: str, label: str, *, help: str = "") -> PropertySpec:

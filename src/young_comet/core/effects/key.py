@@ -273,7 +273,8 @@ KEYS = (
     EffectKind(
         "colour-key", "Colour key", "key", "Takes one colour out: a logo's white ground, say.",
         (
-            colour("colour", "Colour", "#ffffff"), percent("tolerance", "Tolerance", 8), SOFTNESS,
+            colour("colour", "Colour", "#ffffff", hint="given"),
+            percent("tolerance", "Tolerance", 8), SOFTNESS,
             flag(
                 "border", "Only from the border", True,
                 help="Keeps what does not hang together with the picture's border: no holes",
@@ -285,7 +286,8 @@ KEYS = (
     EffectKind(
         "chroma-key", "Chroma key", "key", "Takes a coloured screen out of footage.",
         (
-            colour("colour", "Screen", "#00b140"), percent("tolerance", "Tolerance", 12), SOFTNESS,
+            colour("colour", "Screen", "#00b140", hint="given"),
+            percent("tolerance", "Tolerance", 12), SOFTNESS,
             CLEAN, *MATTE, percent("spill", "Spill taken out", 100), SHOW, INVERTED,
         ),
         _chroma_key, _matte_reach,

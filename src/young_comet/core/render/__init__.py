@@ -7,7 +7,7 @@ from .library import AssetReader, MediaLibrary
 from .limits import CacheLimits, shared_out
 from .matching import Comparer, best_matches, judge_loop
 from .onion import with_onion
-from .pick import colour_at, layers_at
+from .pick import colour_at, colour_before, layers_at
 from .renderer import Renderer, output_size
 from .resolved import ResolvedFrame, ResolvedLayer
 from .samples import effect_sample, move_sample
@@ -27,6 +27,7 @@ __all__ = [
     "TrackCache",
     "best_matches",
     "colour_at",
+    "colour_before",
     "effect_sample",
     "fault_words",
     "judge_loop",

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Container, Iterable
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import replace
+from types import MappingProxyType
 from typing import Any
 
 from ...errors import DocumentError, NotFoundError
@@ -48,6 +49,14 @@ _NOTHING = ResolvedLayer("", ShapeContent(ShapeForm("rectangle"), Surface(None))
 # and when it is on (seconds of the scene).
 MEASURES = ("width", "height", "start", "end")
 _MEMO_LIMIT = 20_000
+_NO_LAYERS: Mapping[str, str] = MappingProxyType({})
+
+
+def before_effect(layer: Layer, effect_id: str) -> Layer:
+    """A layer with those of its effects that come before one; without any where it has no such."""
+    ids = [effect.id for effect in layer.effects]
+    count = ids.index(effect_id) if effect_id in ids else 0
+    return layer.model_copy(update={"effects": layer.effects[:count]})
 
 
 class SceneEvaluator:
@@ -95,7 +104,7 @@ class SceneEvaluator:
         *,
         leave_out: Iterable[str] = (),
         without: Container[str] = (),
-        bare: Container[str] = (),
+        bare: Mapping[str, str] = _NO_LAYERS,
     ) -> ResolvedFrame:
         """The frame of that number."""
         time_s = self.rate.time_of(number)
@@ -107,10 +116,11 @@ class SceneEvaluator:
         *,
         leave_out: Iterable[str] = (),
         without: Container[str] = (),
-        bare: Container[str] = (),
+        bare: Mapping[str, str] = _NO_LAYERS,
     ) -> ResolvedFrame:
         """The scene at a time; ``leave_out`` names layer kinds that are not drawn, ``without``
-        single layers, ``bare`` layers that are drawn without their effects."""
+        single layers, ``bare`` layers that are drawn with only those of their effects that come
+        before the one it names ("": without any)."""
         # Every frame is worked out by itself, whatever was asked for before.
         self.memo.clear()
         if len(self._outer) == 1:
@@ -124,7 +134,7 @@ class SceneEvaluator:
                 continue
             shown = layer
             if layer.id in bare:
-                shown = layer.model_copy(update={"effects": ()})
+                shown = before_effect(layer, bare[layer.id])
             layers += [each for each in self._shown_by(shown, time_s) if each.opacity > 0]
         return ResolvedFrame(
             self.scene.width, self.scene.height, self._ground, tuple(layers), self.rate.fps

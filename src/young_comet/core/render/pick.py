@@ -12,7 +12,7 @@ from ..geometry.affine import Affine, Box
 from ..model import Layer
 from ..pixels.cache import SizedCache
 from ..pixels.colour import Rgba
-from .evaluate import SceneEvaluator, is_on
+from .evaluate import SceneEvaluator, before_effect, is_on
 from .forms import form_outline
 from .library import MediaLibrary
 from .placing import tight
@@ -133,7 +133,52 @@ def colour_at(
     if not (0 <= x < frame.width and 0 <= y < frame.height):
         return (0.0, 0.0, 0.0, 0.0)
     pixels = renderer.render(frame, frame.width, frame.height)
-    b, g, r, a = (int(c) for c in pixels[y, x])
-    if a == 0:
+    return _straight(pixels[y, x].astype(np.float64))
+
+
+def colour_before(
+    evaluator: SceneEvaluator,
+    renderer: Renderer,
+    time_s: float,
+    point: tuple[float, float],
+    layer: Layer,
+    effect_id: str,
+) -> Rgba:
+    """The colour of a layer at a point as one of its effects is given it: after its masks and the
+    effects before that one, without its mattes, its opacity and what lies about it. A treatment is
+    given what lies below. The mean of what is seen within 3 x 3 pixels; transparent where there is
+    nothing."""
+    bare = before_effect(layer, effect_id)
+    frame = (evaluator.scene.width, evaluator.scene.height)
+    if layer.kind == "treatment":
+        whole = evaluator.at(time_s, bare={layer.id: effect_id})
+        ids = [each.id for each in whole.layers]
+        if layer.id not in ids:
+            return (0.0, 0.0, 0.0, 0.0)
+        at = ids.index(layer.id)
+        plain = replace(whole.layers[at], masks=(), mattes=(), opacity=1.0)
+        shown = replace(whole, layers=(*whole.layers[:at], *((plain,) if bare.effects else ())))
+        pixels = renderer.render(shown, *frame)
+        x, y = int(point[0]), int(point[1])
+        found = pixels[max(0, y - 1) : max(0, y + 2), max(0, x - 1) : max(0, x + 2)]
+    else:
+        library = renderer.library
+        library.begin_frame(1)
+        resolved = evaluator.layer(bare, time_s, shutter=False)
+        if resolved is None:
+            return (0.0, 0.0, 0.0, 0.0)
+        view = Affine.shift(1 - math.floor(point[0]), 1 - math.floor(point[1]))
+        region = (0, 0, 3, 3)
+        pictures = LayerPictures(library, SizedCache(1), view, region, frame)
+        found = laid_in(pictures.unmatted(resolved), region)
+    if not found.size:
+        return (0.0, 0.0, 0.0, 0.0)
+    return _straight(found.reshape(-1, 4).astype(np.float64).mean(axis=0))
+
+
+def _straight(bgra: np.ndarray) -> Rgba:
+    """A premultiplied pixel, 0..255, as a colour."""
+    b, g, r, a = (float(c) for c in bgra)
+    if a <= 0:
         return (0.0, 0.0, 0.0, 0.0)
     return (min(1.0, r / a), min(1.0, g / a), min(1.0, b / a), a / 255)

@@ -11,7 +11,8 @@ from starlette.concurrency import run_in_threadpool
 
 from ...core.export import encode_preview
 from ...core.pixels.colour import format_colour
-from ...core.render import SceneEvaluator, colour_at, layers_at, output_size
+from ...core.render import SceneEvaluator, colour_at, colour_before, layers_at, output_size
+from ...errors import NotFoundError
 from ..frames import RenderKit
 from ..services import Services, get_services
 
@@ -125,13 +126,27 @@ async def strip(
 
 @router.get("/colour")
 async def colour(
-    project_id: str, scene_id: str, services: Served, time_s: Time, x: Coordinate, y: Coordinate
+    project_id: str,
+    scene_id: str,
+    services: Served,
+    time_s: Time,
+    x: Coordinate,
+    y: Coordinate,
+    layer: Annotated[str, Query(max_length=80)] = "",
+    effect: Annotated[str, Query(max_length=80)] = "",
 ) -> dict[str, Any]:
-    """The composed colour at a point of the scene."""
+    """The colour at a point of the finished frame; with ``layer`` and ``effect`` that of the layer
+    as the effect is given it."""
 
     def look(kit: RenderKit) -> str:
         evaluator = _evaluator(kit, services, project_id, scene_id)
-        return format_colour(colour_at(evaluator, kit.small, time_s, (x, y)))
+        if not layer:
+            return format_colour(colour_at(evaluator, kit.small, time_s, (x, y)))
+        found = evaluator.find(layer)
+        if found is None or effect not in {each.id for each in found.effects}:
+            raise NotFoundError("there is no such effect in this scene", field="effect")
+        at = (x, y)
+        return format_colour(colour_before(evaluator, kit.small, time_s, at, found, effect))
 
     return {"colour": await services.frames.run(look)}
 

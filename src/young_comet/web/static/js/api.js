@@ -68,7 +68,7 @@ export const api = {
   moveSample: (kind) => `/api/moves/${kind}/sample.jpg`,
   effectSample: (kind) => `/api/effects/${kind}/sample.jpg`,
   palette: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/palette`),
-  colour: (id, scene, time_s, x, y) => request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y })}`),
+  colour: (id, scene, time_s, x, y, before) => request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y, ...(before ?? {}) })}`),
   pick: (id, scene, time_s, x, y, reach) =>
     request("GET", `/api/projects/${id}/scenes/${scene}/pick?${q({ time_s, x, y, reach })}`),
   frameUrl: (id, scene, time_s, height, revision) =>

@@ -5,9 +5,10 @@ import { hexOf } from "./field_methods.js";
 export function registerColourPicker(editor, pointing) {
   let then = null;
   let anchor = null;
+  let before = null;
 
   Alpine.data("colourPicker", () => ({
-    shown: false, hue: 0, saturation: 1, lightness: 1, alpha: 100, hex: "", withInks: true, withAlpha: true, inks: [],
+    shown: false, sources: false, source: "frame", hue: 0, saturation: 1, lightness: 1, alpha: 100, hex: "", withInks: true, withAlpha: true, inks: [],
     planeStyle: {}, markStyle: {}, nowStyle: {}, alphaStyle: {},
 
     init() {
@@ -28,7 +29,10 @@ export function registerColourPicker(editor, pointing) {
       then = detail.then;
       anchor = detail.anchor;
       this.withInks = detail.inks !== false;
-      this.withAlpha = detail.alpha !== false;
+      this.withAlpha = detail.alpha !== false && !detail.before;
+      before = detail.before ?? null;
+      this.sources = before !== null;
+      this.source = before ? "given" : "frame";
       this.inks = editor.project.inks.map((ink) => ({ ...ink, style: { background: ink.colour } }));
       this.take(editor.colourOf(detail.colour));
       this.shown = true;
@@ -106,10 +110,12 @@ export function registerColourPicker(editor, pointing) {
       then?.(`ink:${ink.id}`, true);
     },
     pickFromStage() {
-      pointing.pickColour((colour) => {
-        this.take(colour);
-        then?.(colour, true);
-      });
+      const tell = then;
+      const take = (colour) => {
+        if (this.shown) this.take(colour);
+        tell?.(colour, true);
+      };
+      pointing.pickColour(take, this.source === "given" ? before : null);
     },
   }));
 }

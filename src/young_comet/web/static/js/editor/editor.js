@@ -46,6 +46,7 @@ export class Editor extends SceneReader {
     this.placing = null; // the effect's place that has a handle
     this.points = new Set(); // chosen points "contour,point"
     this.bare = false;
+    this.before = "";
     this.drafts = [];
     this.previewing = false; // a draft stands until it is applied or given up
     this.tool = "select";
@@ -344,6 +345,7 @@ export class Editor extends SceneReader {
       tall: [...this.tall.keys()],
       onion: this.onion,
       bare: this.bare,
+      before: this.before,
       selected: [...this.selected],
     });
   }

@@ -128,7 +128,7 @@ export function fieldMethods(editor) {
     openColour(field, event) {
       const now = field.value === MIXED ? "#ffffff" : field.value;
       const then = (colour, done) => commit(editor.set(targets(field, () => colour)), done);
-      openPicker(event.currentTarget, now, then);
+      openPicker(event.currentTarget, now, then, { before: givenTo(editor, field) });
     },
     typeColour(field, event) {
       editor.edit(editor.set(targets(field, () => hexOf(event.target.value))));
@@ -416,6 +416,12 @@ export function fieldMethods(editor) {
   }
 
   return { into, methods, typing, targets, plainTargets };
+}
+
+/** The layer and the effect whose input a colour is found in; null for colours that are not. */
+function givenTo(editor, field) {
+  const [, effect] = field.id.split(".");
+  return field.given ? { layer: editor.selectedLayers[0].id, effect } : null;
 }
 
 /** Opens the colour picker beside an element; `then(colour, done)` hears every change. */

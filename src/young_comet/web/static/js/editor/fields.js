@@ -72,6 +72,7 @@ function field(editor, layers, spec) {
     isLine: spec.kind === "text" && spec.hint !== "lines",
     rowClass: spec.hint === "lines" ? "wide" : spec.kind === "flag" ? "flag" : "",
     steps: spec.hint === "steps",
+    given: spec.hint === "given",
     placed: spec.hint === "place",
     shownPlace: editor.placing === spec.id,
     ...dial(spec, values[0]),

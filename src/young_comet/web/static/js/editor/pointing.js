@@ -285,8 +285,7 @@ export class Pointing extends TransformDrags {
       return true;
     }
     if (this.stage.dropper) {
-      this.stage.dropper = null;
-      this.cursor();
+      this.endDropper();
       return true;
     }
     if (this.editor.drawnPath) {
@@ -380,20 +379,34 @@ export class Pointing extends TransformDrags {
 
   async takeColour(at) {
     const { dropper } = this.stage;
-    this.stage.dropper = null;
-    this.cursor();
+    this.endDropper();
     try {
-      const { colour } = await api.colour(this.editor.projectId, this.editor.sceneId, this.editor.time, at[0], at[1]);
-      dropper(colour);
+      const { colour } = await api.colour(this.editor.projectId, this.editor.sceneId, this.editor.time, at[0], at[1], dropper.before);
+      if (dropper.before && colour.length > 7 && colour.endsWith("00")) return note("There is nothing of the layer there.");
+      dropper.then(dropper.before ? colour.slice(0, 7) : colour);
     } catch (error) {
       complain(error);
     }
   }
 
-  pickColour(then) {
-    this.stage.dropper = then;
+  /** Waits for a click on the stage; `before` names a layer and an effect: then the colour is taken
+   * from what the effect is given, which the stage shows meanwhile. */
+  pickColour(then, before = null) {
+    this.stage.dropper = { then, before };
+    this.editor.before = before ? `${before.layer}|${before.effect}` : "";
+    this.editor.requestStage();
     this.cursor();
-    note("Click the colour on the stage. Escape gives up.", { seconds: 3 });
+    const what = before ? "The stage shows the layer before the effect. " : "";
+    note(`${what}Click the colour on the stage. Escape gives up.`, { seconds: 3 });
+  }
+
+  endDropper() {
+    this.stage.dropper = null;
+    if (this.editor.before) {
+      this.editor.before = "";
+      this.editor.requestStage();
+    }
+    this.cursor();
   }
 
   menu(event) {
