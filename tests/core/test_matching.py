@@ -20,6 +20,7 @@ from young_comet.core.render import (
     with_onion,
 )
 from young_comet.core.render.matching import difference
+from young_comet.errors import DocumentError
 
 
 def scene(**values):
@@ -157,3 +158,60 @@ def test_paths_tell_their_handles_and_those_of_split_positions_their_points():
     evaluator = SceneEvaluator(project(split), "reveal")
     path = motion_path(evaluator, evaluator.scene.layers[0])
     assert path["keys"] == [] and path["points"][0] == [60, 90] and path["points"][25] == [200, 90]
+
+
+def compared(document, one="spin", other="still", frames=range(0, 100)):
+    made = Comparer(Renderer(MediaLibrary(NoAssets())))
+    return list(made.layers(SceneEvaluator(document, "reveal"), one, other, frames))
+
+
+def wing(id, start, end, rotation, **more):
+    made = layer(id, "shape", shape__kind="polygon", shape__corners=3.0, shape__radius=40.0,
+                 position=[160, 90], rotation=rotation, fill__colour="#f2c14e", **more)  # fmt: skip
+    return made.model_copy(update={"start_s": start, "end_s": end})
+
+
+def test_a_spinning_picture_meets_its_still_also_where_they_only_abut():
+    """The still stands at 100 degrees; the other passes there at 0.4 s of its own and at every
+    third of a turn. Each is compared as it would be if it were on."""
+    spin = wing("spin", 0.0, 1.0, [key(0, 0.0), key(1, 250.0)])
+    still = wing("still", 1.0, 3.0, 100.0)
+    values = compared(project(spin, still))
+    assert len(values) == 100 and None not in values
+    best = best_matches(0, values)
+    assert best[0].difference < 0.2 and best[0].frame == 10
+    # 100, 220 degrees and what lies within a frame of them; a triangle comes round every 120.
+    assert {match.frame for match in best if match.difference < 1} == {10, 22}
+
+
+def test_moments_without_a_picture_are_no_matches():
+    faded = wing("spin", 0.0, 4.0, 0.0, opacity=[key(1, 100.0), key(2, 0.0)])
+    hidden = wing("still", 0.0, 4.0, 60.0, scale=[key(0, [0.0, 0.0]), key(1, [100.0, 100.0])])
+    values = compared(project(faded, hidden))
+    assert values[0] is None and values[60] is None and values[30] is not None
+    assert all(values[match.frame] is not None for match in best_matches(0, values))
+    assert best_matches(0, [None, None]) == []
+
+
+def test_neighbours_are_one_moment_and_a_level_stretch_is_nearest_to_the_cut():
+    flat = [5.0, 4.0, 0.01, 0.0, 0.02, 0.0, 0.01, 3.0, 6.0, 2.0, 1.0, 2.0, 6.0]
+    assert [m.frame for m in best_matches(0, flat)] == [3, 10]
+    assert best_matches(0, flat, near=6)[0].frame == 6
+    assert best_matches(0, flat, near=99)[0].frame == 6
+    noisy = [abs(i - 20) / 4 + (i % 2) * 0.05 for i in range(40)]
+    assert [m.frame for m in best_matches(0, noisy)] == [20]
+
+
+def test_what_hangs_on_arriving_does_not_count():
+    from young_comet.core.model import Move
+
+    spin = wing("spin", 0.0, 2.0, 0.0)
+    late = wing("still", 1.0, 3.0, 0.0).model_copy(
+        update={"moves": (Move(id="m", kind="fade", phase="arrive"),), "arrive_s": 1.0}
+    )
+    assert max(compared(project(spin, late))) == 0
+
+
+def test_a_layer_is_not_compared_with_itself(comparer):
+    with pytest.raises(DocumentError, match="two different"):
+        list(comparer.layers(SceneEvaluator(scene(), "reveal"), "box", "box", range(3)))

@@ -142,3 +142,23 @@ def test_freezing_holds_the_frame_under_the_playhead():
     assert {source(frozen, "clip", t) for t in (1.0, 1.4, 2.5)} == {source(desk(), "clip", 1.4)}
     thawed = do(frozen, {"kind": "freeze-layers", "layers": ["clip"]})
     assert source(thawed, "clip", 2.0) == source(desk(), "clip", 2.0)
+
+
+@pytest.mark.parametrize("time_s", [0.4, 1.2, 2.0])
+def test_a_layer_hands_over_to_another_where_both_abut(time_s):
+    """Whatever their spans were: one ends where the other starts, and both show what they showed."""
+    before = do(
+        desk(), {"kind": "set-spans", "spans": [{"layer": "box", "start_s": 0, "end_s": 1}]}
+    )
+    after = do(
+        before, {"kind": "hand-over", "one": "box", "other": "clip", "time_s": time_s + 0.011}
+    )
+    one, other = layer_of(after, "box"), layer_of(after, "clip")
+    assert one.end_s == other.start_s == pytest.approx(time_s)
+    for document_time in (1.2, 2.4):
+        if document_time > time_s:
+            assert source(after, "clip", document_time) == source(before, "clip", document_time)
+    was, now = (SceneEvaluator(d, "reveal") for d in (before, after))
+    for moment in (0.0, 0.36):
+        layers = (e.layer(e.find("box"), moment) for e in (was, now))
+        assert len({each.signature for each in layers}) == 1

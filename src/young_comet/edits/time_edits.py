@@ -161,6 +161,42 @@ def _rippled(scene: Scene, before: dict[str, Layer]) -> Scene:
     return scene.model_copy(update={"layers": tuple(layers)})
 
 
+class HandOver(SceneEdit):
+    """One layer ends where another starts, at a moment; what they show stays where it is."""
+
+    kind: Literal["hand-over"] = "hand-over"
+    one: Id
+    other: Id
+    time_s: SceneTime
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        one, other = find_layer(scene, self.one), find_layer(scene, self.other)
+        if one.id == other.id:
+            raise DocumentError("a layer cannot hand over to itself", field="other")
+        rate = scene.rate.rate
+        at = rate.time_of(rate.nearest_frame(self.time_s))
+        half = rate.time_of(1) / 2
+        if at < one.start_s + half:
+            raise DocumentError(
+                f"{one.name!r} would have nothing left: it starts then", field="time_s"
+            )
+        if at > other.end_s - half:
+            raise DocumentError(
+                f"{other.name!r} would have nothing left: it ends then", field="time_s"
+            )
+        spans = {one.id: (one.start_s, at), other.id: (at, other.end_s)}
+        before = {one.id: one, other.id: other}
+        changed = with_layers(scene, spans, lambda layer: trimmed(layer, *spans[layer.id]))
+        return _copies_trimmed(changed, before)
+
+    def label(self, project: Project) -> str:
+        one, other = (names_of(project, self.scene, [each]) for each in (self.one, self.other))
+        return f"Cut from {one} to {other}"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths((self.one, self.other), "/span")
+
+
 class ExtendLayers(SceneEdit):
     """Layers go on to the end of the scene."""
 

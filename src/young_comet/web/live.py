@@ -299,7 +299,7 @@ class LiveSession:
         except YoungCometError as error:
             self._tell({"type": "match", "id": request.id, "error": str(error)})
             return
-        values: list[float] = []
+        values: list[float | None] = []
         started = told = time.monotonic()
         for value in steps:
             values.append(value)
@@ -312,7 +312,7 @@ class LiveSession:
                      "left_s": round(left, 1)}
                 )  # fmt: skip
             yield
-        self._tell(match_result(request, frames, values))
+        self._tell(match_result(request, frames, values, evaluator.scene))
 
     def _fill(self, kit: RenderKit, request: Fill) -> Iterator[None]:
         """Sends one frame after another; if that fails, the page is told."""

@@ -15,7 +15,7 @@ from ..core.render import (
     motion_path,
     paths_view,
 )
-from ..errors import NotFoundError
+from ..errors import DocumentError, NotFoundError
 from .messages import FindMatch
 
 log = logging.getLogger(__name__)
@@ -30,7 +30,7 @@ def comparison(
     comparer: Comparer,
     request: FindMatch,
     frames: range,
-) -> tuple[Iterator[float], int]:
+) -> tuple[Iterator[float | None], int]:
     """The steps of a comparison and how many there will be."""
     scene = evaluator.scene
     if request.how == "layers":
@@ -38,6 +38,8 @@ def comparison(
         for layer_id in (request.one, request.other):
             if layer_id not in known:
                 raise NotFoundError(f"there is no layer {layer_id!r}", field="layer")
+        if request.one == request.other:
+            raise DocumentError("choose two different layers", field="other")
         return comparer.layers(evaluator, request.one, request.other, frames), len(frames)
     if request.how == "moment":
         still = SceneEvaluator(project, request.scene or scene.id, library=evaluator.library)
@@ -46,19 +48,37 @@ def comparison(
     return comparer.loop(evaluator, frames), 1 + 2 * max(1, min(6, (len(frames) - 1) // 2))
 
 
-def match_result(request: FindMatch, frames: range, values: list[float]) -> dict[str, Any]:
+def match_result(
+    request: FindMatch, frames: range, values: list[float | None], scene: Scene
+) -> dict[str, Any]:
     result: dict[str, Any] = {"type": "match", "id": request.id, "how": request.how}
     if request.how == "loop":
-        verdict = judge_loop(values)
+        verdict = judge_loop([value or 0.0 for value in values])
         loop = {"seam": verdict.seam, "usual": verdict.usual, "seamless": verdict.seamless}
         return {**result, "loop": loop}
-    best = best_matches(frames.start, values)
+    near, offered = None, values
+    if request.how == "layers":
+        near, possible = hand_overs(scene, request.one, request.other)
+        offered = [
+            value if frames.start + index in possible else None
+            for index, value in enumerate(values)
+        ]
+    best = best_matches(frames.start, offered, near=near)
     return {
         **result,
         "first": frames.start,
-        "values": [round(value, 3) for value in values],
+        "values": [None if value is None else round(value, 3) for value in values],
         "best": [{"frame": m.frame, "difference": round(m.difference, 3)} for m in best],
     }
+
+
+def hand_overs(scene: Scene, one: str, other: str) -> tuple[int, range]:
+    """The frame at which one layer hands over to another now, and those at which it may: neither
+    would be left without a frame."""
+    rate = scene.rate.rate
+    spans = {layer.id: (layer.start_s, layer.end_s) for layer in scene.layers}
+    first, last = rate.nearest_frame(spans[one][0]), rate.nearest_frame(spans[other][1])
+    return rate.nearest_frame(spans[other][0]), range(first + 1, last)
 
 
 def shapes_of_layers(

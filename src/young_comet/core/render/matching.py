@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from ...errors import DocumentError
+from ..model import Layer
 from ..pixels.resample import resized
 from .evaluate import SceneEvaluator
 from .renderer import Renderer
+from .resolved import ResolvedFrame
 
 # Pictures are compared at this width: differences of a pixel or two of the frame still count.
 WIDTH = 320
 APART = 4
+# What stands out between two matches, in percent and as a share of the whole curve's height; what
+# counts as level; from which alpha on a pixel shows something.
+_RIDGE, _RIDGE_SHARE, _LEVEL = 0.15, 0.05, 0.02
+_SEEN = 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,19 +38,61 @@ def difference(a: np.ndarray, b: np.ndarray) -> float:
     return float(np.sqrt((away * away).mean()) / 255 * 100)
 
 
-def best_matches(first: int, values: list[float], count: int = 6) -> list[Match]:
-    """The lowest valleys of a curve of differences whose first value is for frame ``first``,
-    some frames apart from each other; the best first."""
-    order = sorted(range(len(values)), key=lambda i: (values[i], i))
+def difference_of_covers(a: np.ndarray, b: np.ndarray) -> float | None:
+    """As ``difference``, over the pixels where either picture shows anything; None where one of
+    them shows nothing."""
+    covers = [picture[:, :, 3] >= _SEEN for picture in (a, b)]
+    if not all(cover.any() for cover in covers):
+        return None
+    cover = covers[0] | covers[1]
+    return difference(a[cover], b[cover])
+
+
+def best_matches(
+    first: int,
+    values: Sequence[float | None],
+    count: int = 6,
+    *,
+    near: int | None = None,
+) -> list[Match]:
+    """The lowest valleys of a curve of differences whose first value is for frame ``first``, the
+    best first. Valleys count as one unless a ridge parts them; a level stretch is one moment, the
+    one nearest to frame ``near``. Where there is no value, there is no match."""
+    known = [value for value in values if value is not None]
+    if not known:
+        return []
+    ridge = max(_RIDGE, _RIDGE_SHARE * (max(known) - min(known)))
     chosen: list[int] = []
-    for index in order:
-        low = values[max(0, index - 1) : index + 2]
-        if values[index] > min(low) or any(abs(index - other) < APART for other in chosen):
+    taken = [value is None for value in values]
+    for index in sorted(range(len(values)), key=lambda i: (_or_far(values[i]), i)):
+        value = values[index]
+        if value is None or taken[index] or len(chosen) == count:
             continue
-        chosen.append(index)
-        if len(chosen) == count:
-            break
-    return [Match(first + index, values[index]) for index in chosen]
+        low, high = _valley(values, index, value + ridge)
+        fresh = not any(taken[low : high + 1])
+        level = _valley(values, index, value + _LEVEL)
+        for each in range(low, high + 1):
+            taken[each] = True
+        best = index
+        if near is not None:
+            best = min(max(near - first, level[0]), level[1])
+        if fresh and not any(abs(best - other) < APART for other in chosen):
+            chosen.append(best)
+    return [Match(first + index, float(values[index] or 0.0)) for index in chosen]
+
+
+def _or_far(value: float | None) -> float:
+    return math.inf if value is None else value
+
+
+def _valley(values: Sequence[float | None], index: int, rim: float) -> tuple[int, int]:
+    """The first and last of the moments about one that lie below a rim without a break."""
+    low = high = index
+    while low > 0 and _or_far(values[low - 1]) <= rim:
+        low -= 1
+    while high < len(values) - 1 and _or_far(values[high + 1]) <= rim:
+        high += 1
+    return low, high
 
 
 class Comparer:
@@ -51,24 +101,37 @@ class Comparer:
     def __init__(self, renderer: Renderer) -> None:
         self._renderer = renderer
 
-    def picture(
-        self, evaluator: SceneEvaluator, number: int, without: frozenset[str] = frozenset()
-    ) -> np.ndarray:
-        """A frame at the size of comparison, some layers left out."""
+    def picture(self, evaluator: SceneEvaluator, number: int) -> np.ndarray:
+        """A frame at the size of comparison."""
         scene = evaluator.scene
         height = max(1, round(WIDTH * scene.height / scene.width))
-        frame = evaluator.frame(number, without=without)
-        return self._renderer.render(frame, WIDTH, height)
+        return self._renderer.render(evaluator.frame(number), WIDTH, height)
 
     def layers(
         self, evaluator: SceneEvaluator, one: str, other: str, frames: range
-    ) -> Iterator[float]:
-        """How much the scene differs, frame by frame, with one of two layers in place of the
-        other: where it is least a cut from one to the other shows least."""
+    ) -> Iterator[float | None]:
+        """How much two layers differ, frame by frame, in what each would show if it were on then,
+        whatever its span; as if neither arrived or left by moves. None where one of them shows
+        nothing. DocumentError where both are one."""
+        layers = [evaluator.find(layer_id) for layer_id in (one, other)]
+        if one == other or layers[0] is None or layers[1] is None:
+            raise DocumentError("choose two different layers", field="layer")
         for number in frames:
-            with_one = self.picture(evaluator, number, frozenset({other}))
-            with_other = self.picture(evaluator, number, frozenset({one}))
-            yield difference(with_one, with_other)
+            pictures = [self._alone(evaluator, layer, number) for layer in layers if layer]
+            yield difference_of_covers(pictures[0], pictures[1])
+
+    def _alone(self, evaluator: SceneEvaluator, layer: Layer, number: int) -> np.ndarray:
+        """A layer by itself on nothing, at a frame at which it need not be on."""
+        scene = evaluator.scene
+        evaluator.memo.clear()
+        evaluator.budget.renew()
+        moves = tuple(move for move in layer.moves if move.phase == "dwell")
+        shown = layer.model_copy(update={"moves": moves}) if moves != layer.moves else layer
+        drawn = evaluator.drawn(shown, evaluator.rate.time_of(number))
+        visible = tuple(each for each in drawn if each.opacity > 0)
+        frame = ResolvedFrame(scene.width, scene.height, None, visible, evaluator.rate.fps)
+        height = max(1, round(WIDTH * scene.height / scene.width))
+        return self._renderer.render(frame, WIDTH, height)
 
     def moment(
         self, still: SceneEvaluator, number: int, moving: SceneEvaluator, frames: range

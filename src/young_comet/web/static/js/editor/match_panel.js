@@ -15,8 +15,11 @@ export function registerMatchPanel(editor) {
       this.layers = editor.layers.map(({ id, name }) => ({ id, name })).reverse();
       this.scenes = editor.project.scenes.map(({ id, name }) => ({ id, name }));
       if (!this.layers.some((each) => each.id === this.one)) this.one = this.layers[0]?.id || "";
-      if (!this.layers.some((each) => each.id === this.other)) this.other = this.layers[1]?.id || "";
+      if (this.other === this.one || !this.layers.some((each) => each.id === this.other)) this.other = this.layers.find((each) => each.id !== this.one)?.id || "";
       if (!this.scenes.some((each) => each.id === this.scene)) this.scene = editor.sceneId;
+    },
+    chooseOne() {
+      if (this.other === this.one) this.other = this.others[0]?.id || "";
     },
     async start() {
       const [first, end] = editor.range;
@@ -43,6 +46,10 @@ export function registerMatchPanel(editor) {
       this.running = false;
       editor.live.send({ type: "cancel-match" });
     },
+    /** A layer cannot hand over to itself. */
+    get others() {
+      return this.layers.filter((each) => each.id !== this.one);
+    },
     get progressStyle() {
       return { width: `${this.progress * 100}%` };
     },
@@ -64,9 +71,20 @@ export function registerMatchPanel(editor) {
     },
     show(header) {
       this.result = header;
-      const most = Math.max(...header.values, 0.01);
+      const most = Math.max(...header.values.map((value) => value ?? 0), 0.01);
       const last = Math.max(1, header.values.length - 1);
-      this.curve = header.values.map((value, i) => `${i ? "L" : "M"}${((i / last) * 250).toFixed(1)} ${(56 - (value / most) * 52).toFixed(1)}`).join(" ");
+      // Where one of the two shows nothing, the curve has a gap.
+      let pen = "M";
+      this.curve = header.values.map((value, i) => {
+        if (value === null) {
+          pen = "M";
+          return "";
+        }
+        const point = `${pen}${((i / last) * 250).toFixed(1)} ${(56 - (value / most) * 52).toFixed(1)}`;
+        pen = "L";
+        return point;
+      }).join(" ");
+      if (!header.best.length) this.problem = "They show nothing together that could be compared, or a cut would leave one of them without a frame.";
       this.best = header.best.map(({ frame, difference }) => ({
         frame, difference: `${trim(difference, 2)} %`, time: timecode(frame, editor.rate),
         picture: api.frameUrl(editor.projectId, editor.sceneId, editor.timeOf(frame), 72, editor.revision),
@@ -85,9 +103,7 @@ export function registerMatchPanel(editor) {
     cut(match) {
       const time = editor.timeOf(match.frame);
       if (this.how === "layers") {
-        const [one, other] = [editor.layer(this.one), editor.layer(this.other)];
-        const spans = [{ layer: one.id, start_s: Math.min(one.start_s, time - editor.timeOf(1)), end_s: time }, { layer: other.id, start_s: time, end_s: Math.max(other.end_s, time + editor.timeOf(1)) }];
-        editor.edit({ kind: "together", title: `Cut from ${one.name} to ${other.name}`, edits: [{ kind: "set-spans", scene: editor.sceneId, mode: "trim", spans }] });
+        editor.edit({ kind: "hand-over", scene: editor.sceneId, one: this.one, other: this.other, time_s: time });
         return;
       }
       const end = (editor.scene.range_s || [0, editor.scene.length_s])[1];
