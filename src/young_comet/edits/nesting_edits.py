@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
-from ..core.catalog import find_spec, layer_kind, placed_scene
+from ..core.catalog import MOST_MATTES, find_spec, layer_kind, matte_name, placed_scene
 from ..core.expressions import compile_expression
 from ..core.model import Group, Kind, Layer, Mark, Project, Property, Scene
 from ..core.model.document import Id, Name
@@ -31,7 +31,8 @@ from .layer_edits import next_name, with_references
 from .time_edits import trimmed
 
 _NOT_PLAIN = (
-    "blend", "composite", "matte.layer", "matte.below", "slices.kind", "copies.count", "opacity",
+    "blend", "composite", "matte.layer", "matte.2.layer", "matte.3.layer", "matte.4.layer",
+    "matte.below", "slices.kind", "copies.count", "opacity",
     "time.curve", "time.frozen", "time.reversed", "time.speed", "time.after", "align.x", "align.y",
     "turn.on",
 )  # fmt: skip
@@ -143,13 +144,24 @@ def _without_below(scene: Scene, inside: range) -> Scene:
         below = _layer_below(scene, index)
         if below is None or (below in inside) == (index in inside):
             continue
-        if _value(layer, "matte.layer", ""):
-            message = f"{layer.name!r} lies within the layer below and has a matte besides"
-            raise DocumentError(message, field="layers")
         properties = {k: v for k, v in layer.properties.items() if k != "matte.below"}
-        properties["matte.layer"] = Property(value=scene.layers[below].id)
+        name = _free_matte(layer)
+        properties[name] = Property(value=scene.layers[below].id)
+        if name != "matte.layer":  # it counts besides the others
+            properties[name.replace("layer", "mode")] = Property(value="intersect")
         layers[index] = layer.model_copy(update={"properties": properties})
     return scene.model_copy(update={"layers": tuple(layers)})
+
+
+def _free_matte(layer: Layer) -> str:
+    """The property of a matte that is not taken, after all that are."""
+    names = [matte_name(number, "layer") for number in range(1, MOST_MATTES + 1)]
+    taken = [index for index, name in enumerate(names) if _value(layer, name, "")]
+    free = max(taken, default=-1) + 1
+    if free == len(names):
+        message = f"{layer.name!r} lies within the layer below and has {len(names)} mattes besides"
+        raise DocumentError(message, field="layers")
+    return names[free]
 
 
 def _layer_below(scene: Scene, index: int) -> int | None:
@@ -302,7 +314,7 @@ def _check_plain(project: Project, scene: Scene, placed: Layer) -> None:
         if spec is None or prop is None:
             continue
         same = not prop.keys and not prop.expression and values(name) == spec.default
-        ignored = through and name in ("blend", "composite", "matte.layer", "matte.below")
+        ignored = through and (name in ("blend", "composite") or name.startswith("matte."))
         if not same and not ignored:
             message = f"{spec.label} works on the scene as one picture: set it back first"
             raise DocumentError(message, field=field)

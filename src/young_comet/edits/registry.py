@@ -46,6 +46,7 @@ from .layer_edits import (
 )
 from .mark_edits import AddMark, ChangeMark, RemoveMarks, SetRange
 from .mask_edits import AddMasks, ChangeMask, CopyMasks, RemoveMasks, TakeMask, TieMask
+from .matte_edits import SetMatte
 from .move_edits import (
     AddSavedMove,
     ChangeMove,
@@ -101,8 +102,8 @@ _SINGLE: tuple[type[Edit], ...] = (
     RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame,
     AddLayers, PasteLayers,
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
-    HandOver, SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys, MoveKeys,
-    EaseKeys,
+    SetMatte, HandOver, SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys,
+    MoveKeys, EaseKeys,
     AlignLayers, DistributeLayers, MovePivot, CopyKeys, PasteKeys, StretchKeys, ReverseKeys,
     MirrorKeys, DistributeKeys, ChangeKeyValues, ChangeKeys, RepeatKeys, DragHandle, JoinKeys,
     SplitProperty, JoinProperty, SetPace, BendPath, RoundPath, TakeKeys, FlyPath, RefitPath,

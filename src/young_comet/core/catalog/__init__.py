@@ -9,7 +9,7 @@ from .check import (
     check_scene,
     normalise,
 )
-from .common import MASK, PART_SPECS
+from .common import MASK, MOST_MATTES, PART_SPECS, matte_name
 from .kinds import LAYER_KINDS, MOVABLE, LayerKind, layer_kind
 from .links import (
     MAX_NESTED,
@@ -39,6 +39,7 @@ __all__ = [
     "LAYER_KINDS",
     "MASK",
     "MAX_NESTED",
+    "MOST_MATTES",
     "MOVABLE",
     "PART_SPECS",
     "LayerKind",
@@ -58,6 +59,7 @@ __all__ = [
     "lane_label",
     "layer_kind",
     "mask_specs",
+    "matte_name",
     "move_kind",
     "move_specs",
     "normalise",

@@ -59,6 +59,44 @@ def _named(ids: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
     return tuple((i, i.replace("-", " ").capitalize()) for i in ids)
 
 
+# A layer may have so many mattes, which are joined one after another as masks are.
+MOST_MATTES = 4
+
+
+def matte_name(number: int, part: str) -> str:
+    """The property of a part ("layer", "mode", "by", "inverted") of the first matte, or of a
+    further one."""
+    return f"matte.{part}" if number == 1 else f"matte.{number}.{part}"
+
+
+def _further_mattes() -> tuple[PropertySpec, ...]:
+    found: list[PropertySpec] = []
+    for number in range(2, MOST_MATTES + 1):
+        hint = f"matted {matte_name(number - 1, 'layer')}"
+        own = f"matted {matte_name(number, 'layer')}"
+        found += [
+            PropertySpec(
+                matte_name(number, "layer"), "And", Kind.LAYER, "", "Matte", hint=hint,
+                help="A further layer through which this one is shown",
+            ),
+            PropertySpec(
+                matte_name(number, "mode"), "Joined", Kind.CHOICE, "union", "Matte", hint=own,
+                options=(
+                    ("union", "Added"), ("minus", "Taken away"), ("intersect", "Where both are"),
+                    ("exclude", "Where only one is"),
+                ),
+            ),
+            PropertySpec(
+                matte_name(number, "by"), "Through its", Kind.CHOICE, "alpha", "Matte", hint=own,
+                options=(("alpha", "Alpha"), ("luminance", "Luminance")),
+            ),
+            PropertySpec(
+                matte_name(number, "inverted"), "Outside it", Kind.FLAG, False, "Matte", hint=own
+            ),
+        ]  # fmt: skip
+    return tuple(found)
+
+
 BLENDING = (
     PropertySpec(
         "blend", "Blended", Kind.CHOICE, "normal", "Blending", options=_named(BLEND_MODES),
@@ -81,9 +119,14 @@ BLENDING = (
         options=(("alpha", "Alpha"), ("luminance", "Luminance")),
     ),
     PropertySpec("matte.inverted", "Outside it", Kind.FLAG, False, "Matte"),
+    *_further_mattes(),
     PropertySpec(
         "matte.below", "Within the layer below", Kind.FLAG, False, "Matte",
         help="Shown only where the next layer below is",
+    ),
+    PropertySpec(
+        "matte.before", "Before effects", Kind.FLAG, False, "Matte", hint="mattes",
+        help="Before its effects: a shadow or a glow is that of what the mattes leave",
     ),
     PropertySpec(
         "motion-blur", "Motion blur", Kind.CHOICE, "scene", "Motion blur",

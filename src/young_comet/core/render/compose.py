@@ -169,7 +169,8 @@ def matte_signatures(frame: ResolvedFrame) -> frozenset[bytes]:
     return frozenset(
         matte.layer.signature
         for layer in frame.layers
-        for matte in layer.mattes
+        for first in layer.mattes
+        for matte in first.all()
         if isinstance(matte.layer.content, PictureContent | ClipContent)
     )
 

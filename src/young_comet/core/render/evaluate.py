@@ -9,7 +9,7 @@ from types import MappingProxyType
 from typing import Any
 
 from ...errors import DocumentError, NotFoundError
-from ..catalog import MAX_NESTED, layer_kind
+from ..catalog import MAX_NESTED, MOST_MATTES, layer_kind, matte_name
 from ..expressions import ExpressionError
 from ..geometry.affine import Affine, Box
 from ..model import Asset, Layer, Project, Track
@@ -300,7 +300,7 @@ class SceneEvaluator:
         return [
             str(value)
             for name, prop in layer.properties.items()
-            if name == "matte.layer" or name.startswith("effect.")
+            if name.startswith(("matte.", "effect."))
             for value in (prop.value, *(key.value for key in prop.keys))
             if isinstance(value, str)
         ]
@@ -316,6 +316,8 @@ class SceneEvaluator:
         if nth:
             opacity *= (v("copies.opacity") / 100) ** nth
         placed = layer_kind(layer.kind).placed
+        mattes = self._mattes(v, time_s, visiting)
+        before = bool(mattes) and layer.kind != "treatment" and v("matte.before")
         resolved = ResolvedLayer(
             layer.id,
             content,
@@ -327,7 +329,8 @@ class SceneEvaluator:
             slices=slices_of(self, v) if placed else None,
             blend=v("blend"),
             composite=v("composite") if layer.kind != "treatment" else "over",
-            mattes=self._mattes(v, time_s, visiting),
+            mattes=() if before else mattes,
+            inner_mattes=mattes if before else (),
         )
         if shutter and placed:
             states = shutter_of(self, v, time_s, resolved)
@@ -419,13 +422,21 @@ class SceneEvaluator:
     ) -> tuple[ResolvedMatte, ...]:
         visiting = visiting | {v.layer.id}
         mattes = []
-        if v("matte.layer"):
-            other = self.other(v("matte.layer"), time_s, visiting)
+        found: list[ResolvedMatte] = []
+        for number in range(1, MOST_MATTES + 1):
+            name, by, inverted = (
+                v(matte_name(number, part)) for part in ("layer", "by", "inverted")
+            )
+            if not name:
+                continue
+            mode = v(matte_name(number, "mode")) if number > 1 else "union"
+            other = self.other(name, time_s, visiting)
+            if other is None and self._is_off(name, visiting):
+                other = _NOTHING  # a matte that is off shows nothing
             if other is not None:
-                mattes.append(ResolvedMatte(other, v("matte.by"), v("matte.inverted")))
-            elif self._is_off(v("matte.layer"), visiting) and not v("matte.inverted"):
-                # A matte that is off shows nothing.
-                mattes.append(ResolvedMatte(_NOTHING, "alpha", False))
+                found.append(ResolvedMatte(other, by, inverted, mode))
+        if found:
+            mattes.append(replace(found[0], joined=tuple(found[1:])))
         if v("matte.below"):
             below = self._below(v.layer, time_s)
             other = self.other(below.id, time_s, visiting) if below else None

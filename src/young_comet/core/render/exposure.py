@@ -83,6 +83,7 @@ def _state(
         masks_of(evaluator, v, scene_s) if v.layer.masks or v.moved else (),
         still.effects,
         slices_of(evaluator, v),
+        inner_mattes=still.inner_mattes,
     )
 
 

@@ -115,7 +115,8 @@ def carried(
         return replace(m, matrix=flat @ m.matrix) if m.in_scene else m
 
     def matte(m: ResolvedMatte) -> ResolvedMatte:
-        return replace(m, layer=carried(m.layer, flat, lens, m.layer.id))
+        more = tuple(matte(each) for each in m.joined)
+        return replace(m, layer=carried(m.layer, flat, lens, m.layer.id), joined=more)
 
     return replace(
         layer,
@@ -125,6 +126,7 @@ def carried(
         opacity=layer.opacity * opacity,
         masks=tuple(mask(m) for m in layer.masks),
         mattes=tuple(matte(m) for m in layer.mattes),
+        inner_mattes=tuple(matte(m) for m in layer.inner_mattes),
         effects=tuple(
             replace(e, inputs=tuple((n, carried(o, flat, lens, o.id)) for n, o in e.inputs))
             for e in layer.effects

@@ -156,7 +156,7 @@ def colour_before(
         if layer.id not in ids:
             return (0.0, 0.0, 0.0, 0.0)
         at = ids.index(layer.id)
-        plain = replace(whole.layers[at], masks=(), mattes=(), opacity=1.0)
+        plain = replace(whole.layers[at], masks=(), mattes=(), inner_mattes=(), opacity=1.0)
         shown = replace(whole, layers=(*whole.layers[:at], *((plain,) if bare.effects else ())))
         pixels = renderer.render(shown, *frame)
         x, y = int(point[0]), int(point[1])

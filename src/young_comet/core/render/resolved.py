@@ -240,12 +240,20 @@ class ResolvedEffect:
 
 @dataclass(frozen=True)
 class ResolvedMatte:
+    """Another layer through which a layer is shown, with the further ones that are joined to it,
+    each by its mode."""
+
     layer: ResolvedLayer
     by: str
     inverted: bool
+    mode: str = "union"
+    joined: tuple[ResolvedMatte, ...] = ()
 
     def __repr__(self) -> str:
-        return repr((self.layer.signature, self.by, self.inverted))
+        return repr((self.layer.signature, self.by, self.inverted, self.mode, self.joined))
+
+    def all(self) -> tuple[ResolvedMatte, ...]:
+        return (self, *self.joined)
 
 
 @dataclass(frozen=True)
@@ -278,8 +286,9 @@ class Slices:
 class ResolvedLayer:
     """A visible layer: what it shows, where (into scene pixels), how opaque (0..1), its looks.
 
-    ``lens`` stands in place of ``matrix`` where the layer is tilted or turned. ``shutter`` are
-    the states of a moving layer while the shutter is open.
+    ``lens`` stands in place of ``matrix`` where the layer is tilted or turned. ``inner_mattes`` are
+    those that come before its effects. ``shutter`` are the states of a moving layer while the
+    shutter is open.
     """
 
     id: str = field(repr=False)
@@ -293,13 +302,20 @@ class ResolvedLayer:
     blend: str = "normal"
     composite: str = "over"
     mattes: tuple[ResolvedMatte, ...] = ()
+    inner_mattes: tuple[ResolvedMatte, ...] = ()
     shutter: tuple[ResolvedLayer, ...] = ()
 
     @property
     def is_plain(self) -> bool:
         """Whether it is drawn as it is: nothing is done to its picture."""
         return not (
-            self.masks or self.effects or self.slices or self.lens or self.mattes or self.shutter
+            self.masks
+            or self.effects
+            or self.slices
+            or self.lens
+            or self.mattes
+            or self.shutter
+            or self.inner_mattes
         ) and not isinstance(self.content, TreatmentContent | SceneContent)
 
     @cached_property
@@ -318,13 +334,14 @@ class ResolvedLayer:
     @cached_property
     def sheet_signature(self) -> bytes:
         """Equal where all is equal but place, opacity, mattes and how it is composited. Masks
-        that lie in the scene tie it to its place."""
+        that lie in the scene, and mattes before effects, tie it to its place."""
         return _digest((self.content_signature, self.effects))
 
     @cached_property
     def content_signature(self) -> bytes:
         """Equal for equal contents, masks and slices: what the first effect is given."""
-        tied = (self.matrix, self.lens) if any(mask.in_scene for mask in self.masks) else None
+        there = self.inner_mattes or any(mask.in_scene for mask in self.masks)
+        tied = (self.matrix, self.lens, self.inner_mattes) if there else None
         return _digest((self.content, self.masks, self.slices, tied))
 
 

@@ -21,6 +21,7 @@ from ..effects.base import Region, in_blocks, join, meet, region_of
 from ..geometry.affine import Affine
 from ..geometry.outline import Outline
 from ..geometry.projective import Projective
+from ..pixels import coverage as covers
 from ..pixels.blend import fade, luminance, scaled
 from ..pixels.cache import SizedCache
 from ..pixels.coverage import let_through
@@ -150,7 +151,14 @@ class LayerPictures:
         return Raster(pixels, raster.left, raster.top)
 
     def matte_cover(self, matte: ResolvedMatte, region: Region) -> np.ndarray:
-        """How much of each pixel of a region a matte lets through, (h, w) uint8."""
+        """How much of each pixel of a region a matte lets through, (h, w) uint8, with those that
+        are joined to it."""
+        cover = self._cover_of(matte, region)
+        for more in matte.joined:
+            cover = covers.joined(cover, self._cover_of(more, region), more.mode)
+        return cover
+
+    def _cover_of(self, matte: ResolvedMatte, region: Region) -> np.ndarray:
         other = cut(self.picture(matte.layer), region)
         opacity = matte.layer.opacity
         values = None
@@ -172,7 +180,7 @@ class LayerPictures:
 
     def still(self, layer: ResolvedLayer, region: Region) -> Raster:
         matrix = self.view @ layer.matrix
-        treated = layer.masks or layer.effects or layer.slices
+        treated = layer.masks or layer.effects or layer.slices or layer.inner_mattes
         if layer.lens is None and not treated:
             return self._drawn(layer, matrix, region)
         if layer.lens is None and _upright(matrix):
@@ -338,6 +346,8 @@ class LayerPictures:
             raster = in_one_colour(raster, layer.content)
         if layer.masks:
             raster = self._masked(raster, layer, working)
+        for matte in layer.inner_mattes:
+            raster = self._matted(raster, matte, layer, working)
         if layer.effects and self.library.faults.count == faults:
             again = found is not None
             kept = raster.copy() if again else True
@@ -461,6 +471,26 @@ class LayerPictures:
         if raster.is_empty:
             return raster
         return _within(raster, mask_coverage(layer, working, region_of(raster)))
+
+    def _matted(
+        self, raster: Raster, matte: ResolvedMatte, layer: ResolvedLayer, working: Affine
+    ) -> Raster:
+        """A raster of working pixels through a matte as it lies over the layer."""
+        region = region_of(raster)
+        if raster.is_empty:
+            return raster
+        back = self._back(layer, working)
+        if back is None:
+            return Raster(empty(0, 0), region[0], region[1])
+        if isinstance(back, Affine):
+            view = back @ self.view
+            there = LayerPictures(self.library, self._cache, view, region, self.frame, self.fps)
+            return _within(raster, there.matte_cover(matte, region))
+        # In perspective what is seen of it is laid back onto the layer's plane.
+        cover = self.matte_cover(matte, self.region)
+        flat = np.repeat(cover[:, :, None], 4, axis=2)
+        laid = in_perspective(Raster(flat, self.region[0], self.region[1]), back, region)
+        return _within(raster, np.ascontiguousarray(laid_in(laid, region)[:, :, 3]))
 
 
 def in_one_colour(raster: Raster, content: Content) -> Raster:

@@ -141,6 +141,11 @@ export function fieldMethods(editor) {
         editor.edit(keptAligned({ [field.id.slice(6)]: value }));
         return;
       }
+      const matte = field.id.match(/^matte\.(?:(\d)\.)?layer$/);
+      if (matte) {
+        editor.edit({ kind: "set-matte", scene: editor.sceneId, layers: editor.selectedLayers.map((layer) => layer.id), number: Number(matte[1] ?? 1), matte: value, hide: editor.hidesMattes });
+        return;
+      }
       if (field.id === "fit.layer" && value) {
         // What fits around a layer is where that layer is.
         const edits = [editor.set(targets(field, () => value)), keptAligned({ x: "centre", y: "centre", to: "layer", layer: value })];

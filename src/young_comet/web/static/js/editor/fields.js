@@ -40,6 +40,8 @@ export function sectionsFor(editor, folded) {
 function shown(editor, layer, spec) {
   if (spec.hint === "copies" && editor.value(layer, "copies.count") < 2) return false;
   if (spec.hint === "fitting" && !editor.value(layer, "fit.layer")) return false;
+  if (spec.hint.startsWith("matted ") && !editor.value(layer, spec.hint.slice(7))) return false;
+  if (spec.hint === "mattes" && !(layer.effects.length && (editor.value(layer, "matte.layer") || editor.value(layer, "matte.below")))) return false;
   if (spec.hint === "along" && !editor.value(layer, "text.path")) return false;
   if (spec.hint === "moving" && !editor.isKeyed(layer, "position")) return false;
   if (!spec.shown_when) return true;

@@ -61,6 +61,12 @@ export function registerLooksPanel(editor) {
       const element = document.activeElement;
       return element && this.$root.contains(element) && element.matches(".prop input:not([type=checkbox]), .prop textarea") && fields.typing.touched;
     },
+    get hidesMattes() {
+      return editor.hidesMattes;
+    },
+    set hidesMattes(value) {
+      editor.hidesMattes = value;
+    },
     fold(section) {
       if (!folded.delete(section.id)) folded.add(section.id);
       this.update();
