@@ -73,7 +73,7 @@ def test_unknown_kinds_properties_and_easings_are_refused():
     with pytest.raises(DocumentError, match="easing"):
         project(layer("a", "text", opacity=[key(0, 1.0, "swoosh")]))
     with pytest.raises(DocumentError, match="cannot have keys"):
-        project(layer("a", "text", text=[key(0, "one")]))
+        project(layer("a", "text", text__font=[key(0, "inter")]))
 
 
 def test_keys_are_ordered_and_may_not_coincide():

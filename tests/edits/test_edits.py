@@ -171,7 +171,7 @@ WRONG = [
      DocumentError, "wind"),
     ({"kind": "set-values", **S, "targets": [{"layer": "kite", "property": "position", "value": [1, 1]}]},
      DocumentError, "time"),
-    ({"kind": "set-keys", **S, "time_s": 0, "targets": [{"layer": "name", "property": "text"}]},
+    ({"kind": "set-keys", **S, "time_s": 0, "targets": [{"layer": "name", "property": "text.font"}]},
      DocumentError, "cannot have keys"),
     ({"kind": "ease-keys", **S, "easing": "swoosh",
       "keys": [{"layer": "kite", "property": "position", "key": "k0"}]}, DocumentError, "easing"),

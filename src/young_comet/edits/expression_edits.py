@@ -111,9 +111,6 @@ class BakeExpressions(PropertyEdit):
         def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             if not prop.expression:
                 return prop
-            if not spec.animatable:
-                message = "a text cannot have keys: its expression cannot be turned into them"
-                raise DocumentError(message, field=f"layer {layer.name!r} / {spec.label}")
             return self._baked(evaluator, layer, spec, target.property)
 
         return change_properties(scene, self.targets, changed)
@@ -136,6 +133,12 @@ class BakeExpressions(PropertyEdit):
         elif spec.kind is Kind.NUMBER:
             fitted = fit_values(times, np.array(values, np.float64), self.tolerance)
             keys = keyframes(fitted, new_id, "free")
+        elif spec.written:
+            kept = [i for i in range(count) if not i or values[i] != values[i - 1]]
+            keys = [
+                Keyframe(id=new_id(), time_s=float(times[i]), value=values[i], easing="hold")
+                for i in kept
+            ]
         else:
             kept = _corners(np.array(values, np.float64), self.tolerance / 100)
             keys = [

@@ -193,7 +193,7 @@ def without_keys(prop: Property, value: Any) -> Property:
 
 def new_key(project: Project, spec: PropertySpec, local_s: float, value: Any) -> Keyframe:
     """A key as people get it: eased as the project says; on a path it is passed smoothly."""
-    easing = project.settings.new_key_easing
+    easing = "hold" if spec.written else project.settings.new_key_easing
     key = Keyframe(id=new_id(), time_s=local_s, value=value, easing=easing)
     return key.model_copy(update={"join": "smooth"}) if spec.id == "position" else key
 

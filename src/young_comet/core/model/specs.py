@@ -34,7 +34,7 @@ class Kind(StrEnum):
 
     @property
     def can_mix(self) -> bool:
-        """Whether there are values between two values, so that keys make sense."""
+        """Whether there are values between two values."""
         return self in _MIXED
 
 
@@ -75,14 +75,18 @@ class PropertySpec:
     split: bool = False
 
     @property
+    def written(self) -> bool:
+        """Whether it is what a text says: its keys hold until the next."""
+        return self.kind is Kind.TEXT and self.hint == "lines"
+
+    @property
     def animatable(self) -> bool:
-        return self.kind.can_mix and not self.fixed
+        return (self.kind.can_mix or self.written) and not self.fixed
 
     @property
     def expressive(self) -> bool:
         """Whether an expression may work on it."""
-        written = self.kind is Kind.TEXT and self.hint == "lines"
-        return written or (self.animatable and self.kind in _RECKONED)
+        return self.written or (self.animatable and self.kind in _RECKONED)
 
     def parts(self) -> tuple[PropertySpec, PropertySpec]:
         """Declarations of a point's two coordinates as numbers, ``ID.x`` and ``ID.y``."""

@@ -82,7 +82,7 @@ def lane_of(
         values = [track.at(float(t)) for t in times]
         lane["colours"] = [format_colour(value[len(value) // 2][-1]) for value in values]
     else:
-        lane["steps"] = True  # a path or a curve has no one value to draw
+        lane["steps"] = True  # a path, a curve or a text has no one value to draw
     return lane
 
 
@@ -103,8 +103,10 @@ def _key(
         "arrive": before.arrive if before else 0.0,
         "tail": after.tail if after else "soft",
         "tail_before": before.tail if before else "soft",
-        "hold": after is not None and after.tail == "hold",
+        "hold": after is not None and (after.tail == "hold" or not spec.kind.can_mix),
     }
+    if spec.written:
+        entry["text"] = " ".join(str(resolved.value).split())[:40]
     if spec.kind in (Kind.NUMBER, Kind.POINT) and not track.even:
         if after is not None and after.handles is not None:
             entry["out"] = _handle(layer, track, index, after.handles[:2], spec.kind)

@@ -310,7 +310,7 @@ export class Editor extends SceneReader {
     const [layer] = layers;
     const before = String(this.value(layer, "text")).replace(/\s+/g, " ").trim().slice(0, 40);
     const named = layer.name === before || /^Text( \d+)?$/.test(layer.name);
-    if (layers.length > 1 || !named || !name) return set;
+    if (layers.length > 1 || !named || !name || this.isKeyed(layer, "text")) return set;
     const rename = { kind: "change-layers", scene: this.sceneId, layers: [layer.id], name };
     return { kind: "together", title: `Text: ${name}`, edits: [set, rename] };
   }

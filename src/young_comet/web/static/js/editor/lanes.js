@@ -18,9 +18,16 @@ export function laneSvg(timeline, layer, lane, height) {
     lane.curves.forEach((curve, index) => parts.push(curveSvg(timeline, lane, curve, index, x, height)));
     if (tall && lane.dots) parts.push(dotsSvg(timeline, lane, shift, height));
   } else if (lane.steps) {
-    // Forms have no one value: from key to key a line.
+    // Forms have no one value: from key to key a line. What a text says stands beside its keys.
     const ends = lane.keys.map((key) => esc(x(key.time_s)));
     if (ends.length > 1) parts.push(`<path class="curve second" d="M${ends[0]} ${height / 2}H${ends.at(-1)}"/>`);
+    lane.keys.forEach((key, index) => {
+      if (key.text === undefined) return;
+      const room = (ends[index + 1] ?? timeline.width) - ends[index] - 20;
+      const letters = Math.min(key.text.length, Math.floor(room / 6.2));
+      const words = letters < key.text.length ? `${key.text.slice(0, Math.max(0, letters - 1))}…` : key.text;
+      if (letters > 1) parts.push(`<text class="key-text" x="${ends[index] + 10}" y="${height / 2 - 4}">${plainText(words)}</text>`);
+    });
   } else {
     parts.push(ribbonSvg(lane, x, height));
   }
@@ -31,6 +38,10 @@ export function laneSvg(timeline, layer, lane, height) {
     parts.push(keySvg(timeline.editor, lane, key, x, height, tall));
   }
   return parts.join("");
+}
+
+function plainText(words) {
+  return words.replace(/[&<>]/g, (letter) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;" })[letter]);
 }
 
 /** y of a value: the lane's lowest value lies near its foot. */
