@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from tests.build import CONTEXT, LIBRARY, draw, key, layer, project
 
-from young_comet.core.catalog import layer_kind
+from young_comet.core.catalog import find_spec, lane_label, layer_kind
 from young_comet.core.model import Mark, Mask, Move, Property
 from young_comet.core.moves import MOVES, REST, Moment
 from young_comet.core.render import SceneEvaluator, move_sample, paths_view
@@ -451,3 +451,33 @@ def test_a_backdrop_that_fades_shows_its_masks_over_the_stage():
     evaluator = SceneEvaluator(wearing(sky, "fade", "arrive"), "reveal")
     (view,) = paths_view(evaluator, evaluator.scene.layers[0], 0.2)
     assert view["property"] == "mask.a.path" and view["matrix"] == (1, 0, 0, 1, 160, 90)
+
+
+@pytest.mark.parametrize("kind", ARRIVING, ids=lambda k: k.id)
+def test_what_leaves_is_named_by_what_is_seen(kind):
+    """A thing that sinks goes down, one that lifts goes up, whichever phase it is in."""
+    assert kind.leaving is not None and kind.said("leave") == kind.leaving[0]
+    assert kind.said("arrive") == kind.label
+    named = {"lift": -1, "sink": 1}
+    for phase in ("arrive", "leave"):
+        way = named.get(kind.said(phase).lower())
+        if way is None:
+            continue
+        # One that arrives is shown to its end, one that leaves from its start.
+        document = wearing(shape(), kind.id, phase, length=1.0, distance=60.0, easing="linear")
+        starts = 0.0 if phase == "arrive" else 3.0
+        ys = []
+        for time_s in (starts + 0.3, starts + 0.6):
+            rows = np.nonzero(draw(document, time_s)[..., 2].max(axis=1) > 90)[0]
+            ys.append(float(rows.mean()))
+        assert (ys[1] - ys[0]) * way > 5, (phase, ys)
+
+
+def test_labels_tell_the_phase_in_lanes_and_the_history():
+    worn = done(project(shape()), wear("lift", phase="leave"))
+    edit = parse_edit({**S, **wear("lift", phase="leave")})
+    assert edit.label(worn).startswith("Sink")
+    assert (
+        lane_label(kite(worn), find_spec(kite(worn), "move.lift-leave.distance"))
+        == "Sink: Distance"
+    )

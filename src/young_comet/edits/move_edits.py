@@ -96,7 +96,8 @@ class WearMove(SceneEdit):
 
     def label(self, project: Project) -> str:
         kind = MOVES.get(self.move)
-        return f"{kind.label if kind else self.move}: {names_of(project, self.scene, self.layers)}"
+        name = kind.said(self.phase) if kind else self.move
+        return f"{name}: {names_of(project, self.scene, self.layers)}"
 
     def touches(self) -> list[str]:
         return self.layer_paths(self.layers, "/moves")

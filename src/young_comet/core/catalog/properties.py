@@ -164,7 +164,7 @@ def lane_label(layer: Layer, spec: PropertySpec) -> str:
     names = {
         "mask": {mask.id: mask.name for mask in layer.masks},
         "part": {part.id: part.name for part in layer.parts},
-        "move": {m.id: move_kind(m.kind).label for m in layer.moves},
+        "move": {m.id: move_kind(m.kind).said(m.phase) for m in layer.moves},
         "effect": {e.id: e.name or effect_kind(e.kind).label for e in layer.effects},
     }.get(family, {})
     return f"{names[member]}: {spec.label}" if member in names else spec.label

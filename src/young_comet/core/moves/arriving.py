@@ -188,6 +188,7 @@ ARRIVING = (
         _fade,
         0.5,
         fits=(*SHOWN, "treatment"),
+        leaving=("Fade out", "Goes into nothing."),
     ),
     MoveKind(
         "lift",
@@ -198,6 +199,7 @@ ARRIVING = (
         _lift,
         0.8,
         fits=PLACED,
+        leaving=("Sink", "Sinks out of its place."),
     ),
     MoveKind(
         "sink",
@@ -208,6 +210,7 @@ ARRIVING = (
         _sink,
         0.8,
         fits=PLACED,
+        leaving=("Lift", "Rises out of its place."),
     ),
     MoveKind(
         "slide",
@@ -217,12 +220,13 @@ ARRIVING = (
         (
             choice("side", "Side", SIDES, "bottom"),
             choice(
-                "start", "Starts", (("edge", "Behind its own edge"), ("frame", "Outside the frame"))
+                "start", "Away", (("edge", "Behind its own edge"), ("frame", "Outside the frame"))
             ),
             *common("expo-out"),
         ),
         _slide,
         0.8,
+        leaving=("Slide away", "Behind its own edge, or out of the frame."),
     ),
     MoveKind(
         "grow",
@@ -231,12 +235,13 @@ ARRIVING = (
         "Grows out of a point of its box.",
         (
             number("start", "Starts at", 0, "%", 0, 400, decimals=0),
-            choice("from", "From", _PARTS),
+            choice("from", "About", _PARTS),
             *common("expo-out"),
         ),
         _grow,
         0.7,
         fits=PLACED,
+        leaving=("Shrink", "Shrinks into a point of its box."),
     ),
     MoveKind(
         "widen",
@@ -247,6 +252,7 @@ ARRIVING = (
         _widen,
         0.6,
         fits=PLACED,
+        leaving=("Narrow", "Closes towards its middle."),
     ),
     MoveKind(
         "spring-in",
@@ -257,6 +263,7 @@ ARRIVING = (
         _spring_in,
         1.0,
         fits=PLACED,
+        leaving=("Spring away", "Swings and is gone."),
     ),
     MoveKind(
         "drop",
@@ -267,6 +274,7 @@ ARRIVING = (
         _drop,
         1.1,
         fits=PLACED,
+        leaving=("Bounce away", "Bounces and goes up."),
     ),
     MoveKind(
         "unroll",
@@ -277,6 +285,7 @@ ARRIVING = (
         _unroll,
         0.8,
         fits=SHOWN,
+        leaving=("Roll up", "A soft edge takes it away."),
     ),
     MoveKind(
         "open",
@@ -287,6 +296,7 @@ ARRIVING = (
         _open,
         0.8,
         fits=SHOWN,
+        leaving=("Close", "Closes on its centre line."),
     ),
     MoveKind(
         "iris",
@@ -297,6 +307,7 @@ ARRIVING = (
         _iris,
         0.8,
         fits=SHOWN,
+        leaving=("Iris closes", "A shrinking circle takes it away."),
     ),
     MoveKind(
         "focus",
@@ -312,6 +323,7 @@ ARRIVING = (
         _focus,
         0.8,
         fits=SHOWN,
+        leaving=("Blur away", "Into a blur."),
     ),
     MoveKind(
         "turn-in",
@@ -327,6 +339,7 @@ ARRIVING = (
         _turn_in,
         0.9,
         fits=PLACED,
+        leaving=("Turn away", "Turns away from the eye, in perspective."),
     ),
     MoveKind(
         "spin",
@@ -342,6 +355,7 @@ ARRIVING = (
         _spin,
         0.9,
         fits=PLACED,
+        leaving=("Spin away", "Turns out of its place."),
     ),
     MoveKind(
         "draw-on",
@@ -352,6 +366,7 @@ ARRIVING = (
         _draw_on,
         1.0,
         fits=("shape",),
+        leaving=("Draw off", "Its stroke is taken back."),
     ),
     MoveKind(
         "type-on",
@@ -362,6 +377,7 @@ ARRIVING = (
         _type_on,
         1.2,
         fits=("text",),
+        leaving=("Type off", "Letter by letter, back to the cursor."),
     ),
     MoveKind(
         "scramble",
@@ -372,6 +388,7 @@ ARRIVING = (
         _scramble,
         1.0,
         fits=("text",),
+        leaving=("Scramble away", "Its letters become others and go."),
     ),
     MoveKind(
         "flicker",
@@ -387,6 +404,7 @@ ARRIVING = (
         _flicker,
         0.8,
         fits=(*SHOWN, "treatment"),
+        leaving=("Flicker out", "Goes out unsteadily."),
     ),
     MoveKind(
         "tracking",
@@ -401,6 +419,7 @@ ARRIVING = (
         _tracking,
         1.2,
         fits=("text",),
+        leaving=("Tracking opens", "Letters drift apart."),
     ),
     MoveKind(
         "alternate",
@@ -417,5 +436,6 @@ ARRIVING = (
         _alternate,
         0.9,
         fits=PLACED,
+        leaving=("Alternate", "Its pieces turn or slide out to two sides by turns."),
     ),
 )

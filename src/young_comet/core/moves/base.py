@@ -145,10 +145,10 @@ def flag(id: str, label: str, default: bool, help: str = "") -> PropertySpec:
 
 
 SIDES = (
-    ("left", "From the left"),
-    ("right", "From the right"),
-    ("top", "From above"),
-    ("bottom", "From below"),
+    ("left", "Left"),
+    ("right", "Right"),
+    ("top", "Above"),
+    ("bottom", "Below"),
 )
 _WAY = {"left": (-1.0, 0.0), "right": (1.0, 0.0), "top": (0.0, -1.0), "bottom": (0.0, 1.0)}
 
@@ -203,7 +203,8 @@ EVERY = (*PLACED, "backdrop", "treatment")
 class MoveKind:
     """A member of the registry. ``phases`` tells when it can be worn; ``draw`` gives its pose;
     ``length_s`` is the length that a phase gets which had none; ``fits`` are the kinds of layers
-    that it can do something for: others are not offered it, and worn by them it does nothing."""
+    that it can do something for: others are not offered it, and worn by them it does nothing.
+    ``leaving`` are label and help of its way back, named by what is seen then."""
 
     id: str
     label: str
@@ -213,6 +214,11 @@ class MoveKind:
     draw: Draw
     length_s: float = 0.6
     fits: tuple[str, ...] = PICTURED
+    leaving: tuple[str, str] | None = None
+
+    def said(self, phase: str) -> str:
+        """What it is called in a phase."""
+        return self.leaving[0] if self.leaving is not None and phase == "leave" else self.label
 
     @cached_property
     def by_id(self) -> dict[str, PropertySpec]:

@@ -80,6 +80,7 @@ def catalog() -> dict[str, Any]:
             {
                 "id": kind.id,
                 "label": kind.label,
+                "leaving": kind.leaving,
                 "phases": kind.phases,
                 "help": kind.help,
                 "length_s": kind.length_s,

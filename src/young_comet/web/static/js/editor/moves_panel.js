@@ -62,11 +62,12 @@ export function registerMovesPanel(editor) {
       this.canSave = Boolean(layer) && this.phase !== "dwell";
       const suits = (kind) => layers.every((each) => kind.fits.includes(each.kind));
       this.gallery = editor.catalog.moves
+        .map((kind) => (this.phase === "leave" && kind.leaving ? { ...kind, label: kind.leaving[0], help: kind.leaving[1] } : kind))
         .filter((kind) => suits(kind) && kind.phases.includes(this.phase) && `${kind.label} ${kind.help}`.toLowerCase().includes(wanted))
         .map((kind) => ({ ...kind, cls: worn.has(kind.id) ? "on" : "", title: `${kind.help}${worn.has(kind.id) ? " It is worn." : ""}` }));
     },
     card(layer, move) {
-      const label = editor.moveName(move.kind);
+      const label = editor.moveName(move.kind, move.phase);
       const opened = open.has(move.id);
       return {
         id: move.id, on: move.on, label, open: opened, openLabel: `${opened ? "Close" : "Open"} ${label}`,
@@ -198,7 +199,9 @@ export function registerMovesPanel(editor) {
             strip.style.backgroundImage = `url("${source}")`;
             strip.dataset.shown = source;
           }
-          strip.style.backgroundPosition = `${((moving ? shown : FRAMES - 1) / (FRAMES - 1)) * 100}% 0`;
+          // What leaves goes the same way back.
+          const frame = moving ? (this.phase === "leave" && strip.dataset.kind ? FRAMES - 1 - shown : shown) : FRAMES - 1;
+          strip.style.backgroundPosition = `${(frame / (FRAMES - 1)) * 100}% 0`;
         }
       }, 90);
     },

@@ -43,8 +43,10 @@ export class SceneReader extends EventTarget {
     return move.kind.startsWith("own:") ? this.catalog.own_move_specs : this.moves[move.kind]?.specs || [];
   }
 
-  moveName(kind) {
-    if (!kind.startsWith("own:")) return this.moves[kind]?.label || kind;
+  /** What a move is called in a phase: what leaves is named by what is seen then. */
+  moveName(kind, phase = "arrive") {
+    const known = this.moves[kind];
+    if (!kind.startsWith("own:")) return (phase === "leave" && known?.leaving?.[0]) || known?.label || kind;
     return this.project.saved_moves.find((each) => each.id === kind.slice(4))?.name || "lost move";
   }
 

@@ -295,7 +295,7 @@ export class Timeline {
 
   /** The move of a phase, and how long it takes, where there is room to say so. */
   slopeName(layer, phase, from, to) {
-    const names = layer.moves.filter((move) => move.phase === phase && move.on).map((move) => (this.editor.moves ? this.editor.moveName(move.kind) : ""));
+    const names = layer.moves.filter((move) => move.phase === phase && move.on).map((move) => (this.editor.moves ? this.editor.moveName(move.kind, phase) : ""));
     const said = [...names, `${Math.round((phase === "arrive" ? layer.arrive_s : layer.leave_s) * 100) / 100} s`].join(" ");
     if (to - from < said.length * 6 + 10) return "";
     const x = phase === "arrive" ? to - 7 : from + 7;
