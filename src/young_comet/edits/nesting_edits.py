@@ -77,7 +77,7 @@ class WrapLayers(Edit):
         inner = scene.model_copy(
             update={
                 "id": self.new_scene, "name": self.name, "ground": None, "range_s": None,
-                "ends_with_last": False, "slots": (),
+                "ends_with_last": False, "slots": (), "standing_s": None,
                 "layers": tuple(_in_groups(la, groups) for la in inner_layers),
                 "groups": groups,
                 "marks": tuple(mark.model_copy(update={"tie": None}) for mark in scene.marks),
@@ -244,6 +244,14 @@ class UnwrapScene(SceneEdit):
         if placed.kind != "scene" or inner_scene is None:
             raise DocumentError(f"{placed.name!r} shows no scene", field="layer")
         _check_plain(project, scene, placed)
+        start = _number(placed, "time.from") + _number(placed, "time.offset")
+        played = (_number(placed, "time.to") or inner_scene.length_s) - start
+        if inner_scene.standing_s and abs(placed.end_s - placed.start_s - played) > 1e-6:
+            message = (
+                "its standing part gives way here: make it as long as its scene, or let the "
+                "standing part stay, first"
+            )
+            raise DocumentError(message, field=f"layer {placed.name!r}")
         filled = with_slots(project, inner_scene, placed.slots)
         inner = find_scene(filled, inner_scene.id)
         start = _number(placed, "time.from") + _number(placed, "time.offset")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -92,8 +93,26 @@ class RemoveScene(Edit):
         return [f"scenes/{self.scene}"]
 
 
+def standing_part(scene: Scene) -> tuple[float, float]:
+    """The longest stretch of a scene in which no layer starts, ends, arrives, leaves or has a key;
+    seconds, on frames."""
+    rate = scene.rate.rate
+    moments = {0.0, scene.length_s}
+    for layer in scene.layers:
+        times = [layer.start_s, layer.start_s + layer.arrive_s, layer.end_s]
+        times.append(layer.end_s - layer.leave_s)
+        for prop in layer.properties.values():
+            times += [layer.start_s + key.time_s for key in prop.keys]
+        moments |= {rate.snap(t) for t in times if 0 < t < scene.length_s}
+    ordered = sorted(moments)
+    start, end = max(pairwise(ordered), key=lambda pair: pair[1] - pair[0])
+    return (start, end)
+
+
 class ChangeScene(SceneEdit):
-    """Name, ground, shutter and viewing distance; ``transparent`` takes the ground colour away."""
+    """Name, ground, shutter and viewing distance; ``transparent`` takes the ground colour away.
+    With ``gives_way`` the scene has a standing part, by itself the longest stretch in which nothing
+    starts, ends or has a key; ``standing_s`` says which."""
 
     kind: Literal["change-scene"] = "change-scene"
     name: Name | None = None
@@ -102,6 +121,8 @@ class ChangeScene(SceneEdit):
     shutter: Shutter | None = None
     viewing_distance_px: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
     ends_with_last: bool | None = None
+    gives_way: bool | None = None
+    standing_s: tuple[float, float] | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         update: dict[str, Any] = {}
@@ -114,6 +135,15 @@ class ChangeScene(SceneEdit):
         for name in ("shutter", "viewing_distance_px", "ends_with_last"):
             if (value := getattr(self, name)) is not None:
                 update[name] = value
+        if self.gives_way is not None:
+            update["standing_s"] = standing_part(scene) if self.gives_way else None
+        if self.standing_s is not None:
+            rate = scene.rate.rate
+            start, end = (min(scene.length_s, max(0.0, rate.snap(s))) for s in self.standing_s)
+            if end - start < rate.time_of(1) / 2:
+                message = "the standing part must be at least a frame long, within the scene"
+                raise DocumentError(message, field="standing_s")
+            update["standing_s"] = (start, end)
         return scene.model_copy(update=update)
 
     def label(self, project: Project) -> str:
@@ -124,13 +154,18 @@ class ChangeScene(SceneEdit):
         if self.ends_with_last is not None:
             how = "with its last layer" if self.ends_with_last else "where it is set"
             return f"The scene ends {how}"
+        if self.gives_way is not None or self.standing_s is not None:
+            return f"The standing part {'stays' if self.gives_way is False else 'gives way'}"
         if self.viewing_distance_px is not None:
             return f"Viewing distance {self.viewing_distance_px:g} px"
         return "Transparent ground" if self.transparent else f"Ground {self.ground}"
 
     def touches(self) -> list[str]:
         fields = ("name", "ground", "shutter", "viewing_distance_px", "ends_with_last")
-        what = [name for name in fields if getattr(self, name) is not None] or ["ground"]
+        what = [name for name in fields if getattr(self, name) is not None]
+        if self.gives_way is not None or self.standing_s is not None:
+            what.append("standing_s")
+        what = what or ["ground"]
         return [f"scenes/{self.scene}/{name}" for name in what]
 
 

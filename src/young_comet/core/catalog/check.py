@@ -324,6 +324,10 @@ def check_scene(scene: Scene, known: Scene | None = None) -> Scene:
     marks = tuple(sorted(scene.marks, key=lambda mark: mark.time_s))
     if len(marks) > MAX_MARKS:
         raise DocumentError(f"expected at most {MAX_MARKS} marks", field=f"scene {scene.name!r}")
+    if scene.standing_s is not None and scene.standing_s[1] - scene.standing_s[0] < 1e-6:
+        raise DocumentError(
+            "the standing part must end after it starts", field=f"scene {scene.name!r} / standing_s"
+        )
     if scene.range_s is not None and scene.range_s[1] - scene.range_s[0] < 1e-6:
         raise DocumentError("the end must come after the start", field="working range")
     before = {layer.id: layer for layer in known.layers} if known is not None else {}

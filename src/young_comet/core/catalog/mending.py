@@ -304,6 +304,9 @@ def _scene(scene: Scene, changes: list[str]) -> Scene:
         "groups": groups, "marks": marks[:MAX_MARKS], "slots": slots,
         "layers": tuple(layers.values()),
     }  # fmt: skip
+    if scene.standing_s is not None and scene.standing_s[1] - scene.standing_s[0] < 1e-6:
+        update["standing_s"] = None
+        changes.append(f"{where}: its standing part ended before it started: it has none now")
     if scene.range_s is not None and scene.range_s[1] - scene.range_s[0] < 1e-6:
         update["range_s"] = None
         changes.append(f"{where}: the working range is the whole scene")

@@ -275,7 +275,8 @@ class Scene(Frozen):
     are tilted or turned; 0 is the frame's width and half again. ``range_s`` is the working
     range (start, end) that playing and rendering keep to; None is the whole scene. Marks are in
     the order of their times. A scene that ``ends_with_last`` is as long as the last of its
-    layers that has a place of its own.
+    layers that has a place of its own. ``standing_s`` is the part (start, end) that gives way where
+    the scene is placed for longer or shorter than it lasts; None: none does.
     """
 
     id: Id
@@ -293,6 +294,7 @@ class Scene(Frozen):
     viewing_distance_px: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
     ends_with_last: bool = False
     slots: Annotated[tuple[Slot, ...], Field(max_length=200)] = ()
+    standing_s: tuple[Seconds, Seconds] | None = None
 
     @property
     def working_range(self) -> tuple[float, float]:

@@ -103,7 +103,8 @@ def _worded_shutter(scene: Any) -> Any:
 # have keys.
 # Version 4 added fields with defaults only: rides, expressions, ties, moves, slots.
 # Version 5 has words for when the shutter opens, and colour keys that begin at the border.
-# Version 6 has texts that grow from the side to which they are set.
+# Version 6 has texts that grow from the side to which they are set, and (with defaults) further
+# mattes and a standing part of scenes.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda data: data,
     2: _to_3,

@@ -11,6 +11,7 @@ from ..catalog import find_spec, normalise, placed_scene
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..model import Layer, Project, Property, Scene
+from ..timing.standing import standing_second
 from .contents import playback_between
 from .resolved import ResolvedFrame, ResolvedLayer, ResolvedMask, ResolvedMatte, SceneContent
 from .values import LayerValues
@@ -31,8 +32,11 @@ def inner_second(v: LayerValues, scene: Scene) -> float | None:
     if plain:
         # The outer second less a fixed shift: with none it is the very same number, so that
         # nothing falls on the other side of a key.
-        moment = outer_s - (v.layer.start_s - start)
         end = v("time.to") or scene.length_s
+        length = v.layer.end_s - v.layer.start_s
+        if scene.standing_s is not None and abs(length - (end - start)) > 1e-6:
+            return standing_second(v.local_s, length, (start, end), scene.standing_s)
+        moment = outer_s - (v.layer.start_s - start)
         if v("time.from") <= moment < end:
             return moment
     return playback_between(v, scene.length_s).at(v.local_s)

@@ -1,11 +1,11 @@
 // The Timing tab's ties: what the selected layers hang on, how long they arrive and leave.
-import { Alpine, complain, trim } from "../common.js";
+import { Alpine, complain, timecode, trim } from "../common.js";
 import { api } from "../api.js";
 import { momentText, startTying } from "./threads.js";
 
 export function registerTiesPanel(editor) {
   Alpine.data("tiesPanel", () => ({
-    count: 0, arrive: "", leave: "", ties: [], hanging: [], after: "arrived", gap: "0f", endsWithLast: false,
+    count: 0, arrive: "", leave: "", ties: [], hanging: [], after: "arrived", gap: "0f", endsWithLast: false, givesWay: false, standsFrom: "", standsTo: "",
 
     init() {
       editor.on("selection document", () => this.update());
@@ -14,6 +14,9 @@ export function registerTiesPanel(editor) {
     update() {
       if (!editor.scene) return;
       this.endsWithLast = editor.scene.ends_with_last;
+      const standing = editor.scene.standing_s;
+      this.givesWay = Boolean(standing);
+      [this.standsFrom, this.standsTo] = (standing || [0, 0]).map((time) => timecode(editor.frameAt(time), editor.rate));
       const layers = editor.selectedLayers;
       this.count = layers.length;
       const shared = (pick) => (layers.length && layers.every((layer) => Math.abs(pick(layer) - pick(layers[0])) < 1e-9) ? `${trim(pick(layers[0]), 3)}s` : "");
@@ -60,6 +63,19 @@ export function registerTiesPanel(editor) {
         editor.edit({ kind: "tie-in-row", scene: editor.sceneId, layers: [...editor.selected], after: this.after, gap_s });
       } catch (error) {
         complain(error);
+      }
+    },
+    setGivesWay(event) {
+      editor.edit({ kind: "change-scene", scene: editor.sceneId, gives_way: event.target.checked });
+    },
+    async setStanding(index, event) {
+      try {
+        const standing_s = [...editor.scene.standing_s];
+        standing_s[index] = await editor.meaning(api.parseTime(event.target.value, editor.rate, standing_s[index]));
+        editor.edit({ kind: "change-scene", scene: editor.sceneId, standing_s });
+      } catch (error) {
+        complain(error);
+        this.update();
       }
     },
     setEnd(event) {
