@@ -405,3 +405,25 @@ def test_a_layer_in_the_middle_by_itself_stays_there():
     document = with_inner([placed], inner(word))
     free = done(document, unwrap())
     assert differs(draw(document, 1.0), draw(free, 1.0)) <= 2
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_wrapping_half_faded_layers_changes_nothing(seed):
+    """Layers of all opacities over one another: what is wrapped is drawn as it was, to the level."""
+    chance = random.Random(seed)
+    ids = [f"l{n}" for n in range(chance.randint(2, 12))]
+    layers = [
+        layer(
+            name, "shape", opacity=chance.choice([1.3, 10.0, 33.0, 50.0, 77.0]),
+            position=[chance.uniform(40, 280), chance.uniform(30, 150)],
+            fill__colour=f"#{chance.randrange(1 << 24):06x}", rotation=chance.uniform(0, 90),
+            shape__size=[chance.uniform(30, 200), chance.uniform(30, 150)],
+        )
+        for name in ids
+    ]  # fmt: skip
+    document = project(layer("sky", "backdrop", fill__colour="#3070b0"), *layers)
+    wrapped = done(document, {"kind": "wrap-layers", "layers": ids, "id": "w", "new_scene": "in", "name": "In"})  # fmt: skip
+    assert differs(draw(document), draw(wrapped)) == 0
+    # With something done to it as one picture it is one picture again.
+    faded = done(wrapped, {"kind": "set-values", "time_s": 0, "targets": [{"layer": "w", "property": "opacity", "value": 50.0}]})  # fmt: skip
+    assert differs(draw(faded), draw(wrapped)) > 3

@@ -25,7 +25,7 @@ from .faults import reason
 from .library import MediaLibrary, NoAssets
 from .looks import effects_of, masks_of, slices_of
 from .moving import pose_of, text_units
-from .nested import scene_content, see_through, with_slots
+from .nested import lies_flat, scene_content, see_through, with_slots
 from .own_moves import OwnMove
 from .places import Places
 from .resolved import (
@@ -163,7 +163,7 @@ class SceneEvaluator:
         scene that is seen through."""
         if layer.kind == "scene":
             v = self.values(layer, time_s)
-            if v("scene.through"):
+            if v("scene.through") or lies_flat(self, self.moving(layer, time_s)):
                 return see_through(self, v)
         return self.copies(layer, time_s)
 

@@ -7,13 +7,20 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from ...errors import DocumentError
-from ..catalog import find_spec, normalise, placed_scene
+from ..catalog import MOST_MATTES, find_spec, matte_name, normalise, placed_scene
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..model import Layer, Project, Property, Scene
 from ..timing.standing import standing_second
 from .contents import playback_between
-from .resolved import ResolvedFrame, ResolvedLayer, ResolvedMask, ResolvedMatte, SceneContent
+from .resolved import (
+    ResolvedFrame,
+    ResolvedLayer,
+    ResolvedMask,
+    ResolvedMatte,
+    SceneContent,
+    TreatmentContent,
+)
 from .values import LayerValues
 
 if TYPE_CHECKING:
@@ -103,6 +110,38 @@ def see_through(evaluator: SceneEvaluator, v: LayerValues) -> list[ResolvedLayer
         lens = lens @ Projective.of(Affine.shift(-content.width / 2, -content.height / 2))
     frame: ResolvedFrame = content.frame
     return [carried(layer, flat, lens, v.layer.id, opacity) for layer in frame.layers]
+
+
+def lies_flat(evaluator: SceneEvaluator, v: LayerValues) -> bool:
+    """Whether a placed scene is no more than its layers where they are: nothing is done to it as
+    one picture, its frame is the outer one, and no layer of it looks otherwise on what lies below.
+    Drawn one by one they are exactly what they were before they were wrapped."""
+    layer = v.layer
+    if layer.masks or layer.effects or v.moved or v("opacity") != 100:
+        return False
+    plain = v("blend") == "normal" and v("composite") == "over" and v("slices.kind") == "none"
+    if not plain or v("copies.count") > 1 or v("matte.below"):
+        return False
+    if any(v(matte_name(number, "layer")) for number in range(1, MOST_MATTES + 1)):
+        return False
+    inner = evaluator.inside(layer, v("scene.id"))
+    size = (evaluator.scene.width, evaluator.scene.height)
+    if inner is None or (inner.scene.width, inner.scene.height) != size:
+        return False
+    if (inner.scene.ground and v("scene.ground")) or evaluator.places.lens(v) is not None:
+        return False
+    place = evaluator.matrix(v) @ Affine.shift(-size[0] / 2, -size[1] / 2)
+    if place != Affine():
+        return False
+    moment = inner_second(v, inner.scene)
+    if moment is None:
+        return False
+    return all(
+        each.blend == "normal"
+        and each.composite == "over"
+        and not isinstance(each.content, TreatmentContent)
+        for each in inner.seen_at(moment).layers
+    )
 
 
 def carried(
