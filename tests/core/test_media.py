@@ -2,6 +2,7 @@ import io
 import struct
 import zlib
 
+import cv2
 import numpy as np
 import pytest
 from PIL import Image
@@ -148,3 +149,40 @@ def test_a_grey_picture_of_16_bits_keeps_its_levels(clear):
     assert pixels[0, 0, 3] == (255 if clear is None else 0) and pixels[0, 1, 3] == 255
     assert check_picture(target.getvalue()).width == 16
     assert len(picture_thumbnail(target.getvalue(), 10_000, 8)) > 20
+
+
+def edged(scale=1, ground=(255, 255, 255)):
+    """A navy disc with a red ring on white, smooth edges: three colours and their mixtures."""
+    fine = np.full((480 * scale, 640 * scale, 3), ground, np.uint8)
+    cv2.circle(fine, (320 * scale, 240 * scale), 150 * scale, (40, 40, 220), -1, cv2.LINE_AA)
+    cv2.circle(fine, (320 * scale, 240 * scale), 120 * scale, (110, 60, 20), -1, cv2.LINE_AA)
+    alpha = np.full(fine.shape[:2], 255, np.uint8)
+    return np.dstack([cv2.GaussianBlur(fine, (0, 0), 1.2), alpha])
+
+
+@pytest.mark.parametrize("scale", [1, 3])
+def test_a_palette_has_no_mixtures_of_edges_and_gives_colours_exactly(scale):
+    assert sorted(palette(edged(scale))) == ["#143c6e", "#dc2828", "#ffffff"]
+
+
+def test_a_palette_of_a_gradient_still_has_colours():
+    ramp = np.tile(np.linspace(0, 255, 300).astype(np.uint8), (200, 1))
+    picture = np.dstack([ramp, ramp[:, ::-1], np.full_like(ramp, 90), np.full_like(ramp, 255)])
+    assert 3 <= len(palette(np.ascontiguousarray(picture))) <= 6
+
+
+def test_the_colours_of_a_drawing_are_those_that_it_names():
+    from young_comet.core.media import shapes_of
+    from young_comet.core.media.palette import declared, nearest
+
+    body = b"""<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100"><defs>
+    <linearGradient id="g"><stop stop-color="#f2c14e"/><stop offset="1" stop-color="#76b041" stop-opacity="0"/></linearGradient></defs>
+    <rect width="100" height="100" fill="#123b5d"/><circle cx="50" cy="50" r="30" fill="url(#g)" stroke="#e4572e" stroke-width="4"/>
+    <rect x="5" y="5" width="9" height="9" fill="#133c5e"/><path d="M0 0h9" stroke="#ffffff80"/></svg>"""
+    found = declared(shapes_of(body))
+    assert found[0] == "#123b5d" and "#133c5e" not in found  # hardly another colour
+    assert {"#f2c14e", "#e4572e", "#ffffff"} <= set(found) and "#76b041" not in found
+    assert (
+        nearest("#123b5e", ["#ffffff", "#123b5d"]) == 1 and nearest("#123b5d", ["#777777"]) is None
+    )
+    assert nearest("#123b5d", []) is None

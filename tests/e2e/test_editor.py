@@ -409,3 +409,35 @@ def test_projects_and_scenes_are_renamed_copied_deleted_and_brought_back(page, s
     page.get_by_text("Lower third copy").wait_for()
     page.get_by_role("button", name="Undo").click()
     page.get_by_text("Lower third copy").wait_for(state="detached")
+
+
+def test_inks_are_gathered_as_chips_to_tick(scene):
+    drawing = b"""<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30"><rect width="40" height="30" fill="#ff7a45"/>
+    <circle cx="20" cy="15" r="9" fill="#2f9fb3"/><path d="M0 0h9v9z" fill="#f2c14e"/></svg>"""
+    scene.evaluate(
+        "youngComet.editor.edit({ kind: 'add-inks', inks: [{ id: 'ember', name: 'Ember', colour: '#ff7b45' }] })"
+    )
+    scene.get_by_role("tab", name="Assets").click()
+    with scene.expect_file_chooser() as chooser:
+        scene.locator(".drop-zone").click()
+    chooser.value.set_files({"name": "Bow.svg", "mimeType": "image/svg+xml", "buffer": drawing})
+    scene.get_by_label("Gather inks from it").click()
+    chips = scene.locator(".ink-chip")
+    chips.first.wait_for()
+    assert [chip.inner_text().split("\n")[0] for chip in chips.all()] == [
+        "#ff7a45",
+        "#2f9fb3",
+        "#f2c14e",
+    ]
+    # What is nearly an ink already is told and not ticked.
+    assert (
+        "is Ember" in chips.first.inner_text()
+        and chips.first.get_attribute("aria-pressed") == "false"
+    )
+    chips.nth(2).click()
+    scene.get_by_role("button", name="Add 1 ink").click()
+    settle(scene)
+    assert [(ink["name"], ink["colour"]) for ink in document(scene)["inks"]] == [
+        ("Ember", "#ff7b45"), ("Bow", "#2f9fb3"),
+    ]  # fmt: skip
+    assert chips.count() == 0

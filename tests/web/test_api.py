@@ -102,7 +102,10 @@ def test_pictures_are_uploaded_placed_and_cannot_vanish(client, project_id):
     refused = edit(client, project_id, {"kind": "remove-asset", "asset": asset["id"]})
     assert refused.status_code == 409 and "Pic in Logo reveal" in refused.json()["error"]["message"]
     palette = client.get(f"/api/projects/{project_id}/assets/{asset['id']}/palette")
-    assert palette.json() == ["#ff7a45"]
+    (found,) = palette.json()
+    assert found["colour"] == "#ff7a45"
+    inks = client.get(f"/api/projects/{project_id}").json()["project"]["inks"]
+    assert found["ink"] in (None, *(ink["id"] for ink in inks))
     file = client.get(f"/api/projects/{project_id}/assets/{asset['id']}/file")
     assert (
         file.content == png(40, 30) and file.headers["content-type"] == "application/octet-stream"

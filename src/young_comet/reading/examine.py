@@ -6,6 +6,7 @@ These functions read bytes from strangers. They run in a process of their own (`
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -26,9 +27,10 @@ from ..core.media import (
     shapes_of,
     thumbnail,
 )
-from ..core.media.palette import palette
+from ..core.media.palette import declared, palette
 from ..core.typography import check_font
 from ..core.typography.shipped import FACES_DIR
+from ..errors import MediaError
 
 THUMBNAIL_PX = 256
 CUBE_TYPE = "text/x-cube"
@@ -91,8 +93,12 @@ def drawing(data: bytes, scale: float) -> bytes:
 
 
 def main_colours(data: bytes, kind: str, size: tuple[int, int], max_pixels: int) -> list[str]:
-    """The main colours of a picture, the most frequent first."""
+    """The main colours of a picture, the most frequent first; of a vector picture those that its
+    paths name."""
     if kind == "svg":
+        with suppress(MediaError):
+            if named := declared(shapes_of(data)):
+                return named
         return palette(draw_svg(data, min(1.0, 512 / max(size)), FACES_DIR))
     return palette(decode_picture(data, max_pixels))
 

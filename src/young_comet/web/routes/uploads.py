@@ -8,6 +8,7 @@ from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import FileResponse, Response
 from starlette.concurrency import run_in_threadpool
 
+from ...core.media.palette import nearest
 from ...edits import new_id
 from ...edits.project_edits import AddAsset, ReplaceAsset, find_asset
 from ...errors import ConflictError, MediaError, NotFoundError
@@ -98,9 +99,16 @@ def asset_file(project_id: str, asset_id: str, services: Served) -> Response:
 
 
 @router.get("/projects/{project_id}/assets/{asset_id}/palette")
-def asset_palette(project_id: str, asset_id: str, services: Served) -> list[str]:
-    """The picture's main colours, the most frequent first."""
-    asset = find_asset(services.workspace.state(project_id).project, asset_id)
+def asset_palette(project_id: str, asset_id: str, services: Served) -> list[dict[str, Any]]:
+    """The picture's main colours, the most frequent first; of a vector picture those that it names.
+    ``ink`` is the ink that is that colour already, or nearly."""
+    project = services.workspace.state(project_id).project
+    asset = find_asset(project, asset_id)
     if asset.kind not in ("picture", "svg"):
         raise MediaError(f"{asset.name!r} is no picture: it has no main colours")
-    return services.assets.colours(asset)
+    inks = [ink.colour for ink in project.inks]
+    found = []
+    for colour in services.assets.colours(asset):
+        at = nearest(colour, inks)
+        found.append({"colour": colour, "ink": None if at is None else project.inks[at].id})
+    return found

@@ -33,6 +33,7 @@ class DrawnPart:
     dash: str = ""
     dash_offset: float = 0.0
     opacity: float = 1.0
+    area: float = 0.0  # of the box about it, px
 
 
 @dataclass(frozen=True)

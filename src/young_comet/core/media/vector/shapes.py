@@ -281,10 +281,13 @@ class _Reader:
             return
         name = element.get("id") or state.name or tag_of(element)
         path = write_contours(contours_of(outline))
+        left, top, right, bottom = outline.bounds
+        area = (right - left + pen.width) * (bottom - top + pen.width)
         self._parts.append(
             DrawnPart(
                 f"{name}"[:180], path, fill, stroke, pen.width if stroke else 0.0, pen.cap,
                 pen.join, " ".join(f"{v:g}" for v in pen.dash), pen.dash_offset, state.opacity,
+                area,
             )
         )  # fmt: skip
 

@@ -103,15 +103,11 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     async gather(asset) {
       try {
         const colours = await api.palette(editor.projectId, asset.id);
-        const known = new Set(editor.project.inks.map((ink) => ink.colour));
-        const fresh = colours.map((colour) => colour.slice(0, 7)).filter((colour) => !known.has(colour));
-        if (!fresh.length) {
-          note("Its colours are among the inks already.");
+        if (!colours.length) {
+          note("No colours were found in it.");
           return;
         }
-        const stem = asset.name.replace(/\.[a-z0-9]+$/i, "");
-        const inks = fresh.map((colour, index) => ({ id: newId(), name: `${stem} ${index + 1}`, colour }));
-        await editor.edit({ kind: "add-inks", inks });
+        editor.tell("inks-found", { stem: asset.name.replace(/\.[a-z0-9]+$/i, ""), colours });
         editor.tell("show-tab", "inks");
       } catch (error) {
         complain(error);
@@ -120,9 +116,16 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
   }));
 
   Alpine.data("inksPanel", () => ({
-    inks: [],
+    inks: [], found: [], stem: "",
     init() {
       editor.on("document", () => this.update());
+      editor.on("inks-found", ({ stem, colours }) => {
+        this.stem = stem;
+        this.found = colours.map(({ colour, ink }) => {
+          const known = editor.project.inks.find((each) => each.id === ink);
+          return { colour, known: known?.name || "", on: !known, style: { background: colour }, label: known ? `${colour}: nearly ${known.name}` : colour };
+        });
+      });
       if (editor.project) this.update();
     },
     update() {
@@ -130,6 +133,24 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     },
     add() {
       this.make("#ff7a45");
+    },
+    toggleFound(each) {
+      each.on = !each.on;
+    },
+    get chosenCount() {
+      return this.found.filter((each) => each.on).length;
+    },
+    get keepText() {
+      if (!this.chosenCount) return "Tick what shall be an ink";
+      return this.chosenCount === 1 ? "Add 1 ink" : `Add ${this.chosenCount} inks`;
+    },
+    async keepFound() {
+      const chosen = this.found.filter((each) => each.on);
+      const inks = chosen.map(({ colour }, index) => ({ id: newId(), name: chosen.length > 1 ? `${this.stem} ${index + 1}` : this.stem, colour }));
+      if (await editor.edit({ kind: "add-inks", inks })) this.found = [];
+    },
+    dropFound() {
+      this.found = [];
     },
     make(colour) {
       const ink = { id: newId(), name: `Ink ${editor.project.inks.length + 1}`, colour: colour.slice(0, 7) };
