@@ -8,6 +8,7 @@ from ..timing.spread import ORDERS
 
 PAINT_KINDS = (("flat", "Flat"), ("linear", "Linear"), ("radial", "Radial"), ("conic", "Conic"))
 GRADIENTS = ("linear", "radial", "conic")
+PICTURE_KINDS = (("picture", "Picture"), ("layer", "Another layer"))
 
 OPACITY = PropertySpec(
     "opacity", "Opacity", Kind.NUMBER, 100.0, "Place", unit="%", minimum=0, maximum=100
@@ -248,11 +249,14 @@ MASK = (
 )  # fmt: skip
 
 
-def paint_specs(colour: str, stops: tuple[tuple[float, str], ...]) -> tuple[PropertySpec, ...]:
-    """A fill: flat colour or gradient, its points as percentages of the filled box."""
+def paint_specs(
+    colour: str, stops: tuple[tuple[float, str], ...], *, pictures: bool = True
+) -> tuple[PropertySpec, ...]:
+    """A fill: flat colour, gradient, its points as percentages of the filled box, or a picture."""
     only_gradient = ("fill.kind", GRADIENTS)
+    kinds = (*PAINT_KINDS, *PICTURE_KINDS) if pictures else PAINT_KINDS
     return (
-        PropertySpec("fill.kind", "Fill", Kind.CHOICE, "flat", "Fill", options=PAINT_KINDS),
+        PropertySpec("fill.kind", "Fill", Kind.CHOICE, "flat", "Fill", options=kinds),
         PropertySpec(
             "fill.colour", "Colour", Kind.COLOUR, colour, "Fill",
             shown_when=("fill.kind", ("flat",)),
@@ -270,7 +274,45 @@ def paint_specs(colour: str, stops: tuple[tuple[float, str], ...]) -> tuple[Prop
             maximum=1e4, shown_when=only_gradient,
             help="Where it ends (the rim of a radial one, the first direction of a conic one)",
         ),
+        *(_PICTURE_FILL if pictures else ()),
     )  # fmt: skip
+
+
+_PICTURED = ("fill.kind", ("picture", "layer"))
+_PICTURE_FILL = (
+    PropertySpec(
+        "fill.picture", "Picture", Kind.ASSET, "", "Fill", hint="seen",
+        shown_when=("fill.kind", ("picture",)), help="A picture, or footage that plays on and on",
+    ),
+    PropertySpec(
+        "fill.layer", "Layer", Kind.LAYER, "", "Fill", shown_when=("fill.kind", ("layer",)),
+        help="What that layer shows, which may itself be hidden",
+    ),
+    PropertySpec(
+        "fill.fit", "Lies", Kind.CHOICE, "fill", "Fill", shown_when=_PICTURED,
+        options=(
+            ("fill", "Over all of the box"), ("fit", "Within the box"),
+            ("stretch", "Stretched to the box"), ("tile", "Again and again"),
+        ),
+    ),
+    PropertySpec(
+        "fill.space", "Stays", Kind.CHOICE, "layer", "Fill", shown_when=_PICTURED,
+        options=(("layer", "With the layer"), ("scene", "In the scene")),
+        help="In the scene the layer is a window that moves over it",
+    ),
+    PropertySpec(
+        "fill.place", "Moved by", Kind.POINT, (0.0, 0.0), "Fill", unit="px", minimum=-1e6,
+        maximum=1e6, shown_when=_PICTURED,
+    ),
+    PropertySpec(
+        "fill.scale", "Scaled", Kind.POINT, (100.0, 100.0), "Fill", unit="%", minimum=-1e5,
+        maximum=1e5, shown_when=_PICTURED, hint="linked",
+    ),
+    PropertySpec(
+        "fill.turned", "Turned", Kind.NUMBER, 0.0, "Fill", unit="°", minimum=-1e6, maximum=1e6,
+        shown_when=_PICTURED, hint="dial",
+    ),
+)  # fmt: skip
 
 
 def stroke_specs(width: float) -> tuple[PropertySpec, ...]:
@@ -281,6 +323,10 @@ def stroke_specs(width: float) -> tuple[PropertySpec, ...]:
             maximum=2000,
         ),
         PropertySpec("stroke.colour", "Colour", Kind.COLOUR, "#f8f1e4", "Stroke"),
+        PropertySpec(
+            "stroke.filled", "Painted as the fill", Kind.FLAG, False, "Stroke",
+            help="With the fill's gradient or picture in place of its own colour",
+        ),
         PropertySpec(
             "stroke.cap", "Cap", Kind.CHOICE, "butt", "Stroke",
             options=(("butt", "Butt"), ("round", "Round"), ("square", "Square")),

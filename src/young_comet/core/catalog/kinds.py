@@ -56,7 +56,8 @@ _DUSK = ((0.0, "#17224d"), (0.55, "#7a3f6d"), (1.0, "#f08a4b"))
 _EMBER = ((0.0, "#ff7a45"), (1.0, "#e85d8f"))
 
 BACKDROP = LayerKind(
-    "backdrop", "Backdrop", "backdrop", (OPACITY, *paint_specs("#17224d", _DUSK), *BLENDING),
+    "backdrop", "Backdrop", "backdrop",
+    (OPACITY, *paint_specs("#17224d", _DUSK, pictures=False), *BLENDING),
     placed=False,
 )  # fmt: skip
 

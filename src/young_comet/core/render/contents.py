@@ -7,11 +7,13 @@ from dataclasses import replace
 from typing import Protocol
 
 from ..catalog.check import dash_lengths
+from ..geometry.affine import Box
 from ..model import Asset, Scene
 from ..pixels.canvas import Gradient, Paint, Stroke
 from ..timing.playback import Playback
 from ..typography.along import TextPath
 from ..typography.layout import TextStyle
+from .filling import PictureFill
 from .places import Places
 from .resolved import (
     BackdropContent,
@@ -20,6 +22,7 @@ from .resolved import (
     DrawingContent,
     PartContent,
     PictureContent,
+    ResolvedLayer,
     ShapeContent,
     ShapeForm,
     Surface,
@@ -27,6 +30,8 @@ from .resolved import (
     TreatmentContent,
 )
 from .values import LayerValues
+
+_CLEAR = (0.0, 0.0, 0.0, 0.0)
 
 
 class SceneFacts(Protocol):
@@ -45,6 +50,10 @@ class SceneFacts(Protocol):
 
     def asset(self, asset_id: str) -> Asset | None: ...
 
+    def fill_layer(self, v: LayerValues, layer_id: str) -> tuple[ResolvedLayer, Box] | None:
+        """Another layer that a layer is filled with, and the box of what it shows."""
+        ...
+
     def font(self, font_id: str) -> str:
         """A document's font id as the font library knows it."""
         ...
@@ -57,15 +66,15 @@ def content_of(scene: SceneFacts, v: LayerValues) -> Content | None:
     if kind == "scene":
         return scene.scene_content(v)
     if kind == "backdrop":
-        return BackdropContent(Surface(_paint(v)), scene.scene.width, scene.scene.height)
+        return BackdropContent(Surface(_paint(scene, v)), scene.scene.width, scene.scene.height)
     if kind == "treatment":
         return TreatmentContent(scene.scene.width, scene.scene.height)
     if kind == "shape" and v("shape.kind") == "drawing":
-        return _drawing(v)
+        return _drawing(scene, v)
     if kind == "shape":
-        return ShapeContent(_form(scene, v), _surface(v, drawn=True))
+        return ShapeContent(_form(scene, v), _surface(scene, v, drawn=True))
     if kind == "text":
-        surface = _surface(v, drawn=False)
+        surface = _surface(scene, v, drawn=False)
         text = TextContent(v("text"), _text_style(scene, v), surface, along=_text_path(v))
         return scene.text_units(v, text) if v.moved else text
     if kind == "clip":
@@ -154,27 +163,64 @@ def frame_moment(asset: Asset, source_s: float) -> float:
     return (number + 0.5) * rate.den / rate.num
 
 
-def _drawing(v: LayerValues) -> DrawingContent:
+def _drawing(scene: SceneFacts, v: LayerValues) -> DrawingContent:
     parts = []
     for part in v.layer.parts:
         prefix = f"part.{part.id}."
         opacity = v(prefix + "opacity") / 100
         if part.on and opacity > 0:
-            surface = _surface(v, drawn=False, prefix=prefix)
+            surface = _surface(scene, v, drawn=False, prefix=prefix)
             parts.append(PartContent(v(prefix + "path"), surface, opacity))
     return DrawingContent(tuple(parts))
 
 
-def _paint(v: LayerValues, prefix: str = "") -> Paint:
+def _paint(scene: SceneFacts, v: LayerValues, prefix: str = "") -> Paint | PictureFill:
     kind = v(prefix + "fill.kind")
     if kind == "flat":
-        return v(prefix + "fill.colour")
+        return v(prefix + "fill.colour")  # type: ignore[no-any-return]
+    if kind in ("picture", "layer"):
+        return _picture_fill(scene, v, prefix, kind)
     (x0, y0), (x1, y1) = v(prefix + "fill.start"), v(prefix + "fill.end")
     return Gradient(kind, (x0 / 100, y0 / 100), (x1 / 100, y1 / 100), v(prefix + "fill.stops"))
 
 
-def _surface(v: LayerValues, *, drawn: bool, prefix: str = "") -> Surface:
-    surface = Surface(_paint(v, prefix) if v(prefix + "fill.on") else None)
+def _picture_fill(scene: SceneFacts, v: LayerValues, prefix: str, kind: str) -> PictureFill | Paint:
+    """A picture as a fill; nothing is seen where there is none."""
+    content: PictureContent | ClipContent | None = None
+    layer, box = None, (0.0, 0.0, 0.0, 0.0)
+    if kind == "layer":
+        found = scene.fill_layer(v, v(prefix + "fill.layer"))
+        if found is None:
+            return _CLEAR
+        layer, box = found
+    else:
+        asset = scene.asset(v(prefix + "fill.picture"))
+        if asset is None or asset.kind not in ("picture", "svg", "clip"):
+            return _CLEAR
+        w, h = float(asset.width), float(asset.height)
+        box = (-w / 2, -h / 2, w / 2, h / 2)
+        if asset.kind == "clip":
+            moment = frame_moment(asset, v.local_s % max(1e-3, asset.duration_s))
+            content = ClipContent(asset.hash, moment, w, h, asset.name)
+        else:
+            svg = asset.kind == "svg"
+            content = PictureContent(asset.hash, svg, (w, h), w, h, asset.name)
+    into = None
+    if v(prefix + "fill.space") == "scene":
+        try:
+            into = scene.places.flat(v).inverse()
+        except ValueError:
+            return _CLEAR
+    sx, sy = v(prefix + "fill.scale")
+    return PictureFill(
+        content, layer, layer.signature if layer else b"", box, v(prefix + "fill.fit"),
+        v(prefix + "fill.place"), (sx / 100, sy / 100), v(prefix + "fill.turned"), into,
+        (scene.scene.width, scene.scene.height),
+    )  # fmt: skip
+
+
+def _surface(scene: SceneFacts, v: LayerValues, *, drawn: bool, prefix: str = "") -> Surface:
+    surface = Surface(_paint(scene, v, prefix) if v(prefix + "fill.on") else None)
     width = v(prefix + "stroke.width")
     if width <= 0:
         return surface
@@ -187,6 +233,7 @@ def _surface(v: LayerValues, *, drawn: bool, prefix: str = "") -> Surface:
         stroke=stroke,
         stroke_colour=v(prefix + "stroke.colour"),
         fixed_width=v(prefix + "stroke.fixed"),
+        stroke_paint=_paint(scene, v, prefix) if v(prefix + "stroke.filled") else None,
     )
     if drawn:
         part = (v("drawn.from") / 100, v("drawn.to") / 100, v("drawn.offset") / 100)

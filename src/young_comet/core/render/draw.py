@@ -9,16 +9,21 @@ from dataclasses import replace
 import numpy as np
 
 from ...errors import NotFoundError
+from ..effects.base import meet
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, from_svg_path, skia_matrix
 from ..geometry.projective import Projective
-from ..pixels.canvas import Canvas
+from ..pixels.blend import scaled
+from ..pixels.canvas import Canvas, Paint
+from ..pixels.colour import Rgba
 from ..pixels.resample import MipPyramid
 from ..typography.layout import TextLayout
 from .faults import reason
+from .filling import PictureFill, filling
 from .forms import form_box, form_outline, paint_in_box
 from .library import MediaLibrary
 from .placeholder import draw_placeholder
+from .placing import outset
 from .resolved import (
     BackdropContent,
     ClipContent,
@@ -163,7 +168,8 @@ class ContentPainter:
     def blends(content: Content) -> bool:
         """Whether a content is one piece of paint, which can be blended as it is drawn."""
         if isinstance(content, ShapeContent | TextContent):
-            return content.surface.stroke is None
+            pictured = isinstance(content.surface.fill, PictureFill)
+            return content.surface.stroke is None and not pictured
         return isinstance(content, BackdropContent)
 
     def draw(
@@ -175,6 +181,7 @@ class ContentPainter:
         matrix = self._corner @ matrix
         if isinstance(content, BackdropContent):
             assert content.surface.fill is not None
+            assert not isinstance(content.surface.fill, PictureFill)
             paint = paint_in_box(content.surface.fill, content_box(content, self._library))
             self.canvas.fill_all(paint, skia_matrix(matrix), opacity, mode)
         elif isinstance(content, PictureContent):
@@ -307,19 +314,34 @@ class ContentPainter:
         if both:
             self.canvas.begin_layer(self._reach(area, surface, matrix), opacity)
         each = 1.0 if both else opacity
-        if surface.fill is not None:
+        if isinstance(surface.fill, PictureFill):
+            self._pictured(
+                surface.fill,
+                box,
+                matrix,
+                self._reach(area, None, matrix),
+                each,
+                lambda canvas, white: canvas.fill(area.skia_path, white, skia_matrix(matrix), 1.0),
+            )
+        elif surface.fill is not None:
             paint = paint_in_box(surface.fill, box)
             self.canvas.fill(area.skia_path, paint, skia_matrix(matrix), each, self._mode)
         if surface.stroke is not None:
-            self._stroke(surface, edge, matrix, each)
+            self._stroke(surface, edge, matrix, each, box)
         if both:
             self.canvas.end_layer()
 
     def _stroke(
-        self, surface: Surface, edge: Outline, matrix: Affine | Projective, opacity: float
+        self,
+        surface: Surface,
+        edge: Outline,
+        matrix: Affine | Projective,
+        opacity: float,
+        box: Box,
     ) -> None:
         stroke = surface.stroke
         assert stroke is not None
+        placed = matrix
         if surface.drawn != (0.0, 1.0, 0.0):
             edge = edge.drawn(*surface.drawn)
         if edge.is_empty:
@@ -333,13 +355,50 @@ class ContentPainter:
             unit = Affine.scaling(self._unit, self._unit)
             edge, matrix = edge.mapped(unit.inverse() @ matrix), unit
         colour = surface.stroke_colour
-        self.canvas.stroke(edge.skia_path, stroke, colour, skia_matrix(matrix), opacity)
+        if surface.stroke_paint is None or isinstance(surface.stroke_paint, tuple):
+            colour = surface.stroke_paint or colour
+            self.canvas.stroke(edge.skia_path, stroke, colour, skia_matrix(matrix), opacity)
+            return
+        self._pictured(
+            surface.stroke_paint, box, placed, self._reach(edge, surface, matrix), opacity,
+            lambda canvas, white: canvas.stroke(
+                edge.skia_path, stroke, white, skia_matrix(matrix), 1.0
+            ),
+        )  # fmt: skip
 
-    def _reach(self, area: Outline, surface: Surface, matrix: Affine | Projective) -> Box:
+    def _pictured(
+        self,
+        paint: Paint | PictureFill,
+        box: Box,
+        matrix: Affine | Projective,
+        reach: Box,
+        opacity: float,
+        draw: Callable[[Canvas, Rgba], None],
+    ) -> None:
+        """Lays a picture, or a gradient, where something drawn in white would be."""
+        region = meet(outset(reach, 1), (0, 0, *self._size))
+        width, height = region[2] - region[0], region[3] - region[1]
+        if width <= 0 or height <= 0 or not all(map(math.isfinite, reach)):
+            return
+        whole = np.zeros((self._size[1], self._size[0], 4), np.uint8)
+        draw(Canvas(whole), (1.0, 1.0, 1.0, 1.0))
+        cover = whole[region[1] : region[3], region[0] : region[2], 3]
+        flat = matrix if isinstance(matrix, Affine) else _near(matrix, box)
+        if isinstance(paint, PictureFill):
+            pixels = filling(paint, self._library, flat, box, region)
+        else:
+            pixels = np.zeros((height, width, 4), np.uint8)
+            moved = Affine.shift(-region[0], -region[1]) @ flat
+            Canvas(pixels).fill_all(paint_in_box(paint, box), skia_matrix(moved))
+        pixels = scaled(np.ascontiguousarray(pixels), np.ascontiguousarray(cover))
+        self.canvas.picture(pixels, region[0], region[1], opacity)
+
+    def _reach(self, area: Outline, surface: Surface | None, matrix: Affine | Projective) -> Box:
         """Output pixels that fill and stroke together can touch (miter limit 4)."""
-        assert surface.stroke is not None
         xs, ys = zip(*matrix.corners(area.bounds), strict=True)
         left, top, right, bottom = min(xs), min(ys), max(xs), max(ys)
+        if surface is None or surface.stroke is None:
+            return (left, top, right, bottom)
         flat = matrix if isinstance(matrix, Affine) else _near(matrix, area.bounds)
         scale = self._unit if surface.fixed_width else flat.max_scale
         grow = surface.stroke.width * scale * 2 + 2

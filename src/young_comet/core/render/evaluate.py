@@ -86,6 +86,8 @@ class SceneEvaluator:
         self._ground = parse_colour(scene.ground) if scene.ground else None
         self.library = library
         self.places = Places(self)
+        # Layers whose contents are being worked out: none of them can be filled with itself.
+        self._resolving: frozenset[str] = frozenset()
         self.memo: dict[Any, Any] = {}
         self.budget = Budget()
         self._reached: dict[str, frozenset[str]] = {}
@@ -273,11 +275,14 @@ class SceneEvaluator:
     def _tried(
         self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int
     ) -> ResolvedLayer | None:
+        outer, self._resolving = self._resolving, self._resolving | visiting | {layer.id}
         try:
             self.budget.layer()
             return self._resolved(layer, time_s, shutter, visiting, nth)
         except Exception as error:
             return self.lost(layer, error)
+        finally:
+            self._resolving = outer
 
     def _reach(self, layer: Layer) -> frozenset[str]:
         """The layers that a layer may need as mattes or inputs, and what those need."""
@@ -300,7 +305,7 @@ class SceneEvaluator:
         return [
             str(value)
             for name, prop in layer.properties.items()
-            if name.startswith(("matte.", "effect."))
+            if name.startswith(("matte.", "effect.")) or name.endswith("fill.layer")
             for value in (prop.value, *(key.value for key in prop.keys))
             if isinstance(value, str)
         ]
@@ -356,6 +361,13 @@ class SceneEvaluator:
         if found.kind == "treatment":
             return None
         return self.layer(found, time_s, visiting=visiting)
+
+    def fill_layer(self, v: LayerValues, layer_id: str) -> tuple[ResolvedLayer, Box] | None:
+        """Another layer that a layer is filled with, at its moment, and its content's box."""
+        found = self.other(layer_id, v.layer.start_s + v.local_s, self._resolving | {v.layer.id})
+        if found is None:
+            return None
+        return replace(found, shutter=()), self._box_of(found.content)
 
     def place_of(self, layer_id: str, time_s: float) -> Affine | None:
         """The matrix of a layer by its id."""

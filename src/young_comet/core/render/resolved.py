@@ -15,6 +15,7 @@ from ..pixels.canvas import Paint, Stroke
 from ..pixels.colour import Rgba
 from ..typography.along import TextPath
 from ..typography.layout import TextStyle
+from .filling import PictureFill
 
 
 @dataclass(frozen=True)
@@ -37,13 +38,15 @@ class Surface:
     """Fill and stroke. Points of a gradient are fractions of the content's box.
 
     ``drawn`` is (from, to, offset) of the stroked part, fractions of the whole length.
+    ``stroke_paint`` stands in place of the stroke's colour where it is painted as the fill.
     """
 
-    fill: Paint | None
+    fill: Paint | PictureFill | None
     stroke: Stroke | None = None
     stroke_colour: Rgba = (0.0, 0.0, 0.0, 1.0)
     fixed_width: bool = False
     drawn: tuple[float, float, float] = (0.0, 1.0, 0.0)
+    stroke_paint: Paint | PictureFill | None = None
 
     @property
     def is_clear(self) -> bool:

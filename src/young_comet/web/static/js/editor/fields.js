@@ -217,7 +217,7 @@ function options(editor, spec, value) {
     for (const asset of editor.project.assets) if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });
   }
   if (spec.kind === "asset") {
-    const kinds = { clip: ["clip"], table: ["table"] }[spec.hint] || ["picture", "svg"];
+    const kinds = { clip: ["clip"], table: ["table"], seen: ["picture", "svg", "clip"] }[spec.hint] || ["picture", "svg"];
     list = editor.project.assets.filter((asset) => kinds.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name }));
     if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: { clip: "no footage", table: "no table" }[spec.hint] || "no picture" });
   }
