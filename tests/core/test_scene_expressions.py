@@ -156,3 +156,28 @@ def test_documents_of_version_three_are_read():
     data = plain(project(layer("kite", "shape")))
     old = {**data, "schema_version": 3}
     assert check_project(load_project(old)).scenes[0].layers[0].rides is None
+
+
+def test_a_property_with_only_an_expression_has_a_lane_with_its_course():
+    """What the formula gives at every frame; keys are none."""
+    import math
+
+    from young_comet.core.render import LaneCache, lanes_of
+
+    made = expressed("kite", "text", rotation="=30 * sin(360 * t)", position="=[100 + 50 * t, 90]",
+                     fill__colour='=pick(["#000000", "#ffffff"], floor(t))', text='=clock(t, "ss")')  # fmt: skip
+    ev = SceneEvaluator(project(made), "reveal")
+    lanes = {
+        lane["property"]: lane for lane in lanes_of(ev, ev.find("kite"), LaneCache(), frozenset())
+    }
+    assert "rotation" in lanes and "position" in lanes and "text" not in lanes
+    lane = lanes["rotation"]
+    assert lane["keys"] == [] and lane["expressed"] and len(lane["times"]) == 101
+    for time_s, value in zip(lane["times"], lane["curves"][0], strict=True):
+        assert value == pytest.approx(30 * math.sin(math.radians(360 * time_s)), abs=1e-3)
+    assert lane["low"] < -29 and lane["high"] > 29
+    assert lanes["position"]["curves"][0][-1] == pytest.approx(300)
+    # Formulas that fail at some moments leave what value or keys give there.
+    broken = expressed("kite", "text", rotation="=1 / (t - 1)")
+    ev = SceneEvaluator(project(broken), "reveal")
+    assert lanes_of(ev, ev.find("kite"), LaneCache(), frozenset({"kite|rotation"}))

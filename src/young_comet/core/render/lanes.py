@@ -86,6 +86,34 @@ def lane_of(
     return lane
 
 
+def course_of(
+    evaluator: SceneEvaluator, layer: Layer, spec: PropertySpec, *, tall: bool = False
+) -> dict[str, Any] | None:
+    """As ``lane_of`` for a property that has only an expression: what that gives over the layer's
+    span, on frames where these are few. None for what has no course to draw."""
+    if spec.kind not in (Kind.NUMBER, Kind.POINT, Kind.COLOUR):
+        return None
+    rate, count = evaluator.rate, TALL_SAMPLES if tall else SAMPLES
+    frames = max(1, rate.nearest_frame(layer.end_s) - rate.nearest_frame(layer.start_s))
+    first, steps = rate.nearest_frame(layer.start_s), min(count, frames)
+    moments = [rate.time_of(first + round(i * frames / steps)) for i in range(steps + 1)]
+    values = [evaluator.values(layer, moment)(spec.id) for moment in moments]
+    lane: dict[str, Any] = {
+        "layer": layer.id, "property": spec.id, "label": lane_label(layer, spec),
+        "unit": spec.unit, "times": np.round(moments, 5).tolist(), "keys": [], "repeat": "",
+        "pace": "keys", "tall": tall, "expressed": True,
+    }  # fmt: skip
+    if spec.kind is Kind.COLOUR:
+        lane["colours"] = [format_colour(value) for value in values]
+        return lane
+    rows = np.array([_coordinates(spec.kind, value) for value in values], np.float64)
+    if not np.isfinite(rows).all():
+        return None
+    lane["curves"] = np.round(rows.T, 4).tolist()
+    lane["low"], lane["high"] = float(rows.min()), float(rows.max())
+    return lane
+
+
 def _key(
     layer: Layer, prop: Property, track: Track, spec: PropertySpec, index: int
 ) -> dict[str, Any]:
@@ -168,7 +196,11 @@ def lanes_of(
     found = []
     for spec in specs_of(layer):
         high = f"{layer.id}|{spec.id}" in tall
-        if lane := cache.lane(evaluator, layer, spec, tall=high):
+        prop = layer.properties.get(spec.id)
+        if prop is not None and prop.expression and not prop.keys:
+            if course := course_of(evaluator, layer, spec, tall=high):
+                found.append(course)
+        elif lane := cache.lane(evaluator, layer, spec, tall=high):
             found.append(lane)
     return found
 

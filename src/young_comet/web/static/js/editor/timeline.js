@@ -234,7 +234,7 @@ export class Timeline {
     const { editor } = this;
     const chosen = editor.selected.has(layer.id);
     const open = editor.openLayers.has(layer.id);
-    const keyed = Object.values(layer.properties).some((property) => property.keys.length);
+    const keyed = Object.values(layer.properties).some((property) => property.keys.length || property.expression);
     const { start_s, end_s } = this.spanOf(layer);
     const fold = keyed
       ? `<button class="fold ${open ? "open" : ""}" data-fold="${layer.id}" aria-expanded="${open}" aria-label="Lanes of ${html(layer.name)}">${icon("right")}</button>`
