@@ -67,3 +67,33 @@ def test_light_fades_with_the_layer_and_goes_with_several_glows():
     assert (twice - glowing("added"))[90, 100:125].min() >= 0
     # What comes after a glow works on layer and light as one picture.
     assert np.isfinite(glowing("added", effects=("glow", "gaussian-blur"))).all()
+
+
+def test_a_reflection_begins_where_what_is_seen_ends():
+    """A picture whose lower half is empty is mirrored at its paint, not at its box."""
+    import cv2
+    from tests.build import Files, draw, layer, project
+
+    from young_comet.core.model import Asset, Effect, Property
+
+    pixels = np.zeros((80, 60, 4), np.uint8)
+    pixels[10:40] = 255
+    data = cv2.imencode(".png", pixels)[1].tobytes()
+    asset = Asset(id="bow", name="bow.png", kind="picture", media_type="image/png", hash="d" * 64,
+                  size_bytes=9, width=60, height=80)  # fmt: skip
+    made = layer("bow", "picture", picture__asset="bow", position=[160, 60])
+    props = {
+        "effect.r.gap": 0.0,
+        "effect.r.opacity": 100.0,
+        "effect.r.height": 4000.0,
+        "effect.r.softness": 0.0,
+    }
+    made = made.model_copy(update={"effects": (Effect(id="r", kind="reflection"),),
+                                   "properties": {**made.properties, **{k: Property(value=v) for k, v in props.items()}}})  # fmt: skip
+    base = project(ground=None)
+    scene = base.scenes[0].model_copy(update={"layers": (made,)})
+    document = base.model_copy(update={"assets": (asset,), "scenes": (scene,)})
+    column = draw(document, reader=Files(**{"d" * 64: data}))[:, 160, 3]
+    # The paint lies from 30 to 60: its mirror follows at once, down to 90.
+    seen = np.nonzero(column > 128)[0]
+    assert (seen.min(), seen.max()) == (30, 89) and len(seen) == 60

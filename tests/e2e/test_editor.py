@@ -441,3 +441,18 @@ def test_inks_are_gathered_as_chips_to_tick(scene):
         ("Ember", "#ff7b45"), ("Bow", "#2f9fb3"),
     ]  # fmt: skip
     assert chips.count() == 0
+
+
+def test_a_span_beyond_the_end_is_told_and_the_scene_lengthened(scene):
+    draw_box(scene)
+    layer_id = scene.evaluate("[...youngComet.editor.selected][0]")
+    length = document(scene)["scenes"][0]["length_s"]
+    scene.evaluate(
+        """([layer, end]) => youngComet.editor.edit({ kind: "set-spans", scene: youngComet.editor.sceneId,
+        spans: [{ layer, start_s: 0, end_s: end }] })""",
+        [layer_id, length + 2],
+    )
+    scene.get_by_text("Rectangle ends after the scene").wait_for()
+    scene.get_by_role("button", name="Lengthen the scene").click()
+    settle(scene)
+    assert document(scene)["scenes"][0]["length_s"] == pytest.approx(length + 2)

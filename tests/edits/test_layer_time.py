@@ -1,5 +1,6 @@
 """What the operations on the time of layers do: clips, splitting, trimming, slipping, ripple."""
 
+import numpy as np
 import pytest
 from tests.edits.desk import FRAME_S, desk, do, layer_of, prop, starts, targets, value_at
 
@@ -162,3 +163,53 @@ def test_a_layer_hands_over_to_another_where_both_abut(time_s):
     for moment in (0.0, 0.36):
         layers = (e.layer(e.find("box"), moment) for e in (was, now))
         assert len({each.signature for each in layers}) == 1
+
+
+def test_what_is_split_together_stays_together():
+    """Second halves ride on the second half of their carrier, and are shown through the second
+    half of their matte: the picture does not change at any frame."""
+    from tests.build import draw, key, layer, project
+
+    carrier = layer(
+        "carrier",
+        "carrier",
+        position=[key(0, [60, 90]), key(2, [260, 90])],
+        rotation=[key(0, 0.0), key(2, 90.0)],
+    )
+    matte = layer("matte", "shape", shape__size=[200.0, 60.0], position=[160, 90])
+    matte = matte.model_copy(update={"hidden": True})
+    rider = layer("rider", "shape", shape__size=[80.0, 80.0], position=[0, 0], matte__layer="matte")
+    rider = rider.model_copy(update={"rides": "carrier"})
+    before = project(carrier, matte, rider)
+    ids = {"carrier": "c2", "matte": "m2", "rider": "r2"}
+    after = do(before, {"kind": "split-layers", "time_s": 1.0, "ids": ids})
+    second = layer_of(after, "r2")
+    assert second.rides == "c2" and second.properties["matte.layer"].value == "m2"
+    assert layer_of(after, "rider").rides == "carrier"
+    for time_s in (0.4, 0.96, 1.0, 1.04, 1.6):
+        assert np.array_equal(draw(before, time_s), draw(after, time_s))
+
+
+def test_a_size_is_taken_apart_into_width_and_height_and_joined():
+    from tests.build import draw, key, layer, project
+
+    made = layer(
+        "pane", "shape", position=[160, 90], shape__size=[key(0, [40, 20]), key(1, [200, 100])]
+    )
+    before = project(made)
+    target = [{"layer": "pane", "property": "shape.size"}]
+    apart = do(before, {"kind": "split-property", "targets": target})
+    assert {"shape.size.x", "shape.size.y"} <= layer_of(apart, "pane").properties.keys()
+    for time_s in (0.0, 0.4, 1.0, 2.0):
+        assert np.abs(draw(before, time_s).astype(int) - draw(apart, time_s)).max() <= 3
+    wide = do(
+        apart,
+        {
+            "kind": "set-values",
+            "time_s": 0.0,
+            "targets": [{"layer": "pane", "property": "shape.size.x", "value": 10.0}],
+        },
+    )
+    assert draw(wide, 0.0)[90, 150, 0] == draw(wide, 0.0)[0, 0, 0]
+    again = do(apart, {"kind": "join-property", "targets": target})
+    assert "shape.size.x" not in layer_of(again, "pane").properties

@@ -24,7 +24,7 @@ from .base import (
     with_layers,
     with_properties,
 )
-from .layer_edits import next_name
+from .layer_edits import next_name, with_references
 
 # Kinds of layers that play something: footage, or another scene.
 PLAYED = ("clip", "scene")
@@ -243,7 +243,8 @@ class SlipLayers(SceneEdit):
 
 class SplitLayers(SceneEdit):
     """Layers cut in two at a moment; ``ids`` gives the second halves' ids. Nothing on the
-    stage changes: both halves keep all keys, and footage goes on where it was."""
+    stage changes: both halves keep all keys, and footage goes on where it was. Second halves ride
+    on, and are shown through, the second halves of what is cut with them."""
 
     kind: Literal["split-layers"] = "split-layers"
     time_s: SceneTime
@@ -276,7 +277,8 @@ class SplitLayers(SceneEdit):
                 "id": self.ids[layer.id], "name": name, "arrive_s": 0.0, "start_tie": None,
                 "leave_s": min(layer.leave_s, layer.end_s - cut), "copy_of": None, "own": (),
             }  # fmt: skip
-            layers.append(second.model_copy(update=rest))
+            # The second half hangs on the second halves of what it hung on.
+            layers.append(with_references(second.model_copy(update=rest), self.ids))
         return scene.model_copy(update={"layers": tuple(layers)})
 
     def label(self, project: Project) -> str:

@@ -83,6 +83,7 @@ SHAPE = LayerKind(
         PropertySpec(
             "shape.size", "Size", Kind.POINT, (400.0, 240.0), "Shape", unit="px", minimum=0,
             maximum=20000, percent_of="frame", shown_when=("shape.kind", ("rectangle", "ellipse")),
+            split=True,
         ),
         PropertySpec(
             "shape.radius", "Radius", Kind.NUMBER, 200.0, "Shape", unit="px", minimum=0,

@@ -261,10 +261,25 @@ def _long_shadow(raster: Raster, p: Params, work: Work) -> Raster:
     return Raster(result, region[0], region[1])
 
 
+def _foot(raster: Raster, painted: float) -> float:
+    """The lower edge of what is seen, working px, to a part of a pixel; that of what may be painted
+    where the raster does not reach so far down."""
+    bottom = raster.top + raster.height
+    if raster.is_empty or bottom < painted - 1:
+        return painted
+    rows = raster.pixels[:, :, 3].max(axis=1).astype(np.float32)
+    most = float(rows.max())
+    seen = np.flatnonzero(rows > 0.04 * most)
+    if most < 2 or not len(seen):
+        return painted
+    last = int(seen[-1])
+    return float(raster.top + last) + min(1.0, float(rows[last]) / most)
+
+
 def _reflection(raster: Raster, p: Params, work: Work) -> Raster:
-    """The layer mirrored below the lower edge of what it paints."""
+    """The layer mirrored below the lower edge of what is seen of it."""
     gap, falloff = work.px(p["gap"]), max(1.0, work.px(p["height"]))
-    edge = work.at((0, work.painted[3]))[1]
+    edge = _foot(raster, work.at((0, work.painted[3]))[1])
     axis = edge + gap / 2
     left, top, right, bottom = region_of(raster)
     below = (left, math.floor(2 * axis - bottom), right, math.ceil(2 * axis - top))

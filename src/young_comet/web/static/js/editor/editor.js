@@ -2,7 +2,7 @@
 // It asks the server for everything that is computed; panels listen to its events:
 // "document", "view", "lanes", "selection", "time", "saved", "tool", "frames", "lost".
 import { Live, api } from "../api.js";
-import { complain, newId, note, sentence, tellUnsound } from "../common.js";
+import { complain, newId, note, sentence, tellUnsound, timecode } from "../common.js";
 import { missingFiles } from "../missing.js";
 import { applyPatch } from "./patch.js";
 import { SceneReader } from "./scene_reader.js";
@@ -218,7 +218,22 @@ export class Editor extends SceneReader {
     this.saving += 1;
     this.tell("saved");
     this.queue = this.queue.then(() => this.send(() => api.edit(this.projectId, edit, this.revision)));
+    const ids = edit.kind === "set-spans" ? edit.spans.map((span) => span.layer) : /^(set-tie|tie-)/.test(edit.kind) ? edit.layers ?? [edit.layer] : [];
+    if (ids.length) this.queue.then((done) => done && this.noteBeyond(new Set(ids)));
     return this.queue;
+  }
+
+  /** Says so where layers end after their scene, and offers to lengthen it. */
+  noteBeyond(ids) {
+    const { scene } = this;
+    const late = scene.layers.filter((layer) => ids.has(layer.id) && layer.end_s > scene.length_s + 1e-6);
+    if (!late.length) return;
+    const length_s = Math.max(...late.map((layer) => layer.end_s));
+    const who = late.length === 1 ? `${late[0].name} ends` : `${late.length} layers end`;
+    const frame = { width: scene.width, height: scene.height, rate: scene.rate, length_s };
+    note(`${who} after the scene, at ${timecode(this.frameAt(length_s), this.rate)}.`, {
+      action: "Lengthen the scene", seconds: 9, run: () => this.edit({ kind: "change-frame", scene: scene.id, ...frame }),
+    });
   }
 
   /** What a typed text means, asked from the server; counts as unsaved work meanwhile. */

@@ -372,6 +372,8 @@ export function fieldMethods(editor) {
       const fits = copied && copied.kind === field.kind;
       const items = [
         { id: "copy", label: "Copy value", off: field.value === MIXED, run: () => (copied = { kind: field.kind, value: field.value }) },
+        ...(first?.expression ? [{ id: "copy-expression", label: "Copy its expression", off: false, run: () => (copied = { kind: field.kind, value: field.value, expression: first.expression }) }] : []),
+        ...(fits && copied.expression ? [{ id: "paste-expression", label: "Paste expression", off: false, run: () => editor.edit({ kind: "set-expression", scene: editor.sceneId, targets: plainTargets(field), text: copied.expression }) }] : []),
         { id: "paste", label: "Paste value", off: !fits, run: () => editor.edit(editor.set(targets(field, () => copied.value))) },
         { id: "reset", label: "Back to default", off: !changed, run: () => editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets: plainTargets(field) }) },
         { id: "clear", label: "Stop animating, keep this value", off: !keyed, run: () => editor.edit({ kind: "clear-keys", scene: editor.sceneId, targets: plainTargets(field), time_s: editor.time }) },

@@ -38,6 +38,8 @@ export function sectionsFor(editor, folded) {
 }
 
 function shown(editor, layer, spec) {
+  // The paths of a drawing have paints of their own.
+  if (layer.kind === "shape" && /^(fill|stroke|drawn)\./.test(spec.id) && editor.value(layer, "shape.kind") === "drawing") return false;
   if (spec.hint === "copies" && editor.value(layer, "copies.count") < 2) return false;
   if (spec.hint === "fitting" && !editor.value(layer, "fit.layer")) return false;
   if (spec.hint.startsWith("matted ") && !editor.value(layer, spec.hint.slice(7))) return false;
