@@ -1,5 +1,7 @@
 """Every operation: applied, undone, equal; wrong ones refused without a trace."""
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -433,3 +435,47 @@ def test_keys_below_an_expression_are_its_keys_and_the_expression_stays():
         base = do(base, {"kind": "remove-keys", "keys": keys})
     prop = base.scenes[0].layers[0].properties["rotation"]
     assert (prop.value, prop.keys, prop.expression) == (0, (), "keyed + 1000")
+
+
+def test_distribute_takes_groups_and_riders_as_one():
+    """A group of two and a panel with its rider each count as one: gaps between them are equal and
+    nothing within them moves."""
+    from young_comet.core.model import Group
+
+    def dot(name, x, size=20, **more):
+        made = layer(name, "shape", shape__size=[size, size], position=[x, 50])
+        return made.model_copy(update=more)
+
+    base = project(
+        dot("a", 30), dot("g1", 70, group="pair"), dot("g2", 100, group="pair"),
+        dot("panel", 190, 40), dot("rider", 25, 30, rides="panel"), dot("z", 300),
+        groups=(Group(id="pair", name="Pair"),),
+    )  # fmt: skip
+    names = ["a", "g1", "g2", "panel", "rider", "z"]
+    data = {
+        "kind": "distribute-layers",
+        **S,
+        "layers": names,
+        "axis": "x",
+        "as_one": True,
+        "time_s": 0,
+    }
+    after = applied(base, data).project
+    spans = {}
+    for name in names:
+        left, _, right, _ = CONTEXT.bounds(after, "reveal", name, 0.0)
+        spans[name] = (left, right)
+    units = [
+        spans["a"],
+        (spans["g1"][0], spans["g2"][1]),
+        (spans["panel"][0], spans["rider"][1]),
+        spans["z"],
+    ]
+    gaps = [b[0] - a[1] for a, b in pairwise(units)]
+    assert gaps == pytest.approx([gaps[0]] * 3)
+    assert spans["g2"][0] - spans["g1"][0] == pytest.approx(30)
+    assert at(after, "rider", "position", 0) == pytest.approx((25, 50))
+    assert (spans["a"][0], spans["z"][1]) == pytest.approx((20, 310))
+    one = {**data, "layers": ["g1", "g2", "panel"]}
+    with pytest.raises(DocumentError, match="three or more that count as one"):
+        applied(base, one)

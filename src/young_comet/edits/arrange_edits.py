@@ -66,26 +66,34 @@ class AlignLayers(SceneEdit):
 
 
 class DistributeLayers(SceneEdit):
-    """Equal gaps between three or more layers; the outermost two stay."""
+    """Equal gaps between three or more layers; the outermost two stay. With ``as_one`` what lies in
+    one group, or rides on another of them, counts as one and moves as one. ``by`` "seen" goes by
+    what is seen, as for aligning."""
 
     kind: Literal["distribute-layers"] = "distribute-layers"
     layers: Annotated[list[Id], Field(min_length=3, max_length=2000)]
     axis: Literal["x", "y"]
+    as_one: bool = False
+    by: Literal["box", "seen"] = "box"
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         if len(set(self.layers)) < 3:
             raise DocumentError.expected("layers", "three or more different layers", self.layers)
         i = 0 if self.axis == "x" else 1
-        boxes = _boxes(project, scene, self.layers, self.time_s, context)
-        order = sorted(boxes, key=lambda layer: boxes[layer][i] + boxes[layer][i + 2])
-        sizes = [boxes[layer][i + 2] - boxes[layer][i] for layer in order]
-        begin, end = boxes[order[0]][i], boxes[order[-1]][i + 2]
+        boxes = _boxes(project, scene, self.layers, self.time_s, context, self.by)
+        units = _units(scene, list(boxes)) if self.as_one else [[layer] for layer in boxes]
+        around = [_around([boxes[layer] for layer in unit]) for unit in units]
+        if len(units) < 3:
+            raise DocumentError.expected("layers", "three or more that count as one", len(units))
+        order = sorted(range(len(units)), key=lambda n: around[n][i] + around[n][i + 2])
+        sizes = [around[n][i + 2] - around[n][i] for n in order]
+        begin, end = around[order[0]][i], around[order[-1]][i + 2]
         gap = (end - begin - sum(sizes)) / (len(order) - 1)
         shifts, at = {}, begin
-        for layer, size in zip(order, sizes, strict=True):
-            by = at - boxes[layer][i]
-            shifts[layer] = (by, 0.0) if i == 0 else (0.0, by)
+        for n, size in zip(order, sizes, strict=True):
+            by = at - around[n][i]
+            shifts.update(dict.fromkeys(units[n], (by, 0.0) if i == 0 else (0.0, by)))
             at += size + gap
         return _shift(project, scene, shifts, self.time_s, context)
 
@@ -163,6 +171,20 @@ def _boxes(
     if not boxes:
         raise DocumentError("none of these layers has a place", field="layers")
     return boxes
+
+
+def _units(scene: Scene, layers: list[str]) -> list[list[str]]:
+    """The layers that count as one: those of one group, and what rides on another of them."""
+    known = {layer.id: layer for layer in scene.layers}
+    units: dict[str, list[str]] = {}
+    for layer_id in layers:
+        root, seen = known[layer_id], {layer_id}
+        while root.rides in known and root.rides in layers and root.rides not in seen:
+            seen.add(root.rides)
+            root = known[root.rides]
+        name = f"group {root.group}" if root.group is not None else root.id
+        units.setdefault(name, []).append(layer_id)
+    return list(units.values())
 
 
 def _around(boxes: list[Box]) -> Box:

@@ -46,6 +46,8 @@ export class Editor extends SceneReader {
     this.placing = null; // the effect's place that has a handle
     this.points = new Set(); // chosen points "contour,point"
     this.bare = false;
+    // Whether what is tied keeps its distance, in place of going there.
+    this.keepsDistance = false;
     // Whether a layer is hidden when it is chosen as a matte.
     this.hidesMattes = true;
     this.before = "";

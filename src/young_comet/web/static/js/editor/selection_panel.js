@@ -222,7 +222,7 @@ export function registerSelectionPanel(editor) {
       const layers = [...editor.selected];
       const time_s = editor.time;
       if (align) editor.edit({ kind: "align-layers", scene: editor.sceneId, layers, edge: align, to: this.alignTo, as_one: this.alignAsOne, by: this.alignSeen ? "seen" : "box", time_s });
-      if (distribute) editor.edit({ kind: "distribute-layers", scene: editor.sceneId, layers, axis: distribute, time_s });
+      if (distribute) editor.edit({ kind: "distribute-layers", scene: editor.sceneId, layers, axis: distribute, as_one: this.alignAsOne, by: this.alignSeen ? "seen" : "box", time_s });
     },
     fold(section) {
       if (!folded.delete(section.id)) folded.add(section.id);

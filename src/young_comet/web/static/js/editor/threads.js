@@ -104,7 +104,7 @@ export class Threads {
     const { targets } = editor.tying;
     endTying(editor);
     const { to, id, moment: which } = moment.dataset;
-    editor.edit({ kind: "tie-times", scene: editor.sceneId, targets, to, id: id || null, moment: which });
+    editor.edit({ kind: "tie-times", scene: editor.sceneId, targets, to, id: id || null, moment: which, offset_s: editor.keepsDistance ? null : 0 });
   }
 }
 

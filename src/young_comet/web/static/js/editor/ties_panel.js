@@ -5,7 +5,7 @@ import { momentText, startTying } from "./threads.js";
 
 export function registerTiesPanel(editor) {
   Alpine.data("tiesPanel", () => ({
-    count: 0, arrive: "", leave: "", ties: [], hanging: [], after: "arrived", gap: "0f", endsWithLast: false, givesWay: false, standsFrom: "", standsTo: "",
+    count: 0, arrive: "", leave: "", ties: [], hanging: [], after: "arrived", gap: "0f", endsWithLast: false, keepsDistance: false, givesWay: false, standsFrom: "", standsTo: "",
 
     init() {
       editor.on("selection document", () => this.update());
@@ -64,6 +64,10 @@ export function registerTiesPanel(editor) {
       } catch (error) {
         complain(error);
       }
+    },
+    toggleDistance() {
+      this.keepsDistance = !this.keepsDistance;
+      editor.keepsDistance = this.keepsDistance;
     },
     setGivesWay(event) {
       editor.edit({ kind: "change-scene", scene: editor.sceneId, gives_way: event.target.checked });
