@@ -139,3 +139,56 @@ def test_what_is_kept_aligned_goes_there_first_or_keeps_its_distance(keep):
         places.append(found.matrix((0, 0)))
     assert places[0] == pytest.approx((20, 30) if keep else (75, 30))
     assert places[1] == pytest.approx((60, 150) if keep else (115, 150))
+
+
+def test_what_aligns_and_rides_goes_along_on_both_axes_unless_it_is_pinned():
+    """A tag at the frame's right edge rides on a carrier that slides in and out: in the middle of
+    its time the tag is at the edge, and it comes and goes with the carrier; pinned it stays."""
+    from young_comet.core.model import load_project
+
+    carrier = layer(
+        "carrier",
+        "carrier",
+        position=[key(0, [-140, 60]), key(1, [160, 90]), key(3, [160, 90]), key(4, [160, 390])],
+    )
+    for pinned in (False, True):
+        tag = riding("tag", "carrier", shape__size=[40, 20], align__x="right", align__y="top",
+                     position=[-10, 5], align__pinned=pinned)  # fmt: skip
+        ev = evaluator(carrier, tag)
+        boxes = {}
+        for time_s in (0.0, 0.5, 2.0, 3.5, 4.0):
+            values = ev.values(ev.find("tag"), time_s)
+            boxes[time_s] = ev.matrix(values).box(ev.content_box(values))
+        assert boxes[2.0] == pytest.approx((270, 5, 310, 25))
+        away = {0.0: (-300, -30), 0.5: (-150, -15), 3.5: (0, 150), 4.0: (0, 300)}
+        for time_s, (dx, dy) in away.items():
+            goal = (270, 5, 310, 25) if pinned else (270 + dx, 5 + dy, 310 + dx, 25 + dy)
+            assert boxes[time_s] == pytest.approx(goal), (pinned, time_s)
+    # Older documents look as they did: pinned.
+    tag = riding("tag", "carrier", align__x="right")
+    data = project(carrier, tag).model_dump(mode="json")
+    old = load_project({**data, "schema_version": 5})
+    assert old.scenes[0].layers[1].properties["align.pinned"].value is True
+    free = load_project(
+        {
+            **data,
+            "schema_version": 5,
+            "scenes": [{**data["scenes"][0], "layers": [data["scenes"][0]["layers"][0]]}],
+        }
+    )
+    assert "align.pinned" not in free.scenes[0].layers[0].properties
+
+
+@pytest.mark.parametrize("carrier", ["gone", "flat", "loop"])
+def test_a_reference_that_has_no_size_or_is_not_there_does_no_harm(carrier):
+    ridden = layer("carrier", "shape", scale=[0.0, 0.0] if carrier == "flat" else [100.0, 100.0])
+    tag = riding(
+        "tag", "nobody" if carrier == "gone" else "carrier", align__x="right", align__y="top"
+    )
+    if carrier == "loop":
+        ridden = layer("carrier", "shape", align__x="left", align__to="layer", align__layer="other")
+    if carrier == "gone":
+        ridden = layer("other", "shape")
+        tag = tag.model_copy(update={"rides": None})
+    ev = evaluator(ridden, tag)
+    assert ev.at(1.0).layers is not None

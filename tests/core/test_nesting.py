@@ -380,17 +380,19 @@ def test_unwrapping_brings_names_slots_and_the_ground():
 
 @pytest.mark.parametrize("rotation", [0.0, 25.0])
 @pytest.mark.parametrize("to", ["frame", "safe"])
-def test_what_is_aligned_to_the_inner_frame_stays_where_it_is(rotation, to):
-    """Also where it rides on another layer; and it stays aligned when it grows."""
+@pytest.mark.parametrize("pinned", [False, True])
+def test_what_is_aligned_to_the_inner_frame_stays_where_it_is(rotation, to, pinned):
+    """Also where it rides on another layer, pinned to the frame or going along; and it stays
+    aligned when it grows."""
     placed = layer("wrapped", "scene", 0.4, 2.4, scene__id="tag", position=[200, 60],
                    rotation=rotation, scale=[80, 80], time__offset=0.2)  # fmt: skip
     bar = layer("bar", "shape", shape__size=[60, 10], fill__colour="#33aa55",
-                position=[key(0, [30, 60]), key(2, [90, 60])])  # fmt: skip
+                position=[key(0, [30 if pinned else 87, 60]), key(2, [90, 60])])  # fmt: skip
     word = layer("word", "shape", shape__size=[key(0, [20.0, 12.0]), key(2, [50.0, 12.0])],
                  fill__colour="#ffffff", align__x="right", align__y="top", align__to=to,
                  position=[-3, 4])  # fmt: skip
     rider = layer("rider", "shape", shape__size=[16, 16], fill__colour="#ff7a45", align__x="left",
-                  align__to=to, position=[5, 0]).model_copy(update={"rides": "bar"})  # fmt: skip
+                  align__to=to, position=[5, 0], align__pinned=pinned).model_copy(update={"rides": "bar"})  # fmt: skip
     document = with_inner([layer("sky", "backdrop"), placed], inner(bar, word, rider))
     free = done(document, unwrap())
     for moment in (0.4, 1.2, 2.2, 2.6):

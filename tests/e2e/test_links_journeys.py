@@ -184,6 +184,15 @@ def test_a_thread_is_cut_by_delete(desk):
     desk.get_by_role("button", name="Tie start to…").click()
     desk.locator('[data-moment="end"][data-id="kite"]').click()
     settle(desk)
+    # It goes there; with the distance kept it stays where it was.
+    assert layer(desk, "name")["start_tie"]["offset_s"] == 0
+    assert layer(desk, "name")["start_s"] == layer(desk, "kite")["end_s"]
+    desk.keyboard.press("Control+z")
+    settle(desk)
+    desk.get_by_role("button", name="Keep the distance").last.click()
+    desk.get_by_role("button", name="Tie start to…").click()
+    desk.locator('[data-moment="end"][data-id="kite"]').click()
+    settle(desk)
     assert layer(desk, "name")["start_tie"]["offset_s"] == -3
     desk.locator('[data-thread="name|start"] .grip').dispatch_event("pointerdown", {"button": 0})
     desk.keyboard.press("Delete")

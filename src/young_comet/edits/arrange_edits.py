@@ -320,7 +320,7 @@ class KeepAligned(SceneEdit):
                         shift[axis] = -position[axis]
             if max(map(abs, shift)) > 1e-6:
                 changed = with_properties(
-                    changed, new, _shifted_position(scene, new, (shift[0], shift[1]))
+                    changed, new, shifted_position(scene, new, (shift[0], shift[1]))
                 )
         return changed
 
@@ -331,9 +331,7 @@ class KeepAligned(SceneEdit):
         return self.layer_paths(self.layers, "/properties")
 
 
-def _shifted_position(
-    scene: Scene, layer: Layer, shift: tuple[float, float]
-) -> dict[str, Property]:
+def shifted_position(scene: Scene, layer: Layer, shift: tuple[float, float]) -> dict[str, Property]:
     """The properties with a position that is moved as a whole, its keys too."""
     properties = dict(layer.properties)
     parts = parts_of(layer, "position")

@@ -14,6 +14,7 @@ from ..core.render import SceneEvaluator
 from ..core.render.nested import with_slots
 from ..core.render.places import SAFE_SHARE
 from ..errors import DocumentError
+from .arrange_edits import shifted_position
 from .base import (
     Edit,
     EditContext,
@@ -257,6 +258,7 @@ class UnwrapScene(SceneEdit):
         start = _number(placed, "time.from") + _number(placed, "time.offset")
         shift = placed.start_s - start
         others = tuple(layer for layer in scene.layers if layer.id != placed.id)
+        inner = _riders_baked(filled, inner)
         layers = _renamed(inner, others, placed)
         layers = [_in_time(_at_its_place(layer, inner), shift, placed) for layer in layers]
         carrier = _carrier(scene, inner, placed, {la.name for la in (*others, *layers)})
@@ -423,6 +425,27 @@ def _ground(inner: Scene, placed: Layer, carrier: Layer | None) -> Layer:
             "fill.colour": Property(value=inner.ground),
         },
     )  # fmt: skip
+
+
+def _riders_baked(project: Project, inner: Scene) -> Scene:
+    """The scene where what rides and is aligned to the frame, going along with what it rides on,
+    has its place in that space: outside there is no such frame at rest."""
+    evaluator = SceneEvaluator(project, inner.id)
+    layers = []
+    for layer in inner.layers:
+        aligned = any(_value(layer, f"align.{axis}", "none") != "none" for axis in "xy")
+        to_frame = _value(layer, "align.to", "frame") in ("frame", "safe")
+        if layer.rides and aligned and to_frame and not _value(layer, "align.pinned", False):
+            middle_s = (layer.start_s + layer.end_s) / 2
+            shift = evaluator.places.alignment(evaluator.values(layer, middle_s))
+            properties = {
+                name: prop
+                for name, prop in shifted_position(inner, layer, shift).items()
+                if not name.startswith("align.")
+            }
+            layer = layer.model_copy(update={"properties": properties})
+        layers.append(layer)
+    return inner.model_copy(update={"layers": tuple(layers)})
 
 
 def _framed(layers: list[Layer], inner: Scene, placed: Layer, carrier: Layer) -> list[Layer]:

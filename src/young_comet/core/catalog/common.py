@@ -399,6 +399,11 @@ ALIGNED = (
         options=(("frame", "The frame"), ("safe", "The safe area"), ("layer", "A layer")),
     ),
     PropertySpec(
+        "align.pinned", "Pinned there", Kind.FLAG, False, "Kept aligned", hint="pinned",
+        help="What it rides on does not move it on these axes; else it is aligned to where that "
+        "is in the middle of its time, and goes along",
+    ),
+    PropertySpec(
         "align.layer", "Layer", Kind.LAYER, "", "Kept aligned",
         shown_when=("align.to", ("layer",)),
     ),

@@ -56,7 +56,8 @@ def _with_old_keys(scene: Any) -> Any:
 
 
 def _to_6(data: dict[str, Any]) -> dict[str, Any]:
-    """Texts set to a side had the middle of their box in place; new ones have that side there."""
+    """Texts set to a side had the middle of their box in place; new ones have that side there.
+    What was aligned to the frame stayed there whatever it rode on; new ones go along."""
     return {**data, "scenes": [_growing(scene) for scene in data.get("scenes", [])]}
 
 
@@ -67,6 +68,10 @@ def _growing(scene: Any) -> Any:
     for layer in scene["layers"]:
         try:
             properties = layer.get("properties", {})
+            aligned = any(f"align.{axis}" in properties for axis in "xy")
+            if layer.get("rides") and aligned:
+                properties = {"align.pinned": {"value": True}, **properties}
+                layer = {**layer, "properties": properties}
             if layer["kind"] == "text" and (properties.get("text.align") or _slotted(scene, layer)):
                 properties = {"text.grows": {"value": "middle"}, **properties}
                 layer = {**layer, "properties": properties}

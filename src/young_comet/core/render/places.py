@@ -189,7 +189,7 @@ class Places:
             rotation += v.travel_deg() + v("turn.offset")
         position, pivot = v("position"), v("pivot")
         if v("align.x") != "none" or v("align.y") != "none":
-            dx, dy = self._aligned(v)
+            dx, dy = self.alignment(v)
             position = (position[0] + dx, position[1] + dy)
         hinge = self._hinge(v)
         if hinge is not None:
@@ -223,7 +223,7 @@ class Places:
 
     # Alignment
 
-    def _aligned(self, v: LayerValues) -> Point:
+    def alignment(self, v: LayerValues) -> Point:
         """Where the position counts from on the axes that are kept aligned: the place at which
         the layer's edge or middle meets that of what it is aligned to."""
         box = self._evaluator.content_box(v)
@@ -259,9 +259,22 @@ class Places:
             except ValueError:
                 return None
         try:
-            return self.carrier(v).inverse().box(box)
+            return self._reference(v).inverse().box(box)
         except ValueError:
             return None
+
+    def _reference(self, v: LayerValues) -> Affine:
+        """The place of what a layer rides on from which it is aligned to the frame: where that is
+        now, if the layer is pinned to the frame; else where it stands in the middle of its time, so
+        that the layer goes along with it."""
+        if v.layer.rides is None or v("align.pinned"):
+            return self.carrier(v)
+        chain = self.chain(v.layer)
+        result = Affine()
+        for below in reversed(chain):
+            middle_s = (below.start_s + below.end_s) / 2
+            result = result @ self.own(self._evaluator.values(below, middle_s))
+        return result
 
     def fitted(self, v: LayerValues) -> Point | None:
         """The size of a shape that is kept fitted around another layer, None where it is not."""

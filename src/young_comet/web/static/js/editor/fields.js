@@ -38,6 +38,10 @@ export function sectionsFor(editor, folded) {
 }
 
 function shown(editor, layer, spec) {
+  if (spec.hint === "pinned") {
+    const aligned = ["align.x", "align.y"].some((name) => editor.value(layer, name) !== "none");
+    if (!layer.rides || !aligned || editor.value(layer, "align.to") === "layer") return false;
+  }
   // The paths of a drawing have paints of their own.
   if (layer.kind === "shape" && /^(fill|stroke|drawn)\./.test(spec.id) && editor.value(layer, "shape.kind") === "drawing") return false;
   if (spec.hint === "copies" && editor.value(layer, "copies.count") < 2) return false;
