@@ -117,3 +117,33 @@ def test_damaged_and_foreign_files_are_refused(damage):
 def test_too_many_pixels_are_refused_before_decoding():
     with pytest.raises(MediaTooLargeError):
         check_footage(video(3), max_pixels=1000)
+
+
+def test_greys_and_colours_of_our_own_yuv_come_back_without_a_bias():
+    """What is encoded by ITU-R BT.709 (219 steps of luma) and decoded again is as bright on the
+    mean, and no level differs by more than the steps allow."""
+    import av
+
+    from young_comet.core.media.footage import _ROUNDED
+    from young_comet.core.pixels.yuv import to_i420
+
+    chance = np.random.default_rng(3)
+    greys = [(g, g, g) for g in range(256)]
+    colours = [tuple(int(c) for c in chance.integers(0, 256, 3)) for _ in range(200)]
+    for shades, most in ((greys, 1), (colours, 3)):
+        apart = []
+        for shade in shades:
+            pixels = np.full((16, 16, 4), 255, np.uint8)
+            pixels[..., :3] = shade
+            planes = np.empty((24, 16), np.uint8)
+            to_i420(pixels, planes)
+            frame = av.VideoFrame.from_ndarray(planes, format="yuv420p")
+            back = frame.reformat(
+                format="bgra",
+                src_colorspace=1,
+                dst_colorspace=1,
+                dst_color_range=2,
+                interpolation=_ROUNDED,
+            ).to_ndarray()
+            apart.append(back[8, 8, :3].astype(int) - shade)
+        assert abs(np.mean(apart)) < 0.12 and np.abs(apart).max() <= most

@@ -145,3 +145,18 @@ def test_yuv_agrees_with_the_formula_of_bt709(r, g, b):
 def test_yuv_refuses_odd_sizes():
     with pytest.raises(ValueError, match="even"):
         to_i420(np.zeros((3, 4, 4), np.uint8), np.zeros((4, 4), np.uint8))
+
+
+def test_a_blur_that_is_animated_has_no_step():
+    """Over noise and edges: a tenth of a pixel more never changes a level by more than 5."""
+    from young_comet.core.pixels import blur
+
+    edges = np.zeros((160, 200, 4), np.uint8)
+    edges[40:120, 50:150] = 255
+    noise = np.random.default_rng(1).integers(0, 256, (160, 200, 4), dtype=np.uint8)
+    for picture in (edges, noise):
+        last = blur.gaussian(picture, 2.9).astype(int)
+        for sigma in np.arange(3.0, 30.0, 0.1):
+            now = blur.gaussian(picture, float(sigma)).astype(int)
+            assert np.abs(now - last).max() <= 5, sigma
+            last = now

@@ -14,6 +14,7 @@ from typing import Any, Protocol
 
 import av
 import numpy as np
+from av.video.reformatter import Interpolation
 from PIL import Image
 
 from ...errors import DocumentError, MediaError, MediaTooLargeError
@@ -30,6 +31,9 @@ _DECODERS = (
     "h264", "hevc", "vp8", "vp9", "av1", "libdav1d", "libaom-av1", "libvpx", "libvpx-vp9", "prores",
     "qtrle", "mjpeg", "png", "ffv1", "mpeg4",
 )  # fmt: skip
+# Without these flags colours are cut off to whole numbers, a level too dark on the mean, and chroma
+# is that of every other pixel.
+_ROUNDED = Interpolation.BILINEAR | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT
 _WITH_ALPHA = ("yuva", "rgba", "bgra", "argb", "abgr", "gbrap", "ya8", "ya16", "pal8")
 _ANIMATED = {"GIF": "image/gif", "PNG": "image/apng", "WEBP": "image/webp"}
 
@@ -240,7 +244,7 @@ class Video:
         width = max(1, round(frame.width * aspect)) if 0 < aspect < 16 else frame.width
         bgra = frame.reformat(
             width=width, height=height, format="bgra", src_colorspace=matrix,
-            dst_colorspace=matrix, dst_color_range=2,
+            dst_colorspace=matrix, dst_color_range=2, interpolation=_ROUNDED,
         ).to_ndarray()  # fmt: skip
         turned = np.rot90(bgra, (frame.rotation // 90) % 4) if frame.rotation else bgra
         if not self._alpha:

@@ -39,7 +39,29 @@ def gaussian(
     if min(sigma_x, sigma_y) < _DIRECT:
         return _apart(pixels, sigma_x, sigma_y, edges)
     border = _BORDERS[edges]
-    factor_x, factor_y = _factor(sigma_x), _factor(sigma_y)
+    factors = (_factor(sigma_x), _factor(sigma_y))
+    share = min(_share(sigma_x, factors[0]), _share(sigma_y, factors[1]))
+    if share >= 1:
+        return _halved(pixels, sigma_x, sigma_y, factors, border)
+    # Just above where a coarser picture would do both are mixed, so that a size that is animated
+    # has no step there.
+    finer = tuple(
+        f // 2 if f > 1 and _share(s, f) < 1 else f
+        for s, f in zip((sigma_x, sigma_y), factors, strict=True)
+    )
+    fine = _halved(pixels, sigma_x, sigma_y, (finer[0], finer[1]), border)
+    if share <= 0:
+        return fine
+    coarse = _halved(pixels, sigma_x, sigma_y, factors, border)
+    mixed: np.ndarray = cv2.addWeighted(fine, 1 - share, coarse, share, 0)
+    return mixed
+
+
+def _halved(
+    pixels: np.ndarray, sigma_x: float, sigma_y: float, factors: tuple[int, int], border: int
+) -> np.ndarray:
+    """Blurred at a fraction of the size."""
+    factor_x, factor_y = factors
     height, width = pixels.shape[:2]
     # A whole number of blocks, with room for the kernel's border beyond.
     pad_x, pad_y = -width % factor_x, -height % factor_y
@@ -119,6 +141,15 @@ def _factor(sigma: float) -> int:
         if rest <= 0 or math.sqrt(rest) / double < _BASE:
             return factor
         factor = double
+
+
+def _share(sigma: float, factor: int) -> float:
+    """How much the picture at a factor counts, beside the one at half of it: 0 where it would just
+    do, 1 from an eighth of sigma on."""
+    if factor == 1:
+        return 1.0
+    switch = math.sqrt((_BASE * factor) ** 2 + (factor**2 - 1) / 4)
+    return min(1.0, max(0.0, (sigma / switch - 1) / 0.125))
 
 
 def _kernelled(pixels: np.ndarray, sigma_x: float, sigma_y: float, border: int) -> np.ndarray:
