@@ -155,3 +155,11 @@ def test_typed_sums_agree_with_python(a, b):
     assert parse_number(f"{a:.3f}+{b:.3f}", {}) == pytest.approx(
         round(a, 3) + round(b, 3), abs=1e-6
     )
+
+
+@pytest.mark.parametrize("version", range(1, SCHEMA_VERSION))
+@pytest.mark.parametrize("scenes", [5, None, "kite", [5, None], [{"layers": 5}], [{"layers": [None, 5, {"kind": "text", "properties": 5}]}],
+                                    [{"layers": [{"kind": "text", "properties": {}}], "slots": [5]}], [{"shutter": 5}]])  # fmt: skip
+def test_documents_of_every_version_that_are_no_documents_are_refused_in_words(version, scenes):
+    with pytest.raises(DocumentError):
+        load_project({"schema_version": version, "id": "a", "name": "A", "scenes": scenes})

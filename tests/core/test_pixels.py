@@ -160,3 +160,69 @@ def test_a_blur_that_is_animated_has_no_step():
             now = blur.gaussian(picture, float(sigma)).astype(int)
             assert np.abs(now - last).max() <= 5, sigma
             last = now
+
+
+def test_a_blurred_gradient_has_no_bands_and_keeps_its_mean():
+    """A slope of one level in 40 px, blurred far: the mean of any 8 x 8 pixels follows the slope to
+    a fifth of a level, where whole levels would be half of one away."""
+    from young_comet.core.pixels import blur
+
+    slope = 60 + np.arange(640) / 40
+    chance = np.random.default_rng(5)
+    dithered = np.floor(slope[None, :] + chance.random((240, 640))).astype(np.uint8)
+    picture = np.dstack([dithered] * 3 + [np.full_like(dithered, 255)])
+    for sigma in (8.0, 20.0):
+        found = blur.gaussian(np.ascontiguousarray(picture), sigma, edges="repeat")
+        middle = found[80:160, 120:520, 0].astype(float)
+        blocks = middle.reshape(10, 8, 50, 8).mean(axis=(1, 3))
+        there = slope[120:520].reshape(50, 8).mean(axis=1)
+        assert np.abs(blocks - there).max() < 0.33 and np.abs(blocks - there).mean() < 0.1
+        assert (found[..., 3] == 255).all()
+        assert (found[..., 0] == found[..., 2]).all()
+
+
+def test_levels_that_are_whole_stay_and_colours_stay_within_alpha():
+    from young_comet.core.pixels.blur import in_levels
+
+    levels = np.arange(256, dtype=np.uint16).repeat(4).reshape(16, 16, 4)
+    assert np.array_equal(in_levels(levels * 257), levels)
+    chance = np.random.default_rng(1)
+    wide = np.sort(chance.integers(0, 65536, (40, 40, 4), dtype=np.uint16), axis=2)
+    found = in_levels(wide)
+    assert (found[..., :3] <= found[..., 3:]).all()
+    for shape in ((16, 24), (16, 24, 1), (16, 24, 2)):
+        half = np.full(shape, 100 * 257 + 128, np.uint16)
+        assert in_levels(half).mean() == pytest.approx(100.5, abs=0.02)
+
+
+@pytest.mark.parametrize(("opacity", "count"), [(1.3, 60), (0.3, 100), (5.2, 10)])
+def test_many_faint_layers_add_up(opacity, count):
+    """1 - (1 - a)^n of white on black, where each by itself is rounded; the same every time."""
+    from tests.build import draw, layer, project
+
+    for kind, more in (
+        ("shape", {"shape__size": [400, 300]}),
+        ("text", {"text": "III", "text__size": 300.0}),
+    ):
+        ground = layer("ground", "backdrop", fill__colour="#000000")
+        faint = [
+            layer(
+                f"l{n}", kind, opacity=opacity, position=[160, 90], fill__colour="#ffffff", **more
+            )
+            for n in range(count)
+        ]
+        document = project(ground, *faint)
+        found = draw(document)
+        inside = (
+            draw(
+                project(
+                    layer("one", kind, position=[160, 90], fill__colour="#ffffff", **more),
+                    ground="#000000",
+                )
+            )[..., 0]
+            == 255
+        )
+        expected = 255 * (1 - (1 - opacity / 100) ** count)
+        shown = found[inside][:, 0].astype(float)
+        assert shown.mean() == pytest.approx(expected, abs=0.6) and shown.std() < 6
+        assert np.array_equal(found, draw(document))

@@ -107,6 +107,7 @@ NESTED_EXAMPLES = [
     },
     {"kind": "remove-slot", "scene": "tag", "slot": "who"},
     {"kind": "fill-slot", **S, "layers": ["placed"], "slot": "who", "value": "Oona"},
+    {"kind": "animate-slot", **S, "layers": ["placed"], "slot": "who"},
     {
         "kind": "wear-move",
         **S,

@@ -10,7 +10,7 @@ from .effects.generate import radiated
 from .effects.key import colour_distances, unmix
 from .effects.running import run_down
 from .pixels import blend, noise, tone
-from .pixels.blur import directional
+from .pixels.blur import directional, in_levels
 from .pixels.coverage import joined, let_through
 from .pixels.distance import edge_distance
 from .pixels.flow import smeared
@@ -33,6 +33,7 @@ def load_kernels() -> None:
         cover = np.ascontiguousarray(coverage[: part.shape[0]])
         blend.scale_by(part, cover)
         blend.fade(part, 0.5)
+        blend.lay_faintly(part, part.copy(), 0.01, (0, 0), 1)
         assert tone.TonedRaster(Raster(part), tables=tables, dark=cover, owned=True).pixels is part
         blend.keep_alpha(part, part.copy())
         blend.blend_towards(part, part.copy(), cover)
@@ -49,6 +50,7 @@ def load_kernels() -> None:
     blend.tinted(coverage, (1.0, 0.5, 0.2, 1.0))
     blend.looked_up(np.zeros((4, 4), np.float32), np.zeros((8, 4), np.uint8))
     mean([Raster(pixels)], (0, 0, 4, 4), 1)
+    in_levels(pixels.astype(np.uint16))
     filled(pixels, 2)
     edge_distance(coverage, 2.0)
     smeared(Raster(pixels), np.ones((2, 2, 2)), (0, 0, 4, 4))

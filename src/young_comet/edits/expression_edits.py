@@ -15,7 +15,7 @@ from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec,
 from ..core.model.document import Finite, Id, Value
 from ..core.motion import fit_motion, fit_values, keyframes
 from ..core.render import SceneEvaluator
-from ..core.render.view import as_json
+from ..core.render.written import as_json
 from ..errors import DocumentError
 from .base import EditContext, find_layer, new_id, with_scene
 from .value_edits import PropertyEdit, Target, Targets, change_properties

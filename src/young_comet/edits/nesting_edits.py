@@ -253,6 +253,9 @@ class UnwrapScene(SceneEdit):
                 "standing part stay, first"
             )
             raise DocumentError(message, field=f"layer {placed.name!r}")
+        if any(f"slot.{slot_id}" in placed.properties for slot_id in placed.slot_specs):
+            message = "slots of it are animated: make them one value again first"
+            raise DocumentError(message, field=f"layer {placed.name!r}")
         filled = with_slots(project, inner_scene, placed.slots)
         inner = find_scene(filled, inner_scene.id)
         start = _number(placed, "time.from") + _number(placed, "time.offset")

@@ -75,7 +75,7 @@ from .project_edits import (
 from .ride_edits import CarryTogether, Ride
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
-from .slot_edits import AddSlot, FillSlot, RemoveSlot
+from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
 from .stagger_edits import Stagger
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
@@ -114,7 +114,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     DrawPath,
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
-    WrapLayers, UnwrapScene, AddSlot, RemoveSlot, FillSlot, WearMove, ChangeMove,
+    WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove, ChangeMove,
     RemoveMoves, CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
 )  # fmt: skip
 

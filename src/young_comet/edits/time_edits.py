@@ -326,7 +326,7 @@ def clip_values(evaluator: SceneEvaluator, layer: Layer) -> tuple[Any, Any]:
     if layer.kind == "clip":
         source = evaluator.asset(values("clip.asset"))
     elif layer.kind == "scene":
-        inner = evaluator.inside(layer, values("scene.id"))
+        inner = evaluator.inside(values)
         source = InnerSource(inner.scene.length_s) if inner else None
     if source is None:
         raise DocumentError("only a clip or a placed scene has a speed", field=layer.name)

@@ -14,7 +14,7 @@ from ..core.model.document import Id, Value
 from ..core.motion import insert_key
 from ..core.render import SceneEvaluator
 from ..core.render.values import default_value
-from ..core.render.view import as_json
+from ..core.render.written import as_json
 from ..errors import DocumentError, NotFoundError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, new_id, with_layers
 

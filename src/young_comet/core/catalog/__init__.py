@@ -22,6 +22,7 @@ from .links import (
     same_links,
 )
 from .properties import (
+    INK_SOURCE,
     effect_kind,
     effect_specs,
     find_spec,
@@ -31,11 +32,13 @@ from .properties import (
     move_specs,
     part_specs,
     parts_of,
+    slot_source,
     spec_of,
     specs_of,
 )
 
 __all__ = [
+    "INK_SOURCE",
     "LAYER_KINDS",
     "MASK",
     "MAX_NESTED",
@@ -68,6 +71,7 @@ __all__ = [
     "placed_scene",
     "readers_of",
     "same_links",
+    "slot_source",
     "spec_of",
     "specs_of",
 ]

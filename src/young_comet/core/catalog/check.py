@@ -297,6 +297,7 @@ def _alike(layer: Layer, other: Layer) -> bool:
         and layer.masks == other.masks
         and layer.effects == other.effects
         and layer.moves == other.moves
+        and layer.slot_specs == other.slot_specs
         and layer.properties.keys() == other.properties.keys()
     )
 

@@ -6,15 +6,16 @@ keys, lanes, copying and every other operation then know no difference.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 
 from ...errors import DocumentError
 from ..effects import EFFECTS, EffectKind
 from ..model.document import Effect, Layer, Mask, Move, Part
-from ..model.specs import PropertySpec
+from ..model.specs import Kind, PropertySpec
 from ..moves import MOVES, MoveKind
 from .common import MASK, PART_SPECS
-from .kinds import layer_kind
+from .kinds import LAYER_KINDS, layer_kind
 
 
 def effect_kind(kind_id: str, where: str = "effect") -> EffectKind:
@@ -92,8 +93,58 @@ def effect_specs(effect: Effect) -> dict[str, PropertySpec]:
     return _effect_specs(effect.id, effect.kind)
 
 
+def slot_source(layer: Layer, property_id: str) -> str:
+    """What declares a property: FAMILY/KIND/PROPERTY, which ``slot_spec`` understands."""
+    family, _, rest = property_id.partition(".")
+    member, _, name = rest.partition(".")
+    families: dict[str, dict[str, str]] = {
+        "effect": {each.id: each.kind for each in layer.effects},
+        "move": {each.id: each.kind for each in layer.moves},
+        "mask": {each.id: each.form for each in layer.masks},
+        "part": {each.id: "path" for each in layer.parts},
+    }
+    kinds = families.get(family, {})
+    if member in kinds:
+        return f"{family}/{kinds[member]}/{name}"
+    return f"layer/{layer.kind}/{property_id}"
+
+
+INK_SOURCE = "ink//"
+_INK = PropertySpec("ink", "Ink", Kind.COLOUR, "#ff7a45", "Slots")
+
+
+@lru_cache(maxsize=4096)
+def slot_spec(slot_id: str, source: str) -> PropertySpec | None:
+    """The declaration of a slot that is a property of the layer that fills it; None where there is
+    no such property."""
+    family, _, rest = source.partition("/")
+    kind, _, name = rest.partition("/")
+    found: PropertySpec | None = None
+    if source == INK_SOURCE:
+        found = _INK
+    elif family == "layer" and kind in LAYER_KINDS:
+        found = LAYER_KINDS[kind].spec(name)
+    elif family == "effect":
+        found = _effect_specs("x", kind).get(f"effect.x.{name}")
+    elif family == "move":
+        found = _move_specs("x", kind).get(f"move.x.{name}")
+    elif family == "mask":
+        found = _mask_specs("x", kind == "half-plane").get(f"mask.x.{name}")
+    elif family == "part":
+        found = _part_specs("x").get(f"part.x.{name}")
+    if found is None or not found.animatable:
+        return None
+    hint = found.hint if found.hint in ("lines", "dial", "linked") else ""
+    return replace(
+        found, id=f"slot.{slot_id}", section="Slots", shown_when=None, split=False, hint=hint
+    )
+
+
 def find_spec(layer: Layer, property_id: str) -> PropertySpec | None:
     """The declaration of a layer's property, None where it has no such property."""
+    if property_id.startswith("slot."):
+        source = layer.slot_specs.get(property_id[5:])
+        return None if source is None else slot_spec(property_id[5:], source)
     if property_id.startswith("effect."):
         member = property_id.split(".", 2)[1]
         for effect in layer.effects:
@@ -138,6 +189,9 @@ def specs_of(layer: Layer) -> list[PropertySpec]:
     result: list[PropertySpec] = []
     for spec in layer_kind(layer.kind).specs:
         result += _split(layer, spec)
+    for slot_id, source in layer.slot_specs.items():
+        if found := slot_spec(slot_id, source):
+            result.append(found)
     for part in layer.parts:
         result += part_specs(part).values()
     for mask in layer.masks:

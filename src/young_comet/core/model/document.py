@@ -178,7 +178,9 @@ class Layer(Frozen):
     through in their order. A layer that ``rides`` on another has its place in that layer's
     space. ``arrive_s`` and ``leave_s`` are how long it takes to arrive and to leave; start and
     end may be tied to other moments (``ties.settle`` keeps them there). ``slots`` are what a
-    scene layer sets of its inner scene, by the ids of its slots. A linked copy (``copy_of``)
+    scene layer sets of its inner scene, by the ids of its slots; those in ``slot_specs`` are
+    properties (``slot.ID``) that may have keys and expressions, declared as FAMILY/KIND/PROPERTY
+    says. A linked copy (``copy_of``)
     shares properties with its original but for its ``own`` ones (``linked.settle_copies``).
     """
 
@@ -198,6 +200,7 @@ class Layer(Frozen):
     copy_of: Id | None = None
     own: Annotated[tuple[str, ...], Field(max_length=4000)] = ()
     slots: dict[Id, Value] = Field(default_factory=dict)
+    slot_specs: dict[Id, Annotated[str, Field(max_length=300)]] = Field(default_factory=dict)
     parts: Annotated[tuple[Part, ...], Field(max_length=400)] = ()
     masks: Annotated[tuple[Mask, ...], Field(max_length=100)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=100)] = ()

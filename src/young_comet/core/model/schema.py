@@ -12,9 +12,16 @@ from ..geometry.outline import centred
 from .document import SCHEMA_VERSION, Project
 
 
+def _each_scene(data: dict[str, Any], change: Callable[[Any], Any]) -> dict[str, Any]:
+    """The document with its scenes changed; as it is where it has no list of them, which the checks
+    will refuse."""
+    scenes = data.get("scenes", [])
+    return {**data, "scenes": [change(s) for s in scenes]} if isinstance(scenes, list) else data
+
+
 def _to_3(data: dict[str, Any]) -> dict[str, Any]:
     """Paths of shapes were drawn about the middle of their box; now they lie as written."""
-    return {**data, "scenes": [_centred_paths(scene) for scene in data.get("scenes", [])]}
+    return _each_scene(data, _centred_paths)
 
 
 def _centred_paths(scene: Any) -> Any:
@@ -34,8 +41,7 @@ def _centred_paths(scene: Any) -> Any:
 
 def _to_5(data: dict[str, Any]) -> dict[str, Any]:
     """When the shutter opens was an angle only; now it has words for the three usual ones."""
-    scenes = data.get("scenes", [])
-    return {**data, "scenes": [_with_old_keys(_worded_shutter(s)) for s in scenes]}
+    return _each_scene(data, lambda scene: _with_old_keys(_worded_shutter(scene)))
 
 
 def _with_old_keys(scene: Any) -> Any:
@@ -58,7 +64,7 @@ def _with_old_keys(scene: Any) -> Any:
 def _to_6(data: dict[str, Any]) -> dict[str, Any]:
     """Texts set to a side had the middle of their box in place; new ones have that side there.
     What was aligned to the frame stayed there whatever it rode on; new ones go along."""
-    return {**data, "scenes": [_growing(scene) for scene in data.get("scenes", [])]}
+    return _each_scene(data, _growing)
 
 
 def _growing(scene: Any) -> Any:
@@ -86,6 +92,7 @@ def _slotted(scene: dict[str, Any], layer: dict[str, Any]) -> bool:
     return any(
         slot.get("layer") == layer.get("id") and slot.get("property") == "text.align"
         for slot in scene.get("slots", ())
+        if isinstance(slot, dict)
     )
 
 

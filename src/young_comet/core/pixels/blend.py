@@ -54,6 +54,39 @@ def blend(low: np.ndarray, top: np.ndarray, mode: str = "normal", opacity: float
         _draw(low, top, SKIA_MODES[mode], opacity)
 
 
+@numba.njit(nogil=True, cache=True)
+def _lay_faintly(
+    low: np.ndarray, top: np.ndarray, opacity: np.float32, left: int, above: int, seed: int
+) -> None:
+    full = np.float32(1 / 255)
+    for y in range(low.shape[0]):
+        for x in range(low.shape[1]):
+            if top[y, x, 3] == 0:
+                continue
+            h = np.uint32(left + x) * np.uint32(0x9E3779B1) ^ np.uint32(above + y) * np.uint32(
+                0x85EBCA77
+            )
+            h = (h ^ np.uint32(seed) * np.uint32(0xC2B2AE3D)) & np.uint32(0xFFFFFFFF)
+            h = (h ^ (h >> np.uint32(15))) * np.uint32(0x2C1B3C6D)
+            h = (h ^ (h >> np.uint32(12))) * np.uint32(0x297A2D39)
+            h = h ^ (h >> np.uint32(15))
+            chance = np.float32(h & np.uint32(0xFFFFFF)) * np.float32(1 / 16777216)
+            keep = np.float32(1) - np.float32(top[y, x, 3]) * opacity * full
+            for c in range(4):
+                value = np.float32(top[y, x, c]) * opacity + np.float32(low[y, x, c]) * keep
+                low[y, x, c] = np.uint8(min(np.float32(255), value + chance))
+
+
+def lay_faintly(
+    low: np.ndarray, top: np.ndarray, opacity: float, at: tuple[int, int], seed: int
+) -> None:
+    """Puts a picture over another in place, each level rounded up or down by chance, as far as it
+    lies between two: many that are hardly seen add up to what they are together. ``at`` is where
+    the pictures' corner lies; the same place and seed give the same."""
+    if top.size and opacity > 0:
+        _lay_faintly(low, top, np.float32(min(1.0, opacity)), at[0], at[1], seed)
+
+
 def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
     """Puts a picture beneath ``top``, in place (destination-over)."""
     if not top.size:

@@ -21,7 +21,11 @@ _BORDERS = {
 
 def reach_of(sigma: float) -> int:
     """How many pixels a gaussian spreads."""
-    return math.ceil(3 * sigma) + 1 if sigma > 0 else 0
+    if sigma <= 0:
+        return 0
+    # Kernels of halved pictures end on whole blocks, and enlarging reaches one further.
+    blocks = 2 * _factor(sigma) if sigma >= _DIRECT else 0
+    return math.ceil(3 * sigma) + 1 + blocks
 
 
 def gaussian(
@@ -76,9 +80,14 @@ def _halved(
     # the enlarging has (q^2) / 6 nearly, together about (q^2 - 1) / 4.
     rest_x = math.sqrt(sigma_x**2 - (factor_x**2 - 1) / 4) / factor_x
     rest_y = math.sqrt(sigma_y**2 - (factor_y**2 - 1) / 4) / factor_y
+    # What is blurred far is smooth: between two levels it is dithered, so that no bands are seen.
+    fine = max(factors) >= 4 and (small.ndim == 2 or small.shape[2] in (1, 2, 4))
+    if fine:
+        small = small.astype(np.uint16) * np.uint16(257)
     small = _kernelled(small, rest_x, rest_y, border)
     large = cv2.resize(small, (pixels.shape[1], pixels.shape[0]), interpolation=cv2.INTER_LINEAR)
-    return np.ascontiguousarray(large[:height, :width])
+    large = np.ascontiguousarray(large[:height, :width])
+    return in_levels(large) if fine else large
 
 
 def glow_field(pixels: np.ndarray, wide: float, near: float, share: float) -> np.ndarray:
@@ -141,6 +150,37 @@ def _factor(sigma: float) -> int:
         if rest <= 0 or math.sqrt(rest) / double < _BASE:
             return factor
         factor = double
+
+
+# Bayer's ordered dither of 8 x 8: the order in which places reach the next level.
+_BAYER = np.array([
+    [0, 32, 8, 40, 2, 34, 10, 42], [48, 16, 56, 24, 50, 18, 58, 26],
+    [12, 44, 4, 36, 14, 46, 6, 38], [60, 28, 52, 20, 62, 30, 54, 22],
+    [3, 35, 11, 43, 1, 33, 9, 41], [51, 19, 59, 27, 49, 17, 57, 25],
+    [15, 47, 7, 39, 13, 45, 5, 37], [63, 31, 55, 23, 61, 29, 53, 21],
+])  # fmt: skip
+
+
+@numba.njit(nogil=True, cache=True)
+def _in_levels(rows: np.ndarray, out: np.ndarray, steps: np.ndarray) -> None:
+    for y in range(rows.shape[0]):
+        row, into, step = rows[y], out[y], steps[y & 7]
+        for x in range(row.shape[0]):
+            value = np.uint32(row[x])
+            into[x] = np.uint8((value - (value >> np.uint32(8)) + step[x & 31]) >> np.uint32(8))
+
+
+def in_levels(pixels: np.ndarray) -> np.ndarray:
+    """A picture of 16 bits, (h, w) or (h, w, 1, 2 or 4) uint16, as one of 8: what lies between two
+    levels is dithered, alike in all channels; what lies on one (a multiple of 257) stays."""
+    channels = 1 if pixels.ndim == 2 else pixels.shape[2]
+    steps = np.tile(np.repeat(_BAYER * 4 + 2, channels, axis=1), (1, 4 // channels)).astype(
+        np.uint32
+    )
+    rows = pixels.reshape(pixels.shape[0], -1)
+    out = np.empty(rows.shape, np.uint8)
+    _in_levels(rows, out, steps.astype(np.uint32))
+    return out.reshape(pixels.shape)
 
 
 def _share(sigma: float, factor: int) -> float:

@@ -40,6 +40,8 @@ from .sheets import EffectFailed, LayerPictures, reach_of
 
 # How far a treatment sees beyond the frame: its edge pixels go on that far.
 MAX_BEYOND = 512
+# Layers that are less opaque are laid by chance between two levels.
+_FAINT = 0.1
 
 
 def composed(frame: ResolvedFrame, library: MediaLibrary, view: Affine, region: Region) -> Raster:
@@ -175,6 +177,11 @@ def matte_signatures(frame: ResolvedFrame) -> frozenset[bytes]:
     )
 
 
+def _faint(layer: ResolvedLayer) -> bool:
+    """Whether a layer is so faint that rounding its levels would be a good part of it."""
+    return layer.opacity < _FAINT and layer.blend == "normal" and layer.composite == "over"
+
+
 class Composer:
     """Lays layers onto a picture, from below up. ``view`` maps the frame's pixels to the
     picture's."""
@@ -199,6 +206,8 @@ class Composer:
         self._painter = ContentPainter(pixels, library, self._view.mean_scale)
         # Pictures that are needed as mattes too are not placed twice.
         self._mattes = matte_signatures(frame)
+        # The index of the layer that is being laid.
+        self._nth = 0
         self._floor, self._below = floor, None if floor is None else pixels.copy()
         # How much of each pixel the layers above the floor cover.
         self._covered = None if floor is None else np.zeros((height, width), np.uint8)
@@ -234,10 +243,12 @@ class Composer:
         return (-w / 2, -h / 2, w / 2, h / 2), Affine.shift(whole[2] / 2, whole[3] / 2)
 
     def _add(self, layer: ResolvedLayer, index: int) -> None:
+        self._nth = index
         if isinstance(layer.content, TreatmentContent):
             self._treat(layer)
         elif self._covered is None or index < (self._floor or 0):
             direct = layer.blend == "normal" or self._painter.blends(layer.content)
+            direct = direct and not _faint(layer)
             if layer.is_plain and direct and layer.signature not in self._mattes:
                 matrix = self._view @ layer.matrix
                 self._painter.draw(layer.content, matrix, layer.opacity, layer.blend)
@@ -249,7 +260,7 @@ class Composer:
             self._counted(layer)
 
     def _lay_layer(self, layer: ResolvedLayer) -> None:
-        if not layer.mattes or layer.blend != "normal":
+        if not layer.mattes or layer.blend != "normal" or _faint(layer):
             self._lay(self.pictures.picture(layer), layer)
             return
         raster = cut(self.pictures.unmatted(layer), self._region)
@@ -269,6 +280,11 @@ class Composer:
         if raster.is_empty:
             return
         part = self._part(region_of(raster))
+        if _faint(layer):
+            blends.lay_faintly(
+                part, raster.pixels, layer.opacity, (raster.left, raster.top), self._nth
+            )
+            return
         if isinstance(raster, InkRaster) and layer.blend == "normal":
             blends.lay_ink(part, raster.alpha, raster.colour, layer.opacity)
         else:

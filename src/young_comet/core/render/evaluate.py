@@ -25,7 +25,7 @@ from .faults import reason
 from .library import MediaLibrary, NoAssets
 from .looks import effects_of, masks_of, slices_of
 from .moving import pose_of, text_units
-from .nested import lies_flat, scene_content, see_through, with_slots
+from .nested import lies_flat, scene_content, see_through, slot_values, with_slots
 from .own_moves import OwnMove
 from .places import Places
 from .resolved import (
@@ -49,6 +49,7 @@ _NOTHING = ResolvedLayer("", ShapeContent(ShapeForm("rectangle"), Surface(None))
 # and when it is on (seconds of the scene).
 MEASURES = ("width", "height", "start", "end")
 _MEMO_LIMIT = 20_000
+_MOST_INNER = 64
 _NO_LAYERS: Mapping[str, str] = MappingProxyType({})
 
 
@@ -175,17 +176,20 @@ class SceneEvaluator:
     def scene_content(self, v: LayerValues) -> Content | None:
         return scene_content(self, v)
 
-    def inside(self, layer: Layer, scene_id: str) -> SceneEvaluator | None:
-        """The evaluator of the scene that a layer shows, its slots filled; None where there is no
-        such scene, or it would lie within itself."""
+    def inside(self, v: LayerValues) -> SceneEvaluator | None:
+        """The evaluator of the scene that a layer shows at its moment, its slots filled; None where
+        there is no such scene, or it would lie within itself."""
+        scene_id, slots = v("scene.id"), slot_values(v)
         if scene_id in self._outer or len(self._outer) >= MAX_NESTED:
             return None
         scene = next((s for s in self.project.scenes if s.id == scene_id), None)
         if scene is None:
             return None
-        key = (scene_id, repr(sorted(layer.slots.items())))
+        key = (scene_id, repr(sorted(slots.items())))
         if key not in self._inner:
-            project = with_slots(self.project, scene, layer.slots)
+            if len(self._inner) > _MOST_INNER:  # slots that change: each moment fills them anew
+                self._inner.clear()
+            project = with_slots(self.project, scene, slots)
             made = SceneEvaluator(project, scene_id, self._cache, self.library)
             made._outer = self._outer | {scene_id}
             made.budget = self.budget

@@ -22,6 +22,7 @@ from .resolved import (
     TreatmentContent,
 )
 from .values import LayerValues
+from .written import as_json
 
 if TYPE_CHECKING:
     from .evaluate import SceneEvaluator
@@ -47,6 +48,17 @@ def inner_second(v: LayerValues, scene: Scene) -> float | None:
         if v("time.from") <= moment < end:
             return moment
     return playback_between(v, scene.length_s).at(v.local_s)
+
+
+def slot_values(v: LayerValues) -> dict[str, Any]:
+    """What a layer sets of its scene's slots at its moment, as documents have it."""
+    found = dict(v.layer.slots)
+    for slot_id in v.layer.slot_specs:
+        name = f"slot.{slot_id}"
+        spec = find_spec(v.layer, name)
+        if spec is not None and name in v.layer.properties:
+            found[slot_id] = as_json(spec.kind, v(name))
+    return found
 
 
 def with_slots(project: Project, scene: Scene, values: dict[str, Any]) -> Project:
@@ -84,7 +96,7 @@ def with_slots(project: Project, scene: Scene, values: dict[str, Any]) -> Projec
 
 def scene_content(evaluator: SceneEvaluator, v: LayerValues) -> SceneContent | None:
     """What a scene layer shows: the inner scene at its moment."""
-    inner = evaluator.inside(v.layer, v("scene.id"))
+    inner = evaluator.inside(v)
     if inner is None:
         return None
     moment = inner_second(v, inner.scene)
@@ -124,7 +136,7 @@ def lies_flat(evaluator: SceneEvaluator, v: LayerValues) -> bool:
         return False
     if any(v(matte_name(number, "layer")) for number in range(1, MOST_MATTES + 1)):
         return False
-    inner = evaluator.inside(layer, v("scene.id"))
+    inner = evaluator.inside(v)
     size = (evaluator.scene.width, evaluator.scene.height)
     if inner is None or (inner.scene.width, inner.scene.height) != size:
         return False

@@ -8,7 +8,6 @@ from ..catalog import find_spec, layer_kind, parts_of
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
-from ..pixels.colour import format_colour
 from .draw import content_box
 from .evaluate import SceneEvaluator, is_on
 from .faults import reason
@@ -16,6 +15,7 @@ from .library import MediaLibrary
 from .looks import mask_place
 from .resolved import ResolvedLayer
 from .values import LayerValues
+from .written import as_json
 
 CARRIER_PX = 48.0
 
@@ -179,22 +179,3 @@ def _path_view(property_id: str, path: str, matrix: Affine) -> dict[str, Any]:
 def _varies(layer: Layer, property_id: str) -> bool:
     prop = layer.properties.get(property_id)
     return prop is not None and bool(prop.keys or prop.expression)
-
-
-def as_json(kind: Kind, value: Any) -> Any:
-    """A computed value in the form documents use."""
-    if kind is Kind.COLOUR:
-        return format_colour(value)
-    if kind is Kind.STOPS:
-        return [[round(offset, 6), format_colour(colour)] for offset, colour in value]
-    if kind is Kind.CURVE:
-        return [[round(x, 6), round(y, 6)] for x, y in value]
-    if kind is Kind.SPOTS:
-        return [
-            [round(x, 4), round(y, 4), round(soft, 4), format_colour(c)] for x, y, soft, c in value
-        ]
-    if kind is Kind.POINT:
-        return [round(value[0], 6), round(value[1], 6)]
-    if kind is Kind.NUMBER:
-        return round(value, 6)
-    return value

@@ -125,6 +125,15 @@ export function registerNestingPanel(editor) {
     choose(row, event) {
       this.fill(row, event.target.value);
     },
+    animate(row) {
+      const { sceneId, time } = editor;
+      const on = !row.animated;
+      const layers = [...editor.selected];
+      const edits = [{ kind: "animate-slot", scene: sceneId, layers, slot: row.id, on, time_s: time }];
+      if (on) edits.push({ kind: "set-keys", scene: sceneId, targets: layers.map((layer) => ({ layer, property: `slot.${row.id}` })), time_s: time });
+      for (const layer of layers) if (on) editor.openLayers.add(layer);
+      editor.edit({ kind: "together", title: on ? `Animate ${row.name}` : `Stop animating ${row.name}`, edits });
+    },
     clear(row) {
       this.fill(row, null);
     },
@@ -149,18 +158,20 @@ export function registerNestingPanel(editor) {
 /** A slot as a field: what the place of use sets, or what the inner scene has. */
 function slotRow(editor, scene, layer, slot) {
   const set = slot.id in layer.slots;
+  // An animated one is a field of its own, above.
+  if (`slot.${slot.id}` in layer.properties) return { ...slot, set: false, animated: true, animateLabel: `Stop animating ${slot.name}`, ink: null, style: {}, options: [] };
   if (slot.ink) {
     const ink = editor.project.inks.find((each) => each.id === slot.ink);
     if (!ink) return null;
     const value = layer.slots[slot.id] ?? ink.colour;
-    return { ...slot, set, value, isColour: true, style: { background: editor.colourOf(value) } };
+    return { ...slot, set, value, isColour: true, canAnimate: true, animateLabel: `Animate ${slot.name}`, style: { background: editor.colourOf(value) } };
   }
   const inner = scene.layers.find((each) => each.id === slot.layer);
   const spec = inner && editor.spec(inner, slot.property);
   if (!spec) return null;
   const own = inner.properties[slot.property]?.value ?? spec.default;
   const value = layer.slots[slot.id] ?? own;
-  const row = { ...slot, ink: null, set, value, text: String(value ?? ""), style: {} };
+  const row = { ...slot, ink: null, set, value, canAnimate: spec.animatable, animateLabel: `Animate ${slot.name}`, text: String(value ?? ""), style: {} };
   if (spec.kind === "text") return { ...row, isText: true };
   if (spec.kind === "number") return { ...row, isNumber: true, text: trim(value, 3) };
   if (spec.kind === "colour") return { ...row, isColour: true, style: { background: editor.colourOf(value) } };

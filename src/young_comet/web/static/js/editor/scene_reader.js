@@ -34,6 +34,7 @@ export class SceneReader extends EventTarget {
       const move = layer.moves.find((each) => each.id === id);
       return move && this.memberSpecs("move", id, this.moveSpecs(move)).byId[property];
     }
+    if (family === "slot") return this.slotSpec(layer, id);
     if (family === "mask") return this.memberSpecs("mask", id, this.catalog.mask_specs).byId[property];
     if (family === "part") return this.memberSpecs("part", id, this.catalog.part_specs).byId[property];
     return undefined;
@@ -67,6 +68,20 @@ export class SceneReader extends EventTarget {
       this.members.set(name, found);
     }
     return found;
+  }
+
+  /** The declaration of a slot that is a property of the layer that fills it. */
+  slotSpec(layer, id) {
+    const source = layer.slot_specs?.[id];
+    if (!source) return undefined;
+    const [family, kind, ...rest] = source.split("/");
+    const name = rest.join("/");
+    const specs = { effect: this.effects[kind]?.specs, move: this.moves[kind]?.specs, mask: this.catalog.mask_specs, part: this.catalog.part_specs, layer: this.kinds[kind]?.specs }[family] || [];
+    const known = family === "ink" ? { kind: "colour", default: "#ff7a45", label: "Ink", animatable: true } : specs.flatMap((spec) => [spec, ...(spec.parts || [])]).find((spec) => spec.id === name);
+    if (!known) return undefined;
+    const slot = this.project.scenes.find((scene) => scene.id === this.value(layer, "scene.id"))?.slots.find((each) => each.id === id);
+    const hint = ["lines", "dial", "linked"].includes(known.hint) ? known.hint : "";
+    return { ...known, id: `slot.${id}`, label: slot?.name || known.label, section: "Slots", shown_when: null, parts: null, hint };
   }
 
   /** Declarations of a mask, effect or part, split points as their parts. */
@@ -125,7 +140,8 @@ export class SceneReader extends EventTarget {
 
   /** The declarations of a layer in the order of its fields, split points as their parts. */
   specsOf(layer) {
-    return this.kinds[layer.kind].specs.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
+    const slots = Object.keys(layer.slot_specs || {}).map((id) => this.slotSpec(layer, id)).filter(Boolean);
+    return [...slots, ...this.kinds[layer.kind].specs.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]))];
   }
 
   isKeyed(layer, property) {
