@@ -71,6 +71,8 @@ def test_a_slot_becomes_a_property_with_keys_lanes_and_expressions():
     assert "slot.size" in {
         lane["property"] for lane in lanes_of(ev, ev.find("placed"), LaneCache(), frozenset())
     }
+    (lane,) = lanes_of(ev, ev.find("placed"), LaneCache(), frozenset())
+    assert lane["label"] == "Size"
     text = "[60 + 40 * t, 40]"
     target = [{"layer": "placed", "property": "slot.size"}]
     said = done(document, {"kind": "set-expression", "targets": target, "text": text})

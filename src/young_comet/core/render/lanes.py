@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import find_spec, lane_label, parts_of, specs_of
+from ..catalog import find_spec, lane_label, parts_of, placed_scene, specs_of
 from ..model import Kind, Layer, Property, PropertySpec, Track
 from ..pixels.colour import format_colour
 from .evaluate import SceneEvaluator
@@ -62,7 +62,7 @@ def lane_of(
     lane: dict[str, Any] = {
         "layer": layer.id,
         "property": property_id,
-        "label": lane_label(layer, spec),
+        "label": _label(evaluator, layer, spec),
         "unit": spec.unit,
         "times": np.round(layer.start_s + times, 5).tolist(),
         "keys": [_key(layer, prop, track, spec, index) for index in range(len(prop.keys))],
@@ -86,6 +86,17 @@ def lane_of(
     return lane
 
 
+def _label(evaluator: SceneEvaluator, layer: Layer, spec: PropertySpec) -> str:
+    """A property's name; that of a slot as its scene calls it."""
+    if spec.id.startswith("slot."):
+        shown = placed_scene(layer)
+        for scene in evaluator.project.scenes:
+            for slot in scene.slots if scene.id == shown else ():
+                if slot.id == spec.id[5:]:
+                    return slot.name
+    return lane_label(layer, spec)
+
+
 def course_of(
     evaluator: SceneEvaluator, layer: Layer, spec: PropertySpec, *, tall: bool = False
 ) -> dict[str, Any] | None:
@@ -99,7 +110,7 @@ def course_of(
     moments = [rate.time_of(first + round(i * frames / steps)) for i in range(steps + 1)]
     values = [evaluator.values(layer, moment)(spec.id) for moment in moments]
     lane: dict[str, Any] = {
-        "layer": layer.id, "property": spec.id, "label": lane_label(layer, spec),
+        "layer": layer.id, "property": spec.id, "label": _label(evaluator, layer, spec),
         "unit": spec.unit, "times": np.round(moments, 5).tolist(), "keys": [], "repeat": "",
         "pace": "keys", "tall": tall, "expressed": True,
     }  # fmt: skip
