@@ -241,6 +241,16 @@ def test_wrap_open_edit_inside_and_come_back(desk):
     assert list(layer(desk, placed["id"])["slots"].values()) == ["Oona Tidewell"]
     inner = document(desk)["scenes"][1]
     assert inner["layers"][1]["properties"]["text"]["value"] == "Gullwing"
+    # What is set of it takes keys; taken back it is one value again.
+    desk.get_by_role("button", name="Animate Name").click()
+    settle(desk)
+    slot = desk.evaluate("Object.keys(youngComet.editor.selectedLayers[0].slot_specs)[0]")
+    keyed = layer(desk, placed["id"])["properties"][f"slot.{slot}"]
+    assert [key["value"] for key in keyed["keys"]] == ["Oona Tidewell"]
+    assert desk.locator(f'[data-lane="slot.{slot}"]').first.is_visible()
+    desk.get_by_role("button", name="Stop animating Name").click()
+    settle(desk)
+    assert list(layer(desk, placed["id"])["slots"].values()) == ["Oona Tidewell"]
     desk.get_by_role("button", name="Unwrap").click()
     settle(desk)
     names = {la["name"]: la for la in desk.evaluate("youngComet.editor.layers")}
