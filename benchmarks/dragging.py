@@ -79,7 +79,7 @@ def main() -> None:
 def measure(base: str) -> None:
     with sync_playwright() as playwright:
         page = chromium(playwright)
-        for scene, layer, at in (("logo-reveal", "emblem", 3.0), ("lower-third", "bar", 3.0)):
+        for scene, layer, at in (("logo-reveal", "emblem", 3.0), ("name-tag", "bar", 3.0)):
             page.goto(f"{base}/projects/kite-week/scenes/{scene}")
             page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
             page.wait_for_function(
