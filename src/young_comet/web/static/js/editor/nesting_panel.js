@@ -68,9 +68,18 @@ export async function unwrap(editor) {
     return;
   }
   const before = new Set(editor.layers.map((each) => each.id));
+  const baked = bakedBy(editor, layer);
   if (await editor.edit({ kind: "unwrap-scene", scene: editor.sceneId, layer: layer.id })) {
     editor.select(editor.layers.filter((each) => !before.has(each.id)).map((each) => each.id));
+    if (baked.length) note(`${baked.join(", ")}: no longer kept aligned to the scene's frame, which is not there any more. The place is as it was.`, { seconds: 9 });
   }
+}
+
+/** Names of inner layers that ride and are aligned to the inner frame: outside they keep the place only. */
+function bakedBy(editor, placed) {
+  const value = (layer, name, otherwise) => layer.properties[name]?.value ?? otherwise;
+  const along = (layer) => ["align.x", "align.y"].some((name) => value(layer, name, "none") !== "none") && value(layer, "align.to", "frame") !== "layer";
+  return (sceneOf(editor, placed)?.layers || []).filter((layer) => layer.rides && along(layer) && !value(layer, "align.pinned", false)).map((layer) => layer.name);
 }
 
 /** Items of a property's menu: declaring it as a slot. */

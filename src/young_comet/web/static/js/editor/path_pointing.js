@@ -60,12 +60,12 @@ export class PathPointing {
   second(event) {
     const { clicked } = this;
     this.clicked = null;
-    if (!clicked || performance.now() - clicked.time > 450) return null;
+    if (!clicked || event.timeStamp - clicked.time > 450) return null;
     return Math.hypot(event.clientX - clicked.x, event.clientY - clicked.y) < 6 ? clicked.again : null;
   }
 
   await(event, again) {
-    this.clicked = { x: event.clientX, y: event.clientY, time: performance.now(), again };
+    this.clicked = { x: event.clientX, y: event.clientY, time: event.timeStamp, again };
   }
 
   isHere({ wayLayer, wayKey }) {

@@ -85,7 +85,7 @@ export class TimelinePointing {
   /** The second of two quick presses on the same row: names and lanes open. */
   twice(event, line) {
     const row = line.dataset.layer || line.dataset.group || (line.dataset.lane ? `${line.dataset.laneLayer}|${line.dataset.lane}` : "");
-    const now = performance.now();
+    const now = event.timeStamp; // when it was pressed: the page may have been busy since
     const again = row && this.pressed?.row === row && now - this.pressed.time < 420;
     this.pressed = again ? null : { row, time: now };
     if (!again) return false;
