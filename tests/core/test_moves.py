@@ -342,6 +342,14 @@ def test_a_spread_over_letters_cannot_become_keys():
         done(document, {"kind": "moves-to-keys", "layers": ["kite"]})
 
 
+@pytest.mark.parametrize("move", ["turn-in", "spin"])
+def test_a_turn_about_a_hinge_cannot_become_keys(move):
+    document = done(project(shape()), wear(move, values={"hinge": "left"}))
+    with pytest.raises(DocumentError, match="hinge has no keys"):
+        done(document, {"kind": "moves-to-keys", "layers": ["kite"]})
+    assert kite(document).moves
+
+
 def test_moves_are_properties_of_the_layer():
     document = done(project(shape()), wear("lift"), {"kind": "set-values", "targets": [
         {"layer": "kite", "property": "move.lift-arrive.distance", "value": 12}]})  # fmt: skip

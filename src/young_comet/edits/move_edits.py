@@ -188,7 +188,7 @@ class CopyMoves(SceneEdit):
 class MovesToKeys(SceneEdit):
     """The moves of layers become ordinary keys: fitted to what they do at every frame. What a
     value cannot say becomes an effect with keys. Refused for spreads over letters, words and
-    lines, which a layer's own properties cannot say either."""
+    lines, which a layer's own properties cannot say either, and for turns about a hinge."""
 
     kind: Literal["moves-to-keys"] = "moves-to-keys"
     layers: LayerIds
@@ -253,6 +253,9 @@ def _as_keys(evaluator: SceneEvaluator, layer: Layer) -> Layer:
     times, moments = _moments(evaluator, layer)
     values = [evaluator.moving(layer, moment) for moment in moments]
     poses = [evaluator.pose(v) for v in values]
+    if any(pose.pivot != REST.pivot for pose in poses):
+        message = "a hinge has no keys yet: set the move's hinge back to the pivot first"
+        raise DocumentError(message, field=field)
     properties = _without(layer, {move.id for move in layer.moves})
     for name, (part, tolerance) in _FITTED.items():
         spec = find_spec(layer, name)

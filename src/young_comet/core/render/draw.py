@@ -41,6 +41,15 @@ from .resolved import (
 )
 from .units import Frame, is_seen, map_of
 
+_WHITE: Rgba = (1.0, 1.0, 1.0, 1.0)
+
+
+def _before(there: Affine, matrix: Affine | Projective) -> Affine | Projective:
+    """First ``matrix``, then ``there``."""
+    if isinstance(matrix, Projective):
+        return Projective.of(there) @ matrix
+    return there @ matrix
+
 
 def content_box(content: Content, library: MediaLibrary) -> Box:
     """The box of what a layer shows, in its own space, without a stroke."""
@@ -321,7 +330,9 @@ class ContentPainter:
                 matrix,
                 self._reach(area, None, matrix),
                 each,
-                lambda canvas, white: canvas.fill(area.skia_path, white, skia_matrix(matrix), 1.0),
+                lambda canvas, there: canvas.fill(
+                    area.skia_path, _WHITE, skia_matrix(_before(there, matrix)), 1.0
+                ),
             )
         elif surface.fill is not None:
             paint = paint_in_box(surface.fill, box)
@@ -361,8 +372,8 @@ class ContentPainter:
             return
         self._pictured(
             surface.stroke_paint, box, placed, self._reach(edge, surface, matrix), opacity,
-            lambda canvas, white: canvas.stroke(
-                edge.skia_path, stroke, white, skia_matrix(matrix), 1.0
+            lambda canvas, there: canvas.stroke(
+                edge.skia_path, stroke, _WHITE, skia_matrix(_before(there, matrix)), 1.0
             ),
         )  # fmt: skip
 
@@ -373,24 +384,25 @@ class ContentPainter:
         matrix: Affine | Projective,
         reach: Box,
         opacity: float,
-        draw: Callable[[Canvas, Rgba], None],
+        draw: Callable[[Canvas, Affine], None],
     ) -> None:
-        """Lays a picture, or a gradient, where something drawn in white would be."""
+        """Lays a picture, or a gradient, where what ``draw`` draws in white would be; it is given
+        a canvas of the region alone, and how the output is moved onto that."""
         region = meet(outset(reach, 1), (0, 0, *self._size))
         width, height = region[2] - region[0], region[3] - region[1]
         if width <= 0 or height <= 0 or not all(map(math.isfinite, reach)):
             return
-        whole = np.zeros((self._size[1], self._size[0], 4), np.uint8)
-        draw(Canvas(whole), (1.0, 1.0, 1.0, 1.0))
-        cover = whole[region[1] : region[3], region[0] : region[2], 3]
+        there = Affine.shift(-region[0], -region[1])
+        white = np.zeros((height, width, 4), np.uint8)
+        draw(Canvas(white), there)
         flat = matrix if isinstance(matrix, Affine) else _near(matrix, box)
         if isinstance(paint, PictureFill):
             pixels = filling(paint, self._library, flat, box, region)
         else:
             pixels = np.zeros((height, width, 4), np.uint8)
-            moved = Affine.shift(-region[0], -region[1]) @ flat
+            moved = there @ flat
             Canvas(pixels).fill_all(paint_in_box(paint, box), skia_matrix(moved))
-        pixels = scaled(np.ascontiguousarray(pixels), np.ascontiguousarray(cover))
+        pixels = scaled(np.ascontiguousarray(pixels), np.ascontiguousarray(white[..., 3]))
         self.canvas.picture(pixels, region[0], region[1], opacity)
 
     def _reach(self, area: Outline, surface: Surface | None, matrix: Affine | Projective) -> Box:

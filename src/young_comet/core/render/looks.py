@@ -163,7 +163,7 @@ def slice_places(
 ) -> list[UnitPlace]:
     """Where the pieces are by the layer's own properties."""
     progress, width, count = v("slices.progress") / 100, v("slices.width"), len(pieces)
-    by_place = [p.middle[0] + p.middle[1] * 1e-3 for p in pieces]
+    by_place = [p.along for p in pieces]
     order = ranks(count, v("slices.order"), round(v("slices.seed")), by_place)
     profile = easing(v("slices.profile"))
     (dx, dy), (px, py) = v("slices.offset"), v("slices.pivot")

@@ -223,7 +223,7 @@ def moved_slices(
         if each.over != "slices":
             continue
         order = str(each.params.get("spread.order", "forward"))
-        by_place = [p.middle[0] + p.middle[1] * 1e-3 for p in pieces]
+        by_place = [p.along for p in pieces]
         at = ranks(count, order, round(each.params.get("seed", 1)), by_place)
         base = _moment(evaluator, v, each, 0, count)
         for nth, piece in enumerate(pieces):

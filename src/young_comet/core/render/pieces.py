@@ -30,6 +30,11 @@ class Piece:
     def middle(self) -> Point:
         return self.frame.middle
 
+    @property
+    def along(self) -> float:
+        """Where it stands from left to right, then from top to bottom: what orders go by."""
+        return self.middle[0] + self.middle[1] * 1e-3
+
 
 @dataclass(frozen=True, slots=True)
 class PieceState:

@@ -469,12 +469,11 @@ class _Maker:
         state = replace(state, ctm=state.ctm @ matrix)
         followed = state.followed
         stroked = followed.get("stroke", "none") != "none"
-        outline = None
         if stroked:
-            outline = outline_of(made)
-            self._dashed(made, values, followed, outline)
+            self._dashed(made, values, followed)
             round_caps = followed.get("stroke-linecap", "butt") in ("round", "square")
-            if tag_of(made) == "path" and outline is not None and round_caps:
+            outline = outline_of(made) if tag_of(made) == "path" and round_caps else None
+            if outline is not None:
                 dots = "".join(f" M{_text(x)} {_text(y)}h{_DOT}" for x, y in outline.dots())
                 if dots:
                     made.set("d", write_contours(contours_of(outline)) + dots)
@@ -489,14 +488,12 @@ class _Maker:
             self._finish(group, {}, matrix)
             group.extend([made, *marks])
             return [group]
-        if stroked and values.get("vector-effect") == "non-scaling-stroke" and outline is not None:
-            return self._of_fixed_width(made, values, matrix, state, outline)
+        if stroked and values.get("vector-effect") == "non-scaling-stroke":
+            return self._of_fixed_width(made, values, matrix, state)
         self._finish(made, values, matrix)
         return [made]
 
-    def _dashed(
-        self, made: Element, values: dict[str, str], followed: dict[str, str], outline: object
-    ) -> None:
+    def _dashed(self, made: Element, values: dict[str, str], followed: dict[str, str]) -> None:
         """Dashes measured by pathLength (SVG 2, 9.6.1), and dots where one has no length."""
         text = followed.get("stroke-dasharray", "none")
         if text == "none":
@@ -516,7 +513,7 @@ class _Maker:
         values["stroke-dashoffset"] = _text(offset)
 
     def _of_fixed_width(
-        self, made: Element, values: dict[str, str], matrix: Affine, state: _State, outline: object
+        self, made: Element, values: dict[str, str], matrix: Affine, state: _State
     ) -> list[Element]:
         """A stroke that keeps its width, drawn in the picture's own space."""
         shape = outline_of(made)
