@@ -112,7 +112,7 @@ def course_of(
     lane: dict[str, Any] = {
         "layer": layer.id, "property": spec.id, "label": _label(evaluator, layer, spec),
         "unit": spec.unit, "times": np.round(moments, 5).tolist(), "keys": [], "repeat": "",
-        "pace": "keys", "tall": tall, "expressed": True,
+        "pace": "keys", "tall": tall,
     }  # fmt: skip
     if spec.kind is Kind.COLOUR:
         lane["colours"] = [format_colour(value) for value in values]
