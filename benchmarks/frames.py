@@ -15,7 +15,7 @@ from young_comet.config import Config
 from young_comet.core.export import QUALITIES, Mp4Writer, RenderSettings
 from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, shared_out
 from young_comet.demo import DEMO_ID, ensure_demo
-from young_comet.jobs import render_scene
+from young_comet.jobs import LocalProcesses, render_scene
 from young_comet.store import DataFolder
 
 
@@ -156,7 +156,7 @@ def _render(folder: DataFolder, project, scene_id: str, tmp: Path) -> float:  # 
     times: list[tuple[float, int]] = []
     settings = RenderSettings(quality="good")
     render_scene(
-        project, scene_id, settings, tmp / "whole.mp4", folder.assets_dir,
+        project, scene_id, settings, tmp / "whole.mp4", folder.assets_dir, engine=LocalProcesses(2),
         progress=lambda done, total: times.append((time.perf_counter(), done)),
     )  # fmt: skip
     (first, before), (last, total) = times[0], times[-1]

@@ -26,7 +26,7 @@ from .core.timing import parse_time
 from .demo import DEMO_ID, ensure_demo
 from .edits import new_id
 from .errors import DocumentError, NotFoundError, YoungCometError
-from .jobs import render_scene
+from .jobs import LocalProcesses, render_scene
 from .store import DataFolder, examined, read_archive, write_archive
 from .store.trouble import storage_error
 
@@ -337,6 +337,7 @@ def _render(
             settings,
             target,
             folder.assets_dir,
+            engine=LocalProcesses(Config().render_processes),
             progress=lambda done, total: bar.update(task, completed=done, total=total),
         )
 

@@ -6,7 +6,6 @@ from hypothesis import strategies as st
 from tests.build import key, layer, project
 
 from young_comet.core.catalog import LAYER_KINDS, check_layer, normalise
-from young_comet.core.catalog.check import dash_lengths
 from young_comet.core.catalog.typed import parse_number
 from young_comet.core.model import (
     SCHEMA_VERSION,
@@ -16,6 +15,7 @@ from young_comet.core.model import (
     document_schema,
     load_project,
 )
+from young_comet.core.model.kinds import dash_lengths
 from young_comet.edits.patch import plain
 from young_comet.errors import DocumentError, NewerSchemaError
 
@@ -49,13 +49,16 @@ def test_numbers_beyond_their_range_are_refused(kind, spec):
 
 @pytest.mark.parametrize(("kind", "spec"), SPECS, ids=ids)
 def test_conditions_name_real_properties_and_values(kind, spec):
-    if spec.shown_when:
-        other, values = spec.shown_when
-        condition = LAYER_KINDS[kind].spec(other)
-        known = [option for option, _ in condition.options]
-        if condition.kind is Kind.FLAG:
-            known = [True, False]
-        assert set(values) <= set(known)
+    for needed in spec.shown_when:
+        assert needed.of or needed.layer in Layer.model_fields
+        for other in needed.of:
+            condition = LAYER_KINDS[kind].spec(other)
+            known = [option for option, _ in condition.options]
+            if condition.kind is Kind.FLAG:
+                known = [True, False]
+            assert {*needed.values, *needed.besides} <= set(known)
+            assert needed.least is None or condition.kind is Kind.NUMBER
+            assert not needed.keyed or condition.animatable
 
 
 def test_stops_need_two_and_offsets_within_one():

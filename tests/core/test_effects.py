@@ -7,7 +7,8 @@ import numpy as np
 import pytest
 from tests.build import NoAssets, draw, key, layer, project
 
-from young_comet.core.catalog import check_project, effect_specs
+from young_comet.core.catalog import EFFECTS as FAMILY
+from young_comet.core.catalog import check_project
 from young_comet.core.effects import EFFECTS, EVERYWHERE
 from young_comet.core.effects.base import Registry, cut, laid_in
 from young_comet.core.model import Effect, Kind, Property
@@ -186,7 +187,7 @@ def extremes(spec):
 def test_keys_on_every_parameter_that_can_have_them(kind):
     """Between two keys the value lies between theirs, and the picture follows."""
     member = EFFECTS.members[kind]
-    specs = effect_specs(Effect(id="e", kind=kind))
+    specs = FAMILY.specs(Effect(id="e", kind=kind))
     for spec in member.specs:
         if not spec.animatable:
             continue
@@ -276,9 +277,10 @@ def test_declarations_are_sound():
         ids = [spec.id for spec in kind.specs]
         assert len(set(ids)) == len(ids) and kind.label and kind.help.endswith("."), kind.id
         for spec in kind.specs:
-            if spec.shown_when:
-                other, values = spec.shown_when
-                assert set(values) <= {option for option, _ in kind.by_id[other].options}, spec.id
+            for needed in spec.shown_when:
+                for other in needed.of:
+                    known = {option for option, _ in kind.by_id[other].options}
+                    assert {*needed.values, *needed.besides} <= known, spec.id
             if spec.kind is Kind.NUMBER:
                 assert spec.minimum <= spec.default <= spec.maximum, (kind.id, spec.id)
 

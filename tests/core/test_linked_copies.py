@@ -61,13 +61,13 @@ def test_linked_copies_share_content_and_keys_until_told_otherwise():
 
 
 def test_effects_and_masks_are_shared_too():
-    document = change(copies_of_kite(), {"kind": "add-effect", "layers": ["kite"],
-                      "effect": {"id": "e", "kind": "glow"}, "properties": {"size": {"value": 9}}})  # fmt: skip
+    document = change(copies_of_kite(), {"kind": "add-members", "family": "effect", "layers": ["kite"],
+                      "members": [{"member": {"id": "e", "kind": "glow"}, "properties": {"size": {"value": 9}}}]})  # fmt: skip
     twin = document.scenes[0].layers[1]
     assert twin.effects[0].id == "e" and twin.properties["effect.e.size"].value == 9
     apart = change(
         document,
-        {"kind": "remove-effects", "layer": "twin", "effects": ["e"]},
+        {"kind": "remove-members", "family": "effect", "layer": "twin", "members": ["e"]},
         put("kite", "effect.e.size", 4),
     )
     assert not apart.scenes[0].layers[1].effects and "effects" in apart.scenes[0].layers[1].own

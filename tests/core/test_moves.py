@@ -301,7 +301,10 @@ def test_wearing_gives_a_phase_its_length_and_replaces_what_was_worn():
         (wear("sway", "leave"), "dwell"),
         (wear("lift", values={"wind": 3}), "parameters of Lift"),
         (wear("lift", values={"distance": -3}), "from 0"),
-        ({"kind": "remove-moves", "layer": "kite", "moves": ["gone"]}, "no move"),
+        (
+            {"kind": "remove-members", "family": "move", "layer": "kite", "members": ["gone"]},
+            "no move",
+        ),
         ({"kind": "copy-moves", "layer": "kite", "targets": ["kite"]}, "wears no moves"),
     ],
 )
@@ -414,7 +417,9 @@ def test_saved_moves_are_renamed_spread_and_kept_while_they_are_worn():
         document, {"kind": "change-saved-move", "move": "gust", "name": "Squall"}
     )
     assert renamed.saved_moves[0].name == "Squall"
-    free = done(renamed, {"kind": "remove-moves", "layer": "bow", "moves": ["w"]})
+    free = done(
+        renamed, {"kind": "remove-members", "family": "move", "layer": "bow", "members": ["w"]}
+    )
     assert not done_project(
         free, {"kind": "change-saved-move", "move": "gust", "remove": True}
     ).saved_moves

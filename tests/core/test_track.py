@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from young_comet.core.geometry.bezier import PathSegment
-from young_comet.core.model import Key, Kind, Track, mix_values
+from young_comet.core.model import Key, Kind, Track
 from young_comet.core.timing import parse_easing
 
 LINEAR = parse_easing("linear")
@@ -42,7 +42,7 @@ def test_colours_mix_premultiplied():
 def test_stops_mix_one_by_one_and_repeat_the_last():
     a = ((0.0, (0.0, 0.0, 0.0, 1.0)), (1.0, (1.0, 1.0, 1.0, 1.0)))
     b = (*a, (1.0, (1.0, 0.0, 0.0, 1.0)))
-    mixed = mix_values(Kind.STOPS, a, b, 0.5)
+    mixed = Kind.STOPS.mix(a, b, 0.5)
     assert len(mixed) == 3
     assert mixed[2][1] == pytest.approx((1.0, 0.5, 0.5, 1.0))
 

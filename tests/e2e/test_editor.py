@@ -222,8 +222,8 @@ def test_a_keys_dropper_reads_the_layer_before_the_key(scene):
     draw_box(scene)
     layer_id = scene.evaluate("[...youngComet.editor.selected][0]")
     scene.evaluate(
-        """async (layer) => { await youngComet.editor.edit({ kind: "add-effect", scene: youngComet.editor.sceneId,
-        layers: [layer], effect: { id: "green", kind: "chroma-key" }, properties: { colour: { value: "#ff7040" }, tolerance: { value: 30 } } }); }""",
+        """async (layer) => { await youngComet.editor.edit({ kind: "add-members", family: "effect", scene: youngComet.editor.sceneId,
+        layers: [layer], members: [{ member: { id: "green", kind: "chroma-key" }, properties: { colour: { value: "#ff7040" }, tolerance: { value: 30 } } }] }); }""",
         layer_id,
     )
     settle(scene)

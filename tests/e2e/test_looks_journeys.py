@@ -167,7 +167,7 @@ def test_an_effect_is_found_added_set_keyed_and_switched_off(desk):
 def test_effects_are_ordered_duplicated_saved_and_put_elsewhere(desk):
     for kind in ("glow", "outline"):
         desk.evaluate(
-            """kind => youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: kind, kind}})""",
+            """kind => youngComet.editor.edit({kind: 'add-members', family: 'effect', scene: 'desk', layers: ['kite'], members: [{member: {id: kind, kind}}]})""",
             kind,
         )
         settle(desk)
@@ -195,7 +195,7 @@ def test_effects_are_ordered_duplicated_saved_and_put_elsewhere(desk):
 
 def test_the_picture_is_seen_without_effects_while_a_key_is_held(desk):
     desk.evaluate(
-        "youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: 'f', kind: 'invert'}})"
+        "youngComet.editor.edit({kind: 'add-members', family: 'effect', scene: 'desk', layers: ['kite'], members: [{member: {id: 'f', kind: 'invert'}}]})"
     )
     settle(desk)
     desk.evaluate("document.activeElement.blur()")
@@ -219,7 +219,7 @@ def test_blend_modes_are_stepped_through_and_a_matte_is_chosen(desk):
 
 def test_a_curve_is_bent_and_a_place_is_dragged(desk):
     desk.evaluate(
-        "youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: 'c', kind: 'curves'}}).then(() => youngComet.editor.tell('effect-added', 'c'))"
+        "youngComet.editor.edit({kind: 'add-members', family: 'effect', scene: 'desk', layers: ['kite'], members: [{member: {id: 'c', kind: 'curves'}}]}).then(() => youngComet.editor.tell('effect-added', 'c'))"
     )
     settle(desk)
     box = desk.locator('[data-curve="effect.c.rgb"]')
@@ -234,7 +234,7 @@ def test_a_curve_is_bent_and_a_place_is_dragged(desk):
     points = layer(desk)["properties"]["effect.c.rgb"]["value"]
     assert len(points) == 3 and points[1][1] == pytest.approx(0.77, abs=0.06)
     desk.evaluate(
-        "youngComet.editor.edit({kind: 'add-effect', scene: 'desk', layers: ['kite'], effect: {id: 's', kind: 'swirl'}}).then(() => youngComet.editor.tell('effect-added', 's'))"
+        "youngComet.editor.edit({kind: 'add-members', family: 'effect', scene: 'desk', layers: ['kite'], members: [{member: {id: 's', kind: 'swirl'}}]}).then(() => youngComet.editor.tell('effect-added', 's'))"
     )
     settle(desk)
     field(desk, "effect.s.centre").get_by_label("Its handle on the stage").click()

@@ -42,25 +42,25 @@ def looks():
     return base.model_copy(update={"effect_sets": (saved,)})
 
 
-NEW_MASK = {"mask": {"id": "m2", "name": "Edge", "form": "half-plane", "mode": "minus"},
+NEW_MASK = {"member": {"id": "m2", "name": "Edge", "form": "half-plane", "mode": "minus"},
             "properties": {"position": {"value": [10, 0]}, "rotation": {"value": 45}}}  # fmt: skip
 TAIL = {**S, "layer": "tail", "property": "shape.path", "time_s": 0.0}
 
 LOOKS_EXAMPLES = [
-    {"kind": "add-masks", **S, "layer": "kite", "masks": [NEW_MASK]},
-    {"kind": "remove-masks", **S, "layer": "kite", "masks": ["m1"]},
-    {"kind": "change-mask", **S, "layer": "kite", "mask": "m1", "mode": "intersect", "inverted": True},
+    {"kind": "add-members", "family": "mask", **S, "layers": ["kite"], "members": [NEW_MASK]},
+    {"kind": "remove-members", "family": "mask", **S, "layer": "kite", "members": ["m1"]},
+    {"kind": "change-member", "family": "mask", **S, "layer": "kite", "member": "m1", "set": {"mode": "intersect", "inverted": True}},
     {"kind": "tie-mask", **S, "layer": "kite", "mask": "m1", "space": "scene", "time_s": 1.0},
     {"kind": "tie-mask", **S, "layer": "kite", "mask": "m1", "space": "follow", "follows": "name", "time_s": 1.0},
-    {"kind": "copy-masks", **S, "layer": "kite", "masks": ["m1"], "targets": ["name", "tail"], "in_place": True, "time_s": 0.5},
+    {"kind": "copy-masks", **S, "layer": "kite", "members": ["m1"], "targets": ["name", "tail"], "in_place": True, "time_s": 0.5},
     {"kind": "take-mask", **S, "layer": "kite", "source": "name", "id": "word", "time_s": 0.0},
     {"kind": "take-mask", **S, "layer": "kite", "source": "tail", "id": "wing", "follow": True, "time_s": 0.0},
-    {"kind": "add-effect", **S, "layers": ["kite", "name"], "effect": {"id": "e3", "kind": "outline"},
-     "properties": {"width": {"value": 3}}, "index": 0},
-    {"kind": "remove-effects", **S, "layer": "kite", "effects": ["e2"]},
-    {"kind": "change-effect", **S, "layer": "kite", "effect": "e2", "on": False},
-    {"kind": "change-effect", **S, "layer": "kite", "effect": "e2", "index": 0},
-    {"kind": "copy-effects", **S, "layer": "kite", "effects": ["e1", "e2"], "targets": ["kite", "bow"]},
+    {"kind": "add-members", "family": "effect", **S, "layers": ["kite", "name"], "members": [{"member": {"id": "e3", "kind": "outline"},
+     "properties": {"width": {"value": 3}}}], "index": 0},
+    {"kind": "remove-members", "family": "effect", **S, "layer": "kite", "members": ["e2"]},
+    {"kind": "change-member", "family": "effect", **S, "layer": "kite", "member": "e2", "set": {"on": False}},
+    {"kind": "change-member", "family": "effect", **S, "layer": "kite", "member": "e2", "index": 0},
+    {"kind": "copy-members", "family": "effect", **S, "layer": "kite", "members": ["e1", "e2"], "targets": ["kite", "bow"]},
     {"kind": "save-effects", **S, "layer": "kite", "effects": ["e2"], "id": "dusk", "name": "Dusk glow"},
     {"kind": "apply-effects", **S, "layers": ["name", "bow"], "set": "lamp"},
     {"kind": "change-effect-set", "set": "lamp", "name": "Lantern"},

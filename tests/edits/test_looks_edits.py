@@ -56,7 +56,7 @@ def test_masks_pasted_in_place_lie_at_the_same_spot():
         document,
         kind="copy-masks",
         layer="panel",
-        masks=["m1"],
+        members=["m1"],
         targets=["sail"],
         in_place=True,
         time_s=0.0,
@@ -117,9 +117,9 @@ def test_what_was_drawn_lies_where_it_was_drawn():
 def test_a_mask_that_is_turned_takes_an_outline_where_that_lies(space):
     """The panel is cut to the tail, which covers (150, 100) to (240, 140) but for a curve."""
     document = looks()
-    mask = {"mask": {"id": "m", "name": "M", "space": space}, "properties": {
+    mask = {"member": {"id": "m", "name": "M", "space": space}, "properties": {
         "position": {"value": [12, -5]}, "rotation": {"value": 30}, "scale": {"value": [150, 80]}}}  # fmt: skip
-    document = done(document, kind="add-masks", layer="panel", masks=[mask])
+    document = done(document, kind="add-members", family="mask", layers=["panel"], members=[mask])
     taken = done(document, kind="take-shape", layer="panel", property="mask.m.path", source="tail",
                  in_place=True, time_s=0.0)  # fmt: skip
     (panel,) = (la for la in taken.scenes[0].layers if la.id == "panel")
@@ -155,28 +155,41 @@ def test_outlines_of_masks_can_be_told_apart():
     for index in range(4):
         document = done(
             document,
-            kind="add-masks",
-            layer="panel",
-            masks=[{"mask": {"id": f"m{index}", "name": "Mask"}}],
+            kind="add-members",
+            family="mask",
+            layers=["panel"],
+            members=[{"member": {"id": f"m{index}", "name": "Mask"}}],
         )
     colours = [mask.colour for mask in named(document, "panel").masks]
     assert len(set(colours)) == 4
 
 
 def test_properties_go_with_what_they_belong_to():
-    document = done(looks(), kind="remove-effects", layer="kite", effects=["e2"])
+    document = done(looks(), kind="remove-members", family="effect", layer="kite", members=["e2"])
     assert not [
         name for name in named(document, "kite").properties if name.startswith("effect.e2.")
     ]
-    document = done(document, kind="remove-masks", layer="kite", masks=["m1"])
+    document = done(document, kind="remove-members", family="mask", layer="kite", members=["m1"])
     assert not [name for name in named(document, "kite").properties if name.startswith("mask.")]
     with pytest.raises(NotFoundError, match="e2"):
-        done(document, kind="change-effect", layer="kite", effect="e2", on=False)
+        done(
+            document,
+            kind="change-member",
+            family="effect",
+            layer="kite",
+            member="e2",
+            set={"on": False},
+        )
 
 
 def test_effects_are_copied_with_their_keys_and_sets_keep_them():
     document = done(
-        looks(), kind="copy-effects", layer="kite", effects=["e2"], targets=["kite", "name"]
+        looks(),
+        kind="copy-members",
+        family="effect",
+        layer="kite",
+        members=["e2"],
+        targets=["kite", "name"],
     )
     kite, name = named(document, "kite"), named(document, "name")
     assert [e.kind for e in kite.effects] == ["gaussian-blur", "glow", "glow"]
@@ -194,21 +207,31 @@ def test_parameters_are_checked_as_every_property():
     with pytest.raises(DocumentError, match="Size"):
         done(
             looks(),
-            kind="add-effect",
+            kind="add-members",
+            family="effect",
             layers=["name"],
-            effect={"id": "x", "kind": "glow"},
-            properties={"size": {"value": -3}},
+            members=[
+                {"member": {"id": "x", "kind": "glow"}, "properties": {"size": {"value": -3}}}
+            ],
         )
     with pytest.raises(DocumentError, match="weather"):
         done(
             looks(),
-            kind="add-effect",
+            kind="add-members",
+            family="effect",
             layers=["name"],
-            effect={"id": "x", "kind": "glow"},
-            properties={"weather": {"value": 1}},
+            members=[
+                {"member": {"id": "x", "kind": "glow"}, "properties": {"weather": {"value": 1}}}
+            ],
         )
     with pytest.raises(DocumentError, match="catalog"):
-        done(looks(), kind="add-effect", layers=["name"], effect={"id": "x", "kind": "sparkle"})
+        done(
+            looks(),
+            kind="add-members",
+            family="effect",
+            layers=["name"],
+            members=[{"member": {"id": "x", "kind": "sparkle"}}],
+        )
 
 
 def path_of(document, property_id="shape.path", layer_id="tail"):
@@ -377,10 +400,15 @@ def test_a_table_in_use_is_not_removed():
     ).project
     document = done(
         document,
-        kind="add-effect",
+        kind="add-members",
+        family="effect",
         layers=["kite"],
-        effect={"id": "lut", "kind": "look-up-table"},
-        properties={"table": {"value": "dusk"}},
+        members=[
+            {
+                "member": {"id": "lut", "kind": "look-up-table"},
+                "properties": {"table": {"value": "dusk"}},
+            }
+        ],
     )
     with pytest.raises(DocumentError, match="used by"):
         apply_edit(document, parse_edit({"kind": "remove-asset", "asset": "dusk"}), CONTEXT)
@@ -393,8 +421,7 @@ def test_layers_are_aligned_by_what_is_seen_as_one_and_to_the_first():
     masked_ = layer("panel", "shape", shape__size=[100.0, 40.0], position=[150.0, 90.0])
     document = done(
         project(masked_, layer("dot", "shape", shape__size=[10.0, 10.0], position=[40.0, 30.0])),
-        kind="add-masks", layer="panel",
-        masks=[{"mask": {"id": "m", "name": "M"}, "properties": {
+        kind="add-members", family="mask", layers=["panel"], members=[{"member": {"id": "m", "name": "M"}, "properties": {
             "path": {"value": "M0 -20H50V20H0Z"}}}],
     )  # fmt: skip
     align = {"kind": "align-layers", "edge": "left", "time_s": 0.0}

@@ -85,10 +85,11 @@ def test_a_server_whose_frames_fail_goes_on_and_one_whose_frames_hang_ends_withi
     project_id = new_project(server)
     frame = f"/api/projects/{project_id}/scenes/reveal/frame.jpg?height=60"
     add = {
-        "kind": "add-effect",
+        "kind": "add-members",
+        "family": "effect",
         "scene": "reveal",
         "layers": ["kite"],
-        "effect": {"id": "e", "kind": "swirl"},
+        "members": [{"member": {"id": "e", "kind": "swirl"}}],
     }
     server.edit(project_id, add)
     assert server.ask("GET", frame)[:2] == b"\xff\xd8"

@@ -9,14 +9,13 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 from fastapi.testclient import TestClient
 from tests.build import layer, png, project
-from tests.web.steps import SCENE, edit
-from tests.web.test_guard_and_live import connect
+from tests.web.steps import SCENE, connect, edit
 
 from young_comet.config import Config
 from young_comet.core.export import RenderSettings
 from young_comet.core.render import shared_out
 from young_comet.errors import RenderError, StorageFullError
-from young_comet.jobs import RenderQueue, Worker, guarded
+from young_comet.jobs import LocalProcesses, RenderQueue, Worker, guarded
 from young_comet.jobs import queue as queues
 from young_comet.web import create_app
 from young_comet.web.frames import FrameService
@@ -263,7 +262,7 @@ def test_a_foreign_origin_that_is_none_is_refused(client):
 
 @pytest.fixture
 def queue(folder):
-    made = RenderQueue(folder.renders, folder.renders_dir, folder.assets_dir, processes=1)
+    made = RenderQueue(folder.renders, folder.renders_dir, folder.assets_dir, LocalProcesses(1))
     made.start()
     yield made
     made.stop()
@@ -335,7 +334,7 @@ def test_a_render_stops_where_something_is_missing_or_goes_on_with_a_mark(queue,
 
 
 def test_stopping_marks_a_render_as_interrupted_not_as_cancelled(folder):
-    queue = RenderQueue(folder.renders, folder.renders_dir, folder.assets_dir, processes=1)
+    queue = RenderQueue(folder.renders, folder.renders_dir, folder.assets_dir, LocalProcesses(1))
     queue.start()
     record = queue.add(project(layer("kite", "shape"), length_s=600.0), "reveal", RenderSettings())
     wait_for(lambda: folder.renders.get(record.id).status == "running")

@@ -8,8 +8,37 @@ import pytest
 from tests.build import draw, key, layer, project
 
 from young_comet.core.export import RenderSettings
-from young_comet.errors import DocumentError, RenderCancelled, StorageFullError
-from young_comet.jobs import RenderQueue, render, render_scene
+from young_comet.errors import DocumentError, RenderCancelled, RenderError, StorageFullError
+from young_comet.jobs import LocalProcesses, RenderQueue, render, render_scene
+from young_comet.jobs.engine import PartFailed
+from young_comet.jobs.part import render_part
+
+TWO = LocalProcesses(2)
+
+
+class Here:
+    """An engine without processes: each part is rendered as it is submitted. ``lost`` is the part
+    of which nothing is heard but that it is lost."""
+
+    def __init__(self, wide=1, lost=None):
+        self.wide, self.lost = wide, lost
+        self.submitted, self.closed = [], 0
+
+    def submit(self, parts):
+        self.submitted += parts
+        self.reports = []
+        for index, part in enumerate(parts):
+            if index == self.lost:
+                self.reports.append(PartFailed(index, "the machine in the harbour is out of reach"))
+            else:
+                render_part(part, index, self.reports.append)
+        return self
+
+    def next_report(self, timeout_s):
+        return self.reports.pop(0) if self.reports else None
+
+    def close(self):
+        self.closed += 1
 
 
 def moving(**more):
@@ -34,7 +63,7 @@ def test_a_video_has_the_frames_that_were_asked_for(folder, tmp_path):
     seen = []
     result = render_scene(
         moving(), "reveal", RenderSettings(from_s=1, to_s=3, quality="best"), tmp_path / "out.mp4",
-        folder.assets_dir, progress=lambda done, total: seen.append((done, total)),
+        folder.assets_dir, engine=TWO, progress=lambda done, total: seen.append((done, total)),
     )  # fmt: skip
     assert (result.width, result.height, result.frames) == (320, 180, 50)
     assert seen[-1] == (50, 50)
@@ -50,21 +79,30 @@ def test_a_video_has_the_frames_that_were_asked_for(folder, tmp_path):
 def test_an_odd_frame_is_padded(folder, tmp_path):
     settings = RenderSettings(to_s=0.2, quality="draft")
     result = render_scene(
-        moving(width=321, height=181), "reveal", settings, tmp_path / "o.mp4", folder.assets_dir
+        moving(width=321, height=181),
+        "reveal",
+        settings,
+        tmp_path / "o.mp4",
+        folder.assets_dir,
+        engine=Here(),
     )
     assert (result.width, result.height) == (322, 182) and "padded" in result.notice
 
 
 def test_a_still_is_the_renderers_own_frame(folder, tmp_path):
     settings = RenderSettings(format="png", at_s=1.0, scale=0.5)
-    result = render_scene(moving(), "reveal", settings, tmp_path / "f.png", folder.assets_dir)
+    result = render_scene(
+        moving(), "reveal", settings, tmp_path / "f.png", folder.assets_dir, engine=Here()
+    )
     pixels = cv2.imread(str(result.path), cv2.IMREAD_UNCHANGED)
     assert (pixels == draw(moving(), 1.0, 0.5)[:, :, :3]).all()
 
 
 def test_a_still_without_ground_and_backdrops_is_transparent(folder, tmp_path):
     settings = RenderSettings(format="png", transparent=True, leave_out_backdrops=True)
-    result = render_scene(moving(), "reveal", settings, tmp_path / "f.png", folder.assets_dir)
+    result = render_scene(
+        moving(), "reveal", settings, tmp_path / "f.png", folder.assets_dir, engine=Here()
+    )
     pixels = cv2.imread(str(result.path), cv2.IMREAD_UNCHANGED)
     assert pixels[5, 5, 3] == 0 and pixels[90, 50, 3] == 255
 
@@ -79,9 +117,35 @@ def test_cancelling_stops_the_processes_and_leaves_nothing(folder, tmp_path):
     with pytest.raises(RenderCancelled):
         render_scene(
             moving(length_s=400.0), "reveal", RenderSettings(), tmp_path / "out.mp4",
-            folder.assets_dir, cancelled=cancelled,
+            folder.assets_dir, engine=TWO, cancelled=cancelled,
         )  # fmt: skip
     assert list(tmp_path.glob("*.mp4")) == [] and list(tmp_path.glob(".render-*")) == []
+
+
+def test_an_engine_of_another_width_gives_the_same_frames(folder, tmp_path):
+    """Three parts rendered here, one after another, show what two processes do."""
+    settings, here = RenderSettings(to_s=1.6, quality="best"), Here(wide=3)
+    engines = {"here": here, "processes": TWO}
+    pictures = {}
+    for name, engine in engines.items():
+        path = tmp_path / f"{name}.mp4"
+        render_scene(moving(), "reveal", settings, path, folder.assets_dir, engine=engine)
+        with av.open(str(path)) as video:
+            pictures[name] = [f.to_ndarray(format="bgr24") for f in video.decode(video=0)]
+    assert [(part.first, part.last) for part in here.submitted] == [(0, 13), (13, 27), (27, 40)]
+    assert here.closed == 1 and len(pictures["here"]) == len(pictures["processes"]) == 40
+    for one, other in zip(*pictures.values(), strict=True):
+        assert np.abs(one.astype(int) - other).mean() < 2
+
+
+def test_a_part_that_is_lost_loses_the_render_and_the_engine_is_closed(folder, tmp_path):
+    engine = Here(wide=2, lost=1)
+    with pytest.raises(RenderError, match="harbour"):
+        render_scene(
+            moving(), "reveal", RenderSettings(to_s=2), tmp_path / "o.mp4", folder.assets_dir,
+            engine=engine,
+        )  # fmt: skip
+    assert engine.closed == 1 and list(tmp_path.glob("*.mp4")) == []
 
 
 def to_full_disk(folder: Path, index: int, format: str) -> Path:
@@ -92,7 +156,7 @@ def to_full_disk(folder: Path, index: int, format: str) -> Path:
 
 @pytest.fixture
 def queue(folder):
-    running = RenderQueue(folder.renders, folder.renders_dir, folder.assets_dir)
+    running = RenderQueue(folder.renders, folder.renders_dir, folder.assets_dir, TWO)
     running.start()
     yield running
     running.stop()
@@ -116,7 +180,12 @@ def test_a_full_disk_is_an_error_of_its_own(folder, tmp_path, monkeypatch):
     monkeypatch.setattr(render, "part_path", to_full_disk)
     with pytest.raises(StorageFullError):
         render_scene(
-            moving(), "reveal", RenderSettings(to_s=1), tmp_path / "o.mp4", folder.assets_dir
+            moving(),
+            "reveal",
+            RenderSettings(to_s=1),
+            tmp_path / "o.mp4",
+            folder.assets_dir,
+            engine=TWO,
         )
     assert list(tmp_path.glob("*.mp4")) == []
 

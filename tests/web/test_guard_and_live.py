@@ -1,11 +1,7 @@
-import json
-import struct
-
-import cv2
 import numpy as np
 import pytest
 from starlette.websockets import WebSocketDisconnect
-from tests.web.steps import BOX, SCENE, edit
+from tests.web.steps import BOX, SCENE, connect, edit, receive
 
 
 def test_foreign_hosts_are_refused(client):
@@ -36,40 +32,6 @@ def test_every_answer_carries_the_security_headers(client):
 def test_files_outside_static_are_not_served(client):
     for path in ("/static/../app.py", "/static/%2e%2e/app.py", "/static/..%2fapp.py"):
         assert client.get(path).status_code in (403, 404)
-
-
-HEADERS = {"host": "127.0.0.1:8765", "origin": "http://127.0.0.1:8765"}
-
-
-def connect(client, project_id, **headers):
-    return client.websocket_connect(
-        f"ws://127.0.0.1:8765/live/{project_id}/reveal", headers={**HEADERS, **headers}
-    )
-
-
-def unpack(data):
-    (length,) = struct.unpack(">I", data[:4])
-    header = json.loads(data[4 : 4 + length])
-    body = np.frombuffer(data[4 + length :], np.uint8)
-    if "raw" in header:
-        width, height = header["raw"]
-        return header, cv2.cvtColor(body.reshape(height, width, 4), cv2.COLOR_RGBA2BGR)
-    return header, cv2.imdecode(body, 1)
-
-
-def receive(socket, kind):
-    """The next message of a type, whatever comes before it."""
-    for _ in range(400):
-        message = socket.receive()
-        if message.get("bytes"):
-            header, picture = unpack(message["bytes"])
-        elif message["type"] == "websocket.close":
-            raise AssertionError(message)
-        else:
-            header, picture = json.loads(message["text"]), None
-        if header["type"] == kind:
-            return header, picture
-    raise AssertionError(f"no {kind} came")
 
 
 def test_foreign_pages_cannot_open_a_socket(client, project_id):
@@ -193,7 +155,7 @@ def test_a_stage_frame_travels_raw_and_a_large_one_as_jpeg(client, monkeypatch, 
     with connect(client, project_id) as socket:
         socket.send_json({"type": "stage", "id": 1, "time_s": 0, "height": 90})
         small, raw = receive(socket, "stage")
-        monkeypatch.setattr("young_comet.web.live.MAX_RAW_PIXELS", 10)
+        monkeypatch.setattr("young_comet.web.live.stage.MAX_RAW_PIXELS", 10)
         socket.send_json({"type": "stage", "id": 2, "time_s": 0, "height": 90})
         large, packed = receive(socket, "stage")
     assert small["raw"] == [160, 90] and "raw" not in large

@@ -3,8 +3,7 @@
 import numpy as np
 import pytest
 from tests.footage import animation, number_of, video
-from tests.web.steps import edit
-from tests.web.test_guard_and_live import connect, receive
+from tests.web.steps import connect, edit, receive
 
 S = {"scene": "reveal"}
 ASK = {"type": "stage", "time_s": 0, "height": 90}

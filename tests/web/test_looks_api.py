@@ -7,8 +7,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from tests.core.test_vector import SVG
-from tests.web.steps import BOX, SCENE, edit
-from tests.web.test_guard_and_live import connect, receive
+from tests.web.steps import BOX, SCENE, connect, edit, receive
 
 from young_comet.config import Config
 from young_comet.core.effects import EFFECTS
@@ -24,8 +23,15 @@ def test_the_catalog_declares_effects_masks_and_parts(client):
     assert [effect["id"] for effect in catalog["effects"]] == list(EFFECTS.members)
     families = {family["id"] for family in catalog["effect_families"]}
     assert {effect["family"] for effect in catalog["effects"]} == families
-    assert {spec["id"] for spec in catalog["mask_specs"]} >= {"path", "feather", "grow"}
-    assert {spec["id"] for spec in catalog["part_specs"]} >= {"path", "fill.colour", "stroke.width"}
+    declared = {family["id"]: family["kinds"] for family in catalog["families"]}
+    assert {spec["id"] for spec in declared["mask"]["path"]} >= {"path", "feather", "grow"}
+    assert {spec["id"] for spec in declared["part"]["part"]} >= {
+        "path",
+        "fill.colour",
+        "stroke.width",
+    }
+    assert declared["effect"].keys() == set(EFFECTS.members)
+    assert "strength" in {spec["id"] for spec in declared["move"]["own:"]}
 
 
 def test_every_effect_has_a_picture_of_its_own(client):
@@ -85,8 +91,8 @@ def test_colour_tables_are_uploaded_and_broken_ones_refused(client, project_id):
     assert (asset["kind"], asset["name"]) == ("table", "Dusk.cube")
     broken = upload(client, project_id, "Broken.cube", b"LUT_3D_SIZE 2\n0 0 0\n")
     assert broken.status_code == 415 and "expected 8" in broken.json()["error"]["message"]
-    effect = {"kind": "add-effect", "scene": "reveal", "layers": ["box"], "effect": {"id": "lut", "kind": "look-up-table"},
-              "properties": {"table": {"value": asset["id"]}}}  # fmt: skip
+    effect = {"kind": "add-members", "family": "effect", "scene": "reveal", "layers": ["box"], "members": [{"member": {"id": "lut", "kind": "look-up-table"},
+              "properties": {"table": {"value": asset["id"]}}}]}  # fmt: skip
     assert edit(client, project_id, effect).status_code == 200
     archive = client.get(f"/api/projects/{project_id}/export")
     assert archive.status_code == 200
@@ -94,8 +100,8 @@ def test_colour_tables_are_uploaded_and_broken_ones_refused(client, project_id):
     assert again.status_code == 201, again.text
 
 
-MASKED = {"kind": "add-masks", "scene": "reveal", "layer": "box", "masks": [
-    {"mask": {"id": "m", "name": "Sail"}, "properties": {"path": {"value": "M0 0 L30 0 L30 20 Z"}, "position": {"value": [5, 5]}}}]}  # fmt: skip
+MASKED = {"kind": "add-members", "family": "mask", "scene": "reveal", "layers": ["box"], "members": [
+    {"member": {"id": "m", "name": "Sail"}, "properties": {"path": {"value": "M0 0 L30 0 L30 20 Z"}, "position": {"value": [5, 5]}}}]}  # fmt: skip
 
 
 def test_the_stage_brings_the_paths_of_selected_layers(client, project_id):
@@ -112,8 +118,8 @@ def test_the_stage_brings_the_paths_of_selected_layers(client, project_id):
 
 
 def test_the_stage_can_leave_out_the_effects_of_what_is_selected(client, project_id):
-    fill = {"kind": "add-effect", "scene": "reveal", "layers": ["box"], "effect": {"id": "e", "kind": "colour-fill"},
-            "properties": {"colour": {"value": "#0000ff"}}}  # fmt: skip
+    fill = {"kind": "add-members", "family": "effect", "scene": "reveal", "layers": ["box"], "members": [{"member": {"id": "e", "kind": "colour-fill"},
+            "properties": {"colour": {"value": "#0000ff"}}}]}  # fmt: skip
     edit(client, project_id, fill)
     ask = {"type": "stage", "time_s": 0, "height": 180, "selected": ["box"]}
     with connect(client, project_id) as socket:

@@ -15,7 +15,6 @@ from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec,
 from ..core.model.document import Finite, Id, Value
 from ..core.motion import fit_motion, fit_values, keyframes
 from ..core.render import SceneEvaluator
-from ..core.render.written import as_json
 from ..errors import DocumentError
 from .base import EditContext, find_layer, new_id, with_scene
 from .value_edits import PropertyEdit, Target, Targets, change_properties
@@ -133,7 +132,7 @@ class BakeExpressions(PropertyEdit):
         elif spec.kind is Kind.NUMBER:
             fitted = fit_values(times, np.array(values, np.float64), self.tolerance)
             keys = keyframes(fitted, new_id, "free")
-        elif spec.written:
+        elif spec.kind.holds:
             kept = [i for i in range(count) if not i or values[i] != values[i - 1]]
             keys = [
                 Keyframe(id=new_id(), time_s=float(times[i]), value=values[i], easing="hold")
@@ -164,12 +163,12 @@ class BakeExpressions(PropertyEdit):
 
 
 def _json(spec: PropertySpec, value: Any) -> Value:
-    return normalise(spec, as_json(spec.kind, value), spec.label)
+    return normalise(spec, spec.kind.to_json(value), spec.label)
 
 
 def _within(spec: PropertySpec, value: Any) -> Any:
     """A fitted value may miss a limit by a rounding."""
-    if spec.kind not in (Kind.NUMBER, Kind.POINT):
+    if spec.kind.course != "curves":
         return value
     low = -np.inf if spec.minimum is None else spec.minimum
     high = np.inf if spec.maximum is None else spec.maximum

@@ -7,8 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..core.catalog import find_spec
-from ..core.model import Group, Kind, Layer, Project, Scene
+from ..core.catalog import find_spec, with_layers_named
+from ..core.model import Group, Layer, Project, Scene
 from ..core.model.document import Id, Name
 from ..core.model.linked import SHARED_LISTS
 from ..errors import DocumentError
@@ -312,20 +312,15 @@ def _without_empty_groups(scene: Scene) -> Scene:
 def with_references(layer: Layer, ids: Mapping[str, str]) -> Layer:
     """The layer referring to other layers by new ids: what it rides on, mattes, inputs of
     effects, masks that follow."""
-    masks = tuple(
-        mask.model_copy(update={"follows": ids.get(mask.follows, mask.follows)})
-        if mask.follows
-        else mask
-        for mask in layer.masks
-    )
+    layer = with_layers_named(layer, lambda old: ids.get(old, old))
     properties = {}
     for name, prop in layer.properties.items():
         spec = find_spec(layer, name)
-        if spec is not None and spec.kind is Kind.LAYER and prop.value in ids:
+        if spec is not None and spec.kind.names == "layer" and prop.value in ids:
             prop = prop.model_copy(update={"value": ids[prop.value]})
         properties[name] = prop
     rides = ids.get(layer.rides, layer.rides) if layer.rides else None
-    update: dict[str, Any] = {"masks": masks, "properties": properties, "rides": rides}
+    update: dict[str, Any] = {"properties": properties, "rides": rides}
     for side in ("start_tie", "end_tie"):
         tie = getattr(layer, side)
         if tie is not None and tie.to == "layer":

@@ -1,43 +1,21 @@
-"""Operations on masks."""
+"""Operations that masks alone have: tied to other spaces, taken from outlines."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
-
-from ..core.catalog import mask_specs
+from ..core.catalog import MASKS
 from ..core.geometry import Affine
 from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.outline import Outline, from_svg_path
 from ..core.model import Layer, Mask, Project, Property, Scene
-from ..core.model.document import Colour, Id, Name
+from ..core.model.document import Id
 from ..core.render import SceneEvaluator
-from ..errors import DocumentError, NotFoundError
-from .base import (
-    EditContext,
-    LayerIds,
-    NewId,
-    SceneEdit,
-    SceneTime,
-    find_layer,
-    names_of,
-    new_id,
-    with_layers,
-)
-
-# Outlines of masks on the stage, told apart from one another.
-OUTLINES = ("#7fd4e8", "#ffb44a", "#8ed17f", "#e85d8f", "#c9b6ff", "#ff7a45", "#5fb7a8", "#d9d27a")
-
-
-class NewMask(BaseModel):
-    """A mask and the properties it comes with, by their names."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
-    mask: Mask
-    properties: dict[str, Property] = Field(default_factory=dict)
+from ..errors import DocumentError
+from .base import EditContext, NewId, SceneEdit, SceneTime, find_layer, names_of, with_layers
+from .member_edits import MembersCopied
 
 
 class MaskEdit(SceneEdit):
@@ -50,91 +28,6 @@ class MaskEdit(SceneEdit):
 
     def who(self, project: Project) -> str:
         return names_of(project, self.scene, [self.layer])
-
-
-class AddMasks(MaskEdit):
-    """New masks after those that the layer has. One without a colour of its own gets the next
-    of a series."""
-
-    kind: Literal["add-masks"] = "add-masks"
-    masks: Annotated[list[NewMask], Field(min_length=1, max_length=100)]
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        return with_layers(scene, [self.layer], lambda layer: with_masks(layer, self.masks))
-
-    def label(self, project: Project) -> str:
-        return f"Mask {self.who(project)}"
-
-
-def with_masks(layer: Layer, added: list[NewMask]) -> Layer:
-    """The layer with more masks."""
-    masks, properties = list(layer.masks), dict(layer.properties)
-    for new in added:
-        if any(mask.id == new.mask.id for mask in masks):
-            raise DocumentError(f"there is a mask {new.mask.id!r} already", field="mask")
-        mask = new.mask
-        if "colour" not in mask.model_fields_set:
-            mask = mask.model_copy(update={"colour": OUTLINES[len(masks) % len(OUTLINES)]})
-        masks.append(mask)
-        for name, prop in new.properties.items():
-            properties[f"mask.{mask.id}.{name}"] = prop
-    return layer.model_copy(update={"masks": tuple(masks), "properties": properties})
-
-
-def find_mask(layer: Layer, mask_id: str) -> Mask:
-    for mask in layer.masks:
-        if mask.id == mask_id:
-            return mask
-    raise NotFoundError(f"{layer.name!r} has no mask {mask_id!r}", field="mask")
-
-
-class RemoveMasks(MaskEdit):
-    kind: Literal["remove-masks"] = "remove-masks"
-    masks: Annotated[list[Id], Field(min_length=1, max_length=100)]
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = find_layer(scene, self.layer)
-        for mask_id in self.masks:
-            find_mask(layer, mask_id)
-        gone = tuple(f"mask.{mask_id}." for mask_id in self.masks)
-        properties = {k: v for k, v in layer.properties.items() if not k.startswith(gone)}
-        masks = tuple(mask for mask in layer.masks if mask.id not in self.masks)
-        update = {"masks": masks, "properties": properties}
-        return with_layers(scene, [self.layer], lambda la: la.model_copy(update=update))
-
-    def label(self, project: Project) -> str:
-        return f"Remove {'mask' if len(self.masks) == 1 else 'masks'} of {self.who(project)}"
-
-
-class ChangeMask(MaskEdit):
-    """A mask's name, how it joins those above it, whether it is on or inverted, its place in
-    their order, the colour of its outline."""
-
-    kind: Literal["change-mask"] = "change-mask"
-    mask: Id
-    name: Name | None = None
-    mode: Literal["union", "minus", "intersect", "exclude"] | None = None
-    inverted: bool | None = None
-    on: bool | None = None
-    colour: Colour | None = None
-    index: Annotated[int, Field(ge=0)] | None = None
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = find_layer(scene, self.layer)
-        old = find_mask(layer, self.mask)
-        fields = ("name", "mode", "inverted", "on", "colour")
-        update = {f: v for f in fields if (v := getattr(self, f)) is not None}
-        changed = old.model_copy(update=update)
-        masks = [changed if mask is old else mask for mask in layer.masks]
-        if self.index is not None:
-            masks.remove(changed)
-            masks.insert(min(self.index, len(masks)), changed)
-        return with_layers(
-            scene, [self.layer], lambda la: la.model_copy(update={"masks": tuple(masks)})
-        )
-
-    def label(self, project: Project) -> str:
-        return f"Change a mask of {self.who(project)}"
 
 
 class TieMask(MaskEdit):
@@ -150,7 +43,7 @@ class TieMask(MaskEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         layer = find_layer(scene, self.layer)
-        old = find_mask(layer, self.mask)
+        old = MASKS.find(layer, self.mask)
         if self.space == "follow":
             if self.follows is None or self.follows == self.layer:
                 raise DocumentError("expected another layer to follow", field="follows")
@@ -188,7 +81,7 @@ def as_mask_path(
 ) -> Outline:
     """An outline on the stage as a mask's path has to be to lie there at a time: what the mask's
     own position, rotation and scale do about the middle of its path is undone."""
-    values, prefix = evaluator.values(layer, time_s), f"mask.{mask.id}."
+    values, prefix = evaluator.values(layer, time_s), MASKS.prefix(mask.id)
     sx, sy = values(prefix + "scale")
     own = Affine.rotation(values(prefix + "rotation")) @ Affine.scaling(sx / 100, sy / 100)
     try:
@@ -214,7 +107,7 @@ def _space(evaluator: SceneEvaluator, layer: Layer, mask: Mask, time_s: float) -
 def moved_mask(layer: Layer, mask: Mask, move: Affine) -> Layer:
     """The layer with a mask's place carried by a map: every value and key of its position,
     rotation and scale, and its feather and growth. A skew of the map is left out."""
-    specs, prefix = mask_specs(mask), f"mask.{mask.id}."
+    specs, prefix = MASKS.specs(mask), MASKS.prefix(mask.id)
     turn = math.degrees(math.atan2(move.b, move.a))
     factor = move.mean_scale
     path = layer.properties.get(prefix + "path")
@@ -260,52 +153,39 @@ def moved_mask(layer: Layer, mask: Mask, move: Affine) -> Layer:
     return layer.model_copy(update={"properties": properties})
 
 
-class CopyMasks(SceneEdit):
+class CopyMasks(MembersCopied):
     """Masks of one layer put on others as well, with all their keys. ``in_place`` keeps them
     where they are on the stage at a time; else they lie in the other layer as in their own."""
 
     kind: Literal["copy-masks"] = "copy-masks"
-    layer: Id
-    masks: Annotated[list[Id], Field(min_length=1, max_length=100)]
-    targets: LayerIds
+    family: Literal["mask"] = "mask"
     in_place: bool = False
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        source = find_layer(scene, self.layer)
         evaluator = SceneEvaluator(project, scene.id)
-        for target_id in self.targets:
-            target = find_layer(scene, target_id)
-            for mask_id in self.masks:
-                old = find_mask(source, mask_id)
-                prefix = f"mask.{mask_id}."
-                values = {
-                    name.removeprefix(prefix): prop
-                    for name, prop in source.properties.items()
-                    if name.startswith(prefix)
-                }
-                copy = old.model_copy(update={"id": new_id()})
-                target = with_masks(target, [NewMask(mask=copy, properties=values)])
-                if self.in_place and copy.space == "layer":
-                    here = evaluator.place_of(source.id, self.time_s) or Affine()
-                    there = evaluator.place_of(target_id, self.time_s) or Affine()
-                    try:
-                        move = there.inverse() @ here
-                    except ValueError:
-                        continue
-                    target = moved_mask(target, copy, move)
-            changed = target
-            scene = with_layers(scene, [target_id], lambda _, c=changed: c)  # type: ignore[misc]
-        return scene
+        source = find_layer(scene, self.layer)
 
-    def label(self, project: Project) -> str:
-        return f"Copy masks to {names_of(project, self.scene, self.targets)}"
+        def changed(layer: Layer) -> Layer:
+            for mask_id in self.members:
+                layer = self.copied(source, layer, mask_id)
+                if self.in_place:
+                    layer = self._in_place(evaluator, source, layer)
+            return layer
 
-    def touches(self) -> list[str]:
-        return [
-            *self.layer_paths([self.layer], "/masks"),
-            *self.layer_paths(self.targets, "/masks"),
-        ]
+        return with_layers(scene, self.targets, changed)
+
+    def _in_place(self, evaluator: SceneEvaluator, source: Layer, target: Layer) -> Layer:
+        """The layer with its last mask where that of another layer lies on the stage."""
+        mask = target.masks[-1]
+        if mask.space != "layer" or target.id == source.id:
+            return target
+        here = evaluator.place_of(source.id, self.time_s) or Affine()
+        there = evaluator.place_of(target.id, self.time_s) or Affine()
+        try:
+            return moved_mask(target, mask, there.inverse() @ here)
+        except ValueError:  # scaled to nothing: there is no place to keep
+            return target
 
 
 class TakeMask(MaskEdit):
@@ -333,8 +213,8 @@ class TakeMask(MaskEdit):
         space: dict[str, Any] = {"space": "follow", "follows": source.id} if self.follow else {}
         mask = Mask(id=self.id, name=source.name, mode=self.mode, **space)
         path = write_contours(contours_of(outline))
-        added = NewMask(mask=mask, properties={"path": Property(value=path)})
-        return with_layers(scene, [layer.id], lambda la: with_masks(la, [added]))
+        own = {"path": Property(value=path)}
+        return with_layers(scene, [layer.id], lambda la: MASKS.added(la, mask, own))
 
     def label(self, project: Project) -> str:
         return f"Mask {self.who(project)} by {names_of(project, self.scene, [self.source])}"

@@ -3,38 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
 import numpy as np
 from pydantic import Field
 
-from ..core.catalog import find_spec, layer_kind, move_kind, move_specs, normalise, parts_of
+from ..core.catalog import EFFECTS, find_spec, move_kind, normalise, parts_of
+from ..core.catalog import MOVES as WORN
 from ..core.effort import spend
 from ..core.model import (
     Effect,
-    Kind,
     Layer,
     Move,
     Project,
     Property,
-    SavedMove,
     Scene,
-    SetEffect,
 )
-from ..core.model.document import Id, Name
+from ..core.model.document import Id
 from ..core.motion import fit_motion, fit_values, keyframes
-from ..core.moves import MOVES, REST, TEXT_UNITS, MoveKind, Pose
+from ..core.moves import MOVES, REST, TEXT_UNITS, Pose
 from ..core.render import SceneEvaluator
-from ..core.render.values import LayerValues
-from ..errors import DocumentError, InUseError, NotFoundError
+from ..errors import DocumentError
 from .base import (
-    Edit,
     EditContext,
     LayerIds,
     NewId,
     SceneEdit,
     find_layer,
-    find_scene,
     names_of,
     new_id,
     with_layers,
@@ -42,16 +37,6 @@ from .base import (
 )
 
 _PHASE_LENGTH = {"arrive": "arrive_s", "leave": "leave_s"}
-
-
-def check_fit(kind: MoveKind, layer: Layer) -> None:
-    """DocumentError where a move can do nothing for a layer of that kind."""
-    if layer.kind not in kind.fits:
-        fit = ", ".join(layer_kind(each).label.lower() for each in kind.fits)
-        raise DocumentError(
-            f"{kind.label} does nothing for a {layer.kind}; it fits: {fit}",
-            field=f"layer {layer.name!r} / moves",
-        )
 
 
 class WearMove(SceneEdit):
@@ -72,25 +57,22 @@ class WearMove(SceneEdit):
             raise DocumentError.expected("phase", " or ".join(kind.phases), self.phase)
 
         def worn(layer: Layer) -> Layer:
-            check_fit(kind, layer)
-            move = Move(id=self.id, kind=self.move, phase=self.phase)
-            if any(each.id == self.id for each in layer.moves):
-                raise DocumentError(f"there is a move {self.id!r} already", field="id")
-            gone = set()
+            gone: list[str] = []
             if not self.besides and self.phase != "dwell":
-                gone = {each.id for each in layer.moves if each.phase == self.phase}
-            moves = (*(each for each in layer.moves if each.id not in gone), move)
-            properties = _without(layer, gone)
+                gone = [each.id for each in layer.moves if each.phase == self.phase]
+            own = {}
             for name, value in self.values.items():
-                spec = move_specs(move).get(f"move.{move.id}.{name}")
+                spec = WORN.spec_of_kind(self.move, name)
                 if spec is None:
                     raise DocumentError.expected("values", f"parameters of {kind.label}", name)
-                properties[spec.id] = Property(value=normalise(spec, value, spec.label))
-            update: dict[str, Any] = {"moves": moves, "properties": properties}
+                own[name] = Property(value=normalise(spec, value, spec.label))
+            move = Move(id=self.id, kind=self.move, phase=self.phase)
+            layer = WORN.added(WORN.without(layer, gone), move, own)
             length = _PHASE_LENGTH.get(self.phase)
-            if length and getattr(layer, length) <= 0:
-                update[length] = min(kind.length_s, (layer.end_s - layer.start_s) / 2)
-            return layer.model_copy(update=update)
+            if length is None or getattr(layer, length) > 0:
+                return layer
+            new = min(kind.length_s, (layer.end_s - layer.start_s) / 2)
+            return layer.model_copy(update={length: new})
 
         return with_layers(scene, self.layers, worn)
 
@@ -101,54 +83,6 @@ class WearMove(SceneEdit):
 
     def touches(self) -> list[str]:
         return self.layer_paths(self.layers, "/moves")
-
-
-class ChangeMove(SceneEdit):
-    """Whether a move counts, and its place among those of the layer."""
-
-    kind: Literal["change-move"] = "change-move"
-    layer: Id
-    move: Id
-    on: bool | None = None
-    index: Annotated[int, Field(ge=0)] | None = None
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = find_layer(scene, self.layer)
-        old = find_move(layer, self.move)
-        new = old if self.on is None else old.model_copy(update={"on": self.on})
-        moves = [new if each is old else each for each in layer.moves]
-        if self.index is not None:
-            moves.remove(new)
-            moves.insert(min(self.index, len(moves)), new)
-        changed = layer.model_copy(update={"moves": tuple(moves)})
-        return with_layers(scene, [layer.id], lambda _: changed)
-
-    def label(self, project: Project) -> str:
-        return f"Moves of {names_of(project, self.scene, [self.layer])}"
-
-    def touches(self) -> list[str]:
-        return self.layer_paths([self.layer], "/moves")
-
-
-class RemoveMoves(SceneEdit):
-    """Moves are taken off, with their parameters; the phases keep their lengths."""
-
-    kind: Literal["remove-moves"] = "remove-moves"
-    layer: Id
-    moves: Annotated[list[Id], Field(min_length=1, max_length=60)]
-
-    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = find_layer(scene, self.layer)
-        gone = {find_move(layer, move_id).id for move_id in self.moves}
-        moves = tuple(each for each in layer.moves if each.id not in gone)
-        update = {"moves": moves, "properties": _without(layer, gone)}
-        return with_layers(scene, [layer.id], lambda la: la.model_copy(update=update))
-
-    def label(self, project: Project) -> str:
-        return f"Take a move off {names_of(project, self.scene, [self.layer])}"
-
-    def touches(self) -> list[str]:
-        return self.layer_paths([self.layer], "/moves")
 
 
 class CopyMoves(SceneEdit):
@@ -162,15 +96,13 @@ class CopyMoves(SceneEdit):
         source = find_layer(scene, self.layer)
         if not source.moves:
             raise DocumentError(f"{source.name!r} wears no moves", field="layer")
-        own = {k: p for k, p in source.properties.items() if k.startswith("move.")}
 
         def worn(layer: Layer) -> Layer:
+            layer = WORN.without(layer, [move.id for move in layer.moves])
             for move in source.moves:
-                check_fit(move_kind(move.kind), layer)
+                layer = WORN.added(layer, move, WORN.own(source, move.id))
             length = layer.end_s - layer.start_s
             update = {
-                "moves": source.moves,
-                "properties": {**_without(layer, {m.id for m in layer.moves}), **own},
                 "arrive_s": min(source.arrive_s, length),
                 "leave_s": min(source.leave_s, length),
             }
@@ -209,24 +141,8 @@ class MovesToKeys(SceneEdit):
         return self.layer_paths(self.layers)
 
 
-def find_move(layer: Layer, move_id: str) -> Move:
-    for move in layer.moves:
-        if move.id == move_id:
-            return move
-    raise NotFoundError(f"layer {layer.name!r} has no move {move_id!r}", field="move")
-
-
-def _without(layer: Layer, moves: set[str]) -> dict[str, Property]:
-    """The properties of a layer but for those of some moves."""
-    return {
-        name: prop
-        for name, prop in layer.properties.items()
-        if not (name.startswith("move.") and name.split(".")[1] in moves)
-    }
-
-
 # What of a pose each property takes up, and how closely it is fitted.
-_FITTED: dict[str, tuple[Callable[[Pose], Any], float]] = {
+FITTED: dict[str, tuple[Callable[[Pose], Any], float]] = {
     "position": (lambda p: p.offset, 0.35),
     "rotation": (lambda p: p.rotation_deg, 0.08),
     "scale": (lambda p: p.scale, 0.15),
@@ -241,8 +157,8 @@ _FITTED: dict[str, tuple[Callable[[Pose], Any], float]] = {
 def _as_keys(evaluator: SceneEvaluator, layer: Layer) -> Layer:
     field = f"layer {layer.name!r}"
     for move in layer.moves:
-        over = layer.properties.get(f"move.{move.id}.spread.over")
-        spec = move_specs(move).get(f"move.{move.id}.spread.over")
+        over = WORN.own(layer, move.id).get("spread.over")
+        spec = WORN.spec_of_kind(move.kind, "spread.over")
         chosen = over.value if over is not None else (spec.default if spec else "whole")
         if chosen in TEXT_UNITS and layer.kind == "text" and move.on:
             message = f"a spread over {chosen} cannot be said by keys of the layer"
@@ -256,15 +172,15 @@ def _as_keys(evaluator: SceneEvaluator, layer: Layer) -> Layer:
     if any(pose.pivot != REST.pivot for pose in poses):
         message = "a hinge has no keys yet: set the move's hinge back to the pivot first"
         raise DocumentError(message, field=field)
-    properties = _without(layer, {move.id for move in layer.moves})
-    for name, (part, tolerance) in _FITTED.items():
+    properties = dict(WORN.without(layer, [move.id for move in layer.moves]).properties)
+    for name, (part, tolerance) in FITTED.items():
         spec = find_spec(layer, name)
         if spec is None or all(part(pose) == part(REST) for pose in poses):
             continue
         whole = [v(name) for v in values]
         for own in parts_of(layer, name) or ():
             properties.pop(own, None)
-        properties[name] = _fitted(times, whole, tolerance)
+        properties[name] = fitted(times, whole, tolerance)
     effects = list(layer.effects)
     _effects(layer, poses, times, properties, effects)
     update = {"moves": (), "properties": properties, "effects": tuple(effects)}
@@ -284,7 +200,7 @@ def _moments(evaluator: SceneEvaluator, layer: Layer) -> tuple[np.ndarray, list[
     return np.array(moments) - layer.start_s, moments
 
 
-def _fitted(times: np.ndarray, values: list[Any], tolerance: float) -> Property:
+def fitted(times: np.ndarray, values: list[Any], tolerance: float) -> Property:
     rows = np.array(values, np.float64)
     fit = fit_motion if rows.ndim == 2 else fit_values
     keys = keyframes(fit(times, rows, tolerance), new_id, "free")
@@ -311,8 +227,8 @@ def _effects(
         effect = Effect(id=new_id(), kind=kind)
         effects.append(effect)
         for name, value in values.items():
-            properties[f"effect.{effect.id}.{name}"] = Property(value=value)
-        properties[f"effect.{effect.id}.{keyed}"] = _fitted(times, course, 0.3)
+            properties[EFFECTS.prefix(effect.id) + name] = Property(value=value)
+        properties[EFFECTS.prefix(effect.id) + keyed] = fitted(times, course, 0.3)
 
     if any(pose.blur_px for pose in poses):
         add("gaussian-blur", {}, "size", [(pose.blur_px, pose.blur_px) for pose in poses])
@@ -328,128 +244,3 @@ def _effects(
     if any(pose.glint is not None for pose in poses):
         shares = [0.0 if pose.glint is None else 100 * pose.glint for pose in poses]
         add("glint", {}, "progress", shares)
-
-
-class SaveMove(SceneEdit):
-    """What a layer does in a phase, its keys, expressions and effects, kept as a move of the
-    project's own."""
-
-    kind: Literal["save-move"] = "save-move"
-    layer: Id
-    id: NewId
-    name: Name
-    phase: Literal["arrive", "leave"]
-    stretch: bool = True
-
-    def apply(self, project: Project, context: EditContext) -> Project:
-        scene = find_scene(project, self.scene)
-        layer = find_layer(scene, self.layer)
-        if any(saved.id == self.id for saved in project.saved_moves):
-            raise DocumentError(f"there is a saved move {self.id!r} already", field="id")
-        length = layer.arrive_s if self.phase == "arrive" else layer.leave_s
-        if length <= 0:
-            word = "arrives" if self.phase == "arrive" else "leaves"
-            message = f"{layer.name!r} has no length for this yet: set how long it {word} first"
-            raise DocumentError(message, field="layer")
-        evaluator = context.evaluator(project, scene.id)
-        start = layer.start_s if self.phase == "arrive" else layer.end_s - layer.leave_s
-        times = np.linspace(0.0, length, max(3, round(length * 50) + 1))
-        values = [evaluator.values(layer, start + float(t)) for t in times]
-        properties = {}
-        for name, (_, tolerance) in _FITTED.items():
-            if find_spec(layer, name) is None:
-                continue
-            course = [v(name) for v in values]
-            if any(value != course[0] for value in course):
-                properties[name] = _fitted(times, course, tolerance)
-        saved = SavedMove(
-            id=self.id, name=self.name, phase=self.phase, length_s=length, stretch=self.stretch,
-            properties=properties, effects=_saved_effects(layer, values, times),
-        )  # fmt: skip
-        if not saved.properties and not saved.effects:
-            raise DocumentError(f"{layer.name!r} does not move in this phase", field="layer")
-        return project.model_copy(update={"saved_moves": (*project.saved_moves, saved)})
-
-    def label(self, project: Project) -> str:
-        return f"Save the move {self.name}"
-
-    def touches(self) -> list[str]:
-        return [f"saved_moves/{self.id}"]
-
-
-def _saved_effects(
-    layer: Layer, values: list[LayerValues], times: np.ndarray
-) -> tuple[SetEffect, ...]:
-    """The effects of a layer that change in a phase: the changing parameters with keys."""
-    found = []
-    for effect in layer.effects:
-        prefix = f"effect.{effect.id}."
-        own = {n: p for n, p in layer.properties.items() if n.startswith(prefix)}
-        properties, moves = {}, False
-        for name, prop in own.items():
-            spec = find_spec(layer, name)
-            course = [v(name) for v in values]
-            numeric = spec is not None and spec.kind in (Kind.NUMBER, Kind.POINT)
-            if numeric and any(value != course[0] for value in course):
-                properties[name.removeprefix(prefix)] = _fitted(times, course, 0.3)
-                moves = True
-            elif not prop.keys:
-                properties[name.removeprefix(prefix)] = prop.model_copy(update={"expression": ""})
-        if moves and effect.on:
-            found.append(SetEffect(kind=effect.kind, properties=properties))
-    return tuple(found)
-
-
-class AddSavedMove(Edit):
-    """A move of the artist's own, from another project."""
-
-    kind: Literal["add-saved-move"] = "add-saved-move"
-    move: SavedMove
-
-    def apply(self, project: Project, context: EditContext) -> Project:
-        if any(saved.id == self.move.id for saved in project.saved_moves):
-            raise DocumentError(f"there is a saved move {self.move.id!r} already", field="move")
-        return project.model_copy(update={"saved_moves": (*project.saved_moves, self.move)})
-
-    def label(self, project: Project) -> str:
-        return f"Bring in the move {self.move.name}"
-
-    def touches(self) -> list[str]:
-        return [f"saved_moves/{self.move.id}"]
-
-
-class ChangeSavedMove(Edit):
-    """Another name or rule for its length; ``remove`` takes it away where no layer wears it."""
-
-    kind: Literal["change-saved-move"] = "change-saved-move"
-    move: Id
-    name: Name | None = None
-    stretch: bool | None = None
-    remove: bool = False
-
-    def apply(self, project: Project, context: EditContext) -> Project:
-        old = next((saved for saved in project.saved_moves if saved.id == self.move), None)
-        if old is None:
-            raise NotFoundError(f"there is no saved move {self.move!r}", field="move")
-        if self.remove:
-            kind = f"own:{old.id}"
-            for scene in project.scenes:
-                for layer in scene.layers:
-                    if any(move.kind == kind for move in layer.moves):
-                        raise InUseError(f"{layer.name!r} in {scene.name!r} wears it", field="move")
-            rest = tuple(saved for saved in project.saved_moves if saved is not old)
-            return project.model_copy(update={"saved_moves": rest})
-        update = {
-            name: value
-            for name in ("name", "stretch")
-            if (value := getattr(self, name)) is not None
-        }
-        new = old.model_copy(update=update)
-        changed = tuple(new if saved is old else saved for saved in project.saved_moves)
-        return project.model_copy(update={"saved_moves": changed})
-
-    def label(self, project: Project) -> str:
-        return "Delete a saved move" if self.remove else "Change a saved move"
-
-    def touches(self) -> list[str]:
-        return [f"saved_moves/{self.move}"]

@@ -5,9 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
-from ..core.catalog import MOST_MATTES, find_spec, layer_kind, matte_name, placed_scene
+from ..core.catalog import (
+    MOST_MATTES,
+    find_spec,
+    layer_kind,
+    layers_named,
+    matte_name,
+    placed_scene,
+)
 from ..core.expressions import compile_expression
-from ..core.model import Group, Kind, Layer, Mark, Project, Property, Scene
+from ..core.model import Group, Layer, Mark, Project, Property, Scene
 from ..core.model.document import Id, Name
 from ..core.model.ties import without_lost_ties
 from ..core.render import SceneEvaluator
@@ -180,10 +187,10 @@ def _needed(layer: Layer, named: Mapping[str, Layer]) -> set[str]:
     found = {layer.rides} if layer.rides else set()
     if layer.copy_of:
         found.add(layer.copy_of)
-    found |= {mask.follows for mask in layer.masks if mask.follows}
+    found |= layers_named(layer)
     for name, prop in layer.properties.items():
         spec = find_spec(layer, name)
-        if spec is not None and spec.kind is Kind.LAYER and prop.value:
+        if spec is not None and spec.kind.names == "layer" and prop.value:
             found.add(prop.value)
         if prop.expression:
             for read in compile_expression(prop.expression).reads:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..core.catalog import MASKS
 from ..core.geometry import Affine
 from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.morph import best_start
@@ -15,7 +16,7 @@ from ..core.model.document import Id
 from ..core.render import SceneEvaluator
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of
-from .mask_edits import as_mask_path, find_mask, into_layer
+from .mask_edits import as_mask_path, into_layer
 from .shape_edits import layer_of_path, with_path
 
 
@@ -23,8 +24,8 @@ def lying(
     evaluator: SceneEvaluator, outline: Outline, layer: Layer, property_id: str, time_s: float
 ) -> Outline:
     """An outline in the scene as a path of a layer has to be to lie there at a time."""
-    if property_id.startswith("mask."):
-        mask = find_mask(layer, property_id.split(".")[1])
+    if MASKS.holds(property_id):
+        mask = MASKS.find(layer, property_id.split(".")[1])
         return as_mask_path(evaluator, layer, mask, time_s, outline)
     return into_layer(evaluator, outline, layer, time_s)
 

@@ -8,9 +8,9 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field
 
-from ..core.catalog import find_spec
+from ..core.catalog import find_spec, with_layers_named
 from ..core.effort import spend
-from ..core.model import Asset, Group, Ink, Kind, Layer, Project, SavedEasing, Scene
+from ..core.model import Asset, Group, Ink, Layer, Project, SavedEasing, Scene
 from ..core.model.document import Id, SavedMove
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_scene, new_id, snap_span, with_scene
@@ -130,8 +130,8 @@ class _Names:
         for name, prop in layer.properties.items():
             spec = find_spec(layer, name)
             plain: dict[str, str] = {}
-            if spec is not None and spec.kind in (Kind.ASSET, Kind.FONT, Kind.SCENE):
-                plain = self.scenes if spec.kind is Kind.SCENE else self.assets
+            if spec is not None and spec.kind.names in ("asset", "scene"):
+                plain = self.scenes if spec.kind.names == "scene" else self.assets
             data = prop.model_dump(mode="json")
             data["value"] = _translated(data["value"], {**plain, **self.texts})
             data["keys"] = _translated(data["keys"], self.texts)
@@ -249,13 +249,7 @@ def _without_strangers(
     update: dict[str, Any] = {}
     if layer.rides and layer.rides not in here:
         update["rides"] = None
-    if any(mask.follows and mask.follows not in here for mask in layer.masks):
-        update["masks"] = tuple(
-            mask.model_copy(update={"follows": None, "space": "layer"})
-            if mask.follows and mask.follows not in here
-            else mask
-            for mask in layer.masks
-        )
+    layer = with_layers_named(layer, lambda old: old if old in here else None)
     for side in ("start_tie", "end_tie"):
         tie = getattr(layer, side)
         if tie is None:
@@ -266,7 +260,7 @@ def _without_strangers(
     properties = {}
     for name, prop in layer.properties.items():
         spec = find_spec(layer, name)
-        stranger = spec is not None and spec.kind is Kind.LAYER and prop.value not in ("", None)
+        stranger = spec is not None and spec.kind.names == "layer" and prop.value not in ("", None)
         if not (stranger and prop.value not in here):
             properties[name] = prop
     update["properties"] = properties

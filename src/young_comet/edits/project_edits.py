@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any, Literal
 
 from ..core.catalog import check_easing, find_spec
-from ..core.model import Asset, EffectSet, Ink, Kind, Layer, Project, Property, Settings
+from ..core.model import Asset, EffectSet, Ink, Layer, Project, Property, Settings
 from ..core.model.document import Colour, Id, Name
 from ..errors import DocumentError, InUseError, NotFoundError
 from .base import Edit, EditContext
@@ -215,7 +215,7 @@ def _naming_assets(layer: Layer) -> list[Property]:
     return [
         prop
         for name, prop in layer.properties.items()
-        if (spec := find_spec(layer, name)) and spec.kind in (Kind.ASSET, Kind.FONT)
+        if (spec := find_spec(layer, name)) and spec.kind.names == "asset"
     ]
 
 

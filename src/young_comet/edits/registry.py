@@ -13,15 +13,7 @@ from .arrange_edits import AlignLayers, DistributeLayers, KeepAligned, MovePivot
 from .base import Edit, EditContext
 from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitProperty
 from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
-from .effect_edits import (
-    AddEffect,
-    ApplyEffects,
-    ChangeEffect,
-    ChangeEffectSet,
-    CopyEffects,
-    RemoveEffects,
-    SaveEffects,
-)
+from .effect_edits import ApplyEffects, ChangeEffectSet, SaveEffects
 from .expression_edits import BakeExpressions, LinkProperties, SetExpression
 from .key_copies import CopyKeys, PasteKeys, RepeatKeys
 from .key_edits import (
@@ -45,18 +37,10 @@ from .layer_edits import (
     Ungroup,
 )
 from .mark_edits import AddMark, ChangeMark, RemoveMarks, SetRange
-from .mask_edits import AddMasks, ChangeMask, CopyMasks, RemoveMasks, TakeMask, TieMask
+from .mask_edits import CopyMasks, TakeMask, TieMask
 from .matte_edits import SetMatte
-from .move_edits import (
-    AddSavedMove,
-    ChangeMove,
-    ChangeSavedMove,
-    CopyMoves,
-    MovesToKeys,
-    RemoveMoves,
-    SaveMove,
-    WearMove,
-)
+from .member_edits import AddMembers, ChangeMember, CopyMembers, RemoveMembers
+from .move_edits import CopyMoves, MovesToKeys, WearMove
 from .nesting_edits import UnwrapScene, WrapLayers
 from .outline_edits import DrawPath, TakeShape
 from .paste_edits import PasteLayers
@@ -73,6 +57,7 @@ from .project_edits import (
     ReplaceAsset,
 )
 from .ride_edits import CarryTogether, Ride
+from .saved_move_edits import AddSavedMove, ChangeSavedMove, SaveMove
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
@@ -109,13 +94,13 @@ _SINGLE: tuple[type[Edit], ...] = (
     SplitProperty, JoinProperty, SetPace, BendPath, RoundPath, TakeKeys, FlyPath, RefitPath,
     TakePath, MovePath, Stagger, ExtendLayers, SlipLayers, SplitLayers, FitSpeed, FreezeLayers,
     TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, AddEasing, ChangeEasing, RemoveEasing,
-    AddMasks, RemoveMasks, ChangeMask, TieMask, CopyMasks, TakeMask, AddEffect, RemoveEffects,
-    ChangeEffect, CopyEffects, SaveEffects, ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
+    AddMembers, RemoveMembers, ChangeMember, CopyMembers, TieMask, CopyMasks, TakeMask, SaveEffects,
+    ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
     DrawPath,
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
-    WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove, ChangeMove,
-    RemoveMoves, CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
+    WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,
+    CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
 )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..core.catalog import find_spec, layer_kind, spec_of, specs_of
+from ..core.catalog import FAMILIES, MASKS, PARTS, find_spec, layer_kind, spec_of, specs_of
 from ..core.geometry import Affine
 from ..core.geometry.contours import Contour, PathPoint, contours_of, parse_contours, write_contours
 from ..core.geometry.outline import Outline
@@ -30,7 +30,6 @@ from .base import (
     with_layers,
 )
 from .layer_edits import next_name
-from .mask_edits import NewMask, with_masks
 from .value_edits import key_at, new_key, put_key
 
 Spot = tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]]
@@ -301,10 +300,10 @@ def as_path(layer: Layer, path: str) -> Layer:
         name: prop
         for name, prop in layer.properties.items()
         if (
-            name.split(".")[0] in ("mask", "effect")
+            any(family.holds(name) for family in FAMILIES.values() if family is not PARTS)
             or name.removesuffix(".x").removesuffix(".y") in known
         )
-        and not name.startswith(("shape.", "part."))
+        and not name.startswith("shape.")
     }
     if layer.kind == "text":
         for spec in layer_kind("text").specs:
@@ -379,7 +378,7 @@ class SliceLayer(SceneEdit):
             copy = base.model_copy(
                 update={"id": layer.id if index == 0 else new_id(), "name": name}
             )
-            made.append(with_masks(copy, [NewMask(mask=mask, properties=values_of)]))
+            made.append(MASKS.added(copy, mask, values_of))
         at = scene.layers.index(layer)
         layers = (*scene.layers[:at], *made, *scene.layers[at + 1 :])
         return scene.model_copy(update={"layers": layers})
@@ -432,4 +431,4 @@ class Recolour(SceneEdit):
 
 
 def _colour_specs(layer: Layer) -> list[Any]:
-    return [s for s in specs_of(layer) if s.kind in (Kind.COLOUR, Kind.STOPS, Kind.SPOTS)]
+    return [s for s in specs_of(layer) if s.kind.course == "colours"]

@@ -11,7 +11,6 @@ from ..core.model.document import Id, Name, Value
 from ..core.pixels.colour import parse_colour
 from ..core.render import SceneEvaluator
 from ..core.render.values import default_value
-from ..core.render.written import as_json
 from ..errors import DocumentError, NotFoundError
 from .base import (
     EditContext,
@@ -141,7 +140,7 @@ class AnimateSlot(SceneEdit):
                 return layer
             elif known is not None and (spec := find_spec(layer, name)) is not None:
                 value = evaluator.values(layer, self.time_s)(name)
-                slots[self.slot] = as_json(spec.kind, value)
+                slots[self.slot] = spec.kind.to_json(value)
             update = {"slots": slots, "slot_specs": sources, "properties": properties}
             return layer.model_copy(update=update)
 

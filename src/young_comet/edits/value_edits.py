@@ -14,7 +14,6 @@ from ..core.model.document import Id, Value
 from ..core.motion import insert_key
 from ..core.render import SceneEvaluator
 from ..core.render.values import default_value
-from ..core.render.written import as_json
 from ..errors import DocumentError, NotFoundError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, new_id, with_layers
 
@@ -193,7 +192,7 @@ def without_keys(prop: Property, value: Any) -> Property:
 
 def new_key(project: Project, spec: PropertySpec, local_s: float, value: Any) -> Keyframe:
     """A key as people get it: eased as the project says; on a path it is passed smoothly."""
-    easing = "hold" if spec.written else project.settings.new_key_easing
+    easing = "hold" if spec.kind.holds else project.settings.new_key_easing
     key = Keyframe(id=new_id(), time_s=local_s, value=value, easing=easing)
     return key.model_copy(update={"join": "smooth"}) if spec.id == "position" else key
 
@@ -235,7 +234,7 @@ class SetKeys(PropertyEdit):
             local = self.time_s - layer.start_s
             value, track = prop.value, evaluator.track(layer, target.property)
             if track is not None:  # what the keys give: an expression is put on top of it
-                value = as_json(spec.kind, track.at(local))
+                value = spec.kind.to_json(track.at(local))
             key = new_key(project, spec, local, normalise(spec, value, spec.label))
             return put_key(prop, key) if track is None else insert_key(prop, track, local, key)
 
@@ -286,7 +285,7 @@ class ClearKeys(PropertyEdit):
                 return prop
             track = evaluator.track(layer, target.property)
             value = prop.value if track is None else track.at(self.time_s - layer.start_s)
-            return without_keys(prop, normalise(spec, as_json(spec.kind, value), spec.label))
+            return without_keys(prop, normalise(spec, spec.kind.to_json(value), spec.label))
 
         return change_properties(scene, self.targets, changed)
 

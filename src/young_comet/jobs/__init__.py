@@ -1,14 +1,20 @@
 """Renders as jobs: the queue, and the processes that do the work; playback's processes."""
 
+from .engine import RenderEngine, RenderPart, RenderRun
+from .local import LocalProcesses
 from .previews import PreviewPool
 from .queue import RenderQueue
 from .render import RenderResult, render_scene
 from .workers import Worker, guarded
 
 __all__ = [
+    "LocalProcesses",
     "PreviewPool",
+    "RenderEngine",
+    "RenderPart",
     "RenderQueue",
     "RenderResult",
+    "RenderRun",
     "Worker",
     "guarded",
     "render_scene",

@@ -15,6 +15,7 @@ from ..core.model import Project, load_project
 from ..core.render import CacheLimits, SceneEvaluator
 from ..errors import DocumentError, RenderCancelled, YoungCometError
 from ..store.renders import ENDED, INTERRUPTED, RenderRecord, RenderStore
+from .engine import RenderEngine
 from .render import RenderResult, render_scene
 from .workers import Worker, guarded
 
@@ -34,12 +35,12 @@ class RenderQueue:
         store: RenderStore,
         renders_dir: Path,
         assets_dir: Path,
-        processes: int = 2,
+        engine: RenderEngine,
         limits: CacheLimits | None = None,
     ) -> None:
         self._store = store
         self._renders_dir, self._assets_dir = renders_dir, assets_dir
-        self._processes, self._limits = processes, limits
+        self._engine, self._limits = engine, limits
         self._wake = threading.Event()
         self._cancelled: set[str] = set()
         # Ends of renders that could not be written down yet (the disk is full, say).
@@ -173,7 +174,7 @@ class RenderQueue:
                 settings,
                 self._renders_dir / file,
                 self._assets_dir,
-                processes=self._processes,
+                engine=self._engine,
                 limits=self._limits,
                 progress=progress,
                 cancelled=lambda: self._worker.stopping.is_set() or render_id in self._cancelled,

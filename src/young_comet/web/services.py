@@ -11,10 +11,11 @@ from fastapi import Request
 from ..children import end_children
 from ..config import Config
 from ..core.render import shared_out
-from ..jobs import PreviewPool, RenderQueue, Worker, guarded
+from ..jobs import LocalProcesses, PreviewPool, RenderQueue, Worker, guarded
 from ..reading import reader, stop_readers
 from ..store import Change, DataFolder, RenderRecord
 from .frames import FrameService
+from .messages import Edited, RenderMoved, Told
 
 # How often idle projects are looked for.
 KEEP_TIDY_S = 20.0
@@ -45,12 +46,12 @@ class Hub:
     def leave(self, connection: int) -> None:
         self._queues.pop(connection, None)
 
-    def send(self, connection: int, message: Any) -> None:
+    def send(self, connection: int, message: Told | bytes) -> None:
         if self._loop is not None and connection in self._queues:
             queue = self._queues[connection][1]
             self._loop.call_soon_threadsafe(queue.put_nowait, message)
 
-    def publish(self, project_id: str | None, message: Any) -> None:
+    def publish(self, project_id: str | None, message: Told) -> None:
         """To all pages of a project, or to all pages (None)."""
         for connection, (project, _) in list(self._queues.items()):
             if project_id is None or project == project_id:
@@ -74,7 +75,7 @@ class Services:
             self.folder.renders,
             self.folder.renders_dir,
             self.folder.assets_dir,
-            config.render_processes,
+            LocalProcesses(config.render_processes),
             limits,
         )
         self.hub = Hub()
@@ -108,23 +109,22 @@ class Services:
             self.folder.thumbnails.prune()
 
     def _changed(self, project_id: str, change: Change) -> None:
-        self.hub.publish(project_id, change_message(change))
+        self.hub.publish(project_id, edited(change))
 
     def _render_moved(self, record: RenderRecord, left_s: float | None) -> None:
-        self.hub.publish(None, {"type": "render", "render": render_json(record, left_s)})
+        self.hub.publish(None, RenderMoved(render=render_json(record, left_s)))
 
 
-def change_message(change: Change) -> dict[str, Any]:
+def edited(change: Change) -> Edited:
     """What pages are told of a change, and who made it is answered."""
     state = change.state
-    return {
-        "type": "edited",
-        "revision": change.revision,
-        "patch": change.patch,
-        "label": change.label,
-        "undo_label": state.undo_label,
-        "redo_label": state.redo_label,
-    }
+    return Edited.model_construct(
+        revision=change.revision,
+        patch=change.patch,
+        label=change.label,
+        undo_label=state.undo_label,
+        redo_label=state.redo_label,
+    )
 
 
 def render_json(record: RenderRecord, left_s: float | None = None) -> dict[str, Any]:

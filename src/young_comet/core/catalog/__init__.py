@@ -1,7 +1,7 @@
 """All registries gathered: what a document's ids and parameters may be."""
 
+from ..model.kinds import check_easing
 from .check import (
-    check_easing,
     check_expression,
     check_layer,
     check_project,
@@ -9,7 +9,6 @@ from .check import (
     check_scene,
     normalise,
 )
-from .common import MASK, MOST_MATTES, PART_SPECS, matte_name
 from .kinds import LAYER_KINDS, MOVABLE, LayerKind, layer_kind
 from .links import (
     MAX_NESTED,
@@ -21,31 +20,45 @@ from .links import (
     readers_of,
     same_links,
 )
-from .properties import (
-    INK_SOURCE,
+from .members import (
+    EFFECTS,
+    FAMILIES,
+    MASKS,
+    MOVES,
+    PARTS,
+    MemberFamily,
     effect_kind,
-    effect_specs,
+    layers_named,
+    move_kind,
+    with_layers_named,
+)
+from .properties import (
+    INK_SLOT,
+    INK_SOURCE,
     find_spec,
     lane_label,
-    mask_specs,
-    move_kind,
-    move_specs,
-    part_specs,
     parts_of,
     slot_source,
+    slot_spec,
     spec_of,
     specs_of,
 )
+from .shared import MOST_MATTES, matte_name
 
 __all__ = [
+    "EFFECTS",
+    "FAMILIES",
+    "INK_SLOT",
     "INK_SOURCE",
     "LAYER_KINDS",
-    "MASK",
+    "MASKS",
     "MAX_NESTED",
     "MOST_MATTES",
     "MOVABLE",
-    "PART_SPECS",
+    "MOVES",
+    "PARTS",
     "LayerKind",
+    "MemberFamily",
     "check_easing",
     "check_expression",
     "check_layer",
@@ -56,22 +69,21 @@ __all__ = [
     "check_scene",
     "covers_frame",
     "effect_kind",
-    "effect_specs",
     "find_circle",
     "find_spec",
     "lane_label",
     "layer_kind",
-    "mask_specs",
+    "layers_named",
     "matte_name",
     "move_kind",
-    "move_specs",
     "normalise",
-    "part_specs",
     "parts_of",
     "placed_scene",
     "readers_of",
     "same_links",
     "slot_source",
+    "slot_spec",
     "spec_of",
     "specs_of",
+    "with_layers_named",
 ]

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...errors import DocumentError
-from ..model.specs import Kind, PropertySpec
-from .common import (
+from ..model.specs import Kind, PropertySpec, where
+from .shared import (
     ALIGNED,
     BLENDING,
     COPIES,
@@ -67,6 +67,13 @@ TREATMENT = LayerKind(
     placed=False,
 )  # fmt: skip
 
+
+def _undrawn(*specs: PropertySpec) -> tuple[PropertySpec, ...]:
+    """Not shown for a drawing, whose paths have paints of their own."""
+    single = where("shape.kind", besides=("drawing",))
+    return tuple(replace(spec, shown_when=spec.shown_when + single) for spec in specs)
+
+
 _ROUND = ("rectangle", "polygon", "star")
 SHAPE = LayerKind(
     "shape", "Shape", "shape",
@@ -82,43 +89,45 @@ SHAPE = LayerKind(
         ),
         PropertySpec(
             "shape.size", "Size", Kind.POINT, (400.0, 240.0), "Shape", unit="px", minimum=0,
-            maximum=20000, percent_of="frame", shown_when=("shape.kind", ("rectangle", "ellipse")),
-            split=True,
+            maximum=20000, percent_of="frame", split=True,
+            shown_when=where("shape.kind", "rectangle", "ellipse"),
         ),
         PropertySpec(
             "shape.radius", "Radius", Kind.NUMBER, 200.0, "Shape", unit="px", minimum=0,
-            maximum=20000, shown_when=("shape.kind", ("polygon", "star")),
+            maximum=20000, shown_when=where("shape.kind", "polygon", "star"),
         ),
         PropertySpec(
             "shape.corners", "Corners", Kind.NUMBER, 5.0, "Shape", minimum=3, maximum=200,
-            whole=True, decimals=0, shown_when=("shape.kind", ("polygon", "star")),
+            whole=True, decimals=0, shown_when=where("shape.kind", "polygon", "star"),
         ),
         PropertySpec(
             "shape.inner", "Inner radius", Kind.NUMBER, 45.0, "Shape", unit="%", minimum=1,
-            maximum=100, shown_when=("shape.kind", ("star",)),
+            maximum=100, shown_when=where("shape.kind", "star"),
         ),
         PropertySpec(
             "shape.corner-radius", "Rounding", Kind.NUMBER, 0.0, "Shape", unit="px",
-            minimum=0, maximum=10000, shown_when=("shape.kind", _ROUND),
+            minimum=0, maximum=10000, shown_when=where("shape.kind", *_ROUND),
         ),
         PropertySpec(
             "shape.start", "Line start", Kind.POINT, (-300.0, 0.0), "Shape", unit="px",
-            minimum=-1e6, maximum=1e6, shown_when=("shape.kind", ("line",)),
+            minimum=-1e6, maximum=1e6, shown_when=where("shape.kind", "line"),
         ),
         PropertySpec(
             "shape.end", "Line end", Kind.POINT, (300.0, 0.0), "Shape", unit="px",
-            minimum=-1e6, maximum=1e6, shown_when=("shape.kind", ("line",)),
+            minimum=-1e6, maximum=1e6, shown_when=where("shape.kind", "line"),
         ),
         PropertySpec(
             "shape.path", "Path", Kind.PATH, "M-150 90 C-60 -150 60 -150 150 90 Z", "Shape",
-            hint="path", shown_when=("shape.kind", ("path",)),
+            shown_when=where("shape.kind", "path"),
             help="SVG path data; (0, 0) is the layer's origin",
         ),
         *FITTED,
-        PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
-        *paint_specs("#ff7a45", _EMBER),
-        *stroke_specs(0.0),
-        *DRAWN,
+        *_undrawn(
+            PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill"),
+            *paint_specs("#ff7a45", _EMBER),
+            *stroke_specs(0.0),
+            *DRAWN,
+        ),
         *BLENDING,
         *SLICES,
         *COPIES,
@@ -127,26 +136,28 @@ SHAPE = LayerKind(
 )  # fmt: skip
 
 # A text follows a path, where it has one.
+_LED = where("text.path", given=True)
 _ALONG = (
     PropertySpec(
-        "text.path", "Path", Kind.PATH, "", "Along a path", hint="path",
+        "text.path", "Path", Kind.PATH, "", "Along a path",
         help="The text follows it. Draw it, or take the outline of a shape",
     ),
     PropertySpec(
         "text.path-offset", "Along it", Kind.NUMBER, 0.0, "Along a path", unit="%", minimum=-10000,
-        maximum=10000, hint="along",
+        maximum=10000, shown_when=_LED,
         help="In percent of the path's length, from where the alignment puts the text: key it "
         "and the text travels",
     ),
     PropertySpec(
         "text.path-gap", "Off it", Kind.NUMBER, 0.0, "Along a path", unit="px", minimum=-1e6,
-        maximum=1e6, hint="along",
+        maximum=1e6, shown_when=_LED,
     ),
     PropertySpec(
-        "text.path-reversed", "On its other side", Kind.FLAG, False, "Along a path", hint="along",
+        "text.path-reversed", "On its other side", Kind.FLAG, False, "Along a path",
+        shown_when=_LED,
     ),
     PropertySpec(
-        "text.path-upright", "Letters upright", Kind.FLAG, False, "Along a path", hint="along",
+        "text.path-upright", "Letters upright", Kind.FLAG, False, "Along a path", shown_when=_LED,
     ),
 )  # fmt: skip
 
@@ -154,7 +165,7 @@ TEXT = LayerKind(
     "text", "Text", "text",
     (
         *PLACE,
-        PropertySpec("text", "Text", Kind.TEXT, "Text", "Text", hint="lines"),
+        PropertySpec("text", "Text", Kind.WORDS, "Text", "Text"),
         PropertySpec("text.font", "Typeface", Kind.FONT, "montserrat", "Text"),
         PropertySpec(
             "text.weight", "Weight", Kind.NUMBER, 600.0, "Text", minimum=100, maximum=1000,
@@ -178,11 +189,11 @@ TEXT = LayerKind(
         PropertySpec(
             "text.grows", "Grows", Kind.CHOICE, "side", "Text",
             options=(("side", "From the side it is set to"), ("middle", "From its middle")),
-            shown_when=("text.align", ("left", "right")),
+            shown_when=where("text.align", "left", "right"),
             help="What stays in place when words, size or tracking change: set left, its left edge",
         ),
         *_ALONG,
-        PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill", hint="section-switch"),
+        PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill"),
         *paint_specs("#f8f1e4", _EMBER),
         *stroke_specs(0.0),
         *BLENDING,
@@ -216,7 +227,7 @@ CLIP = LayerKind(
     "clip", "Clip", "clip",
     (
         *PLACE,
-        PropertySpec("clip.asset", "Footage", Kind.ASSET, "", "Clip", hint="clip"),
+        PropertySpec("clip.asset", "Footage", Kind.ASSET, "", "Clip", assets=("clip",)),
         PropertySpec("clip.fit", "Placed", Kind.CHOICE, "natural", "Clip", options=_FITS),
         *TIME,
         *BLENDING,

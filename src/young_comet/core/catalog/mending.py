@@ -14,12 +14,12 @@ from pydantic import BaseModel, ValidationError
 from ...errors import DocumentError
 from ..model import Layer, Project, Property, Scene
 from ..model.document import MAX_NAME
+from ..model.kinds import check_easing
 from ..model.schema import migrated
 from .check import (
     MAX_FPS,
     MAX_LAYERS,
     MAX_MARKS,
-    check_easing,
     check_layer,
     check_project,
     check_property,
@@ -29,6 +29,7 @@ from .check import (
 )
 from .kinds import LAYER_KINDS
 from .links import check_links, check_nesting, placed_scene
+from .members import FAMILIES, MemberFamily
 from .properties import find_spec
 
 Loc = tuple[int | str, ...]
@@ -324,8 +325,8 @@ def _layer(layer: Layer, where: str, changes: list[str]) -> Layer | None:
     if layer.end_s - layer.start_s < 1e-6:
         layer = layer.model_copy(update={"end_s": min(3600.0, layer.start_s + 1.0)})
         changes.append(f"{where}: its end came before its start")
-    for members in ("parts", "masks", "effects", "moves"):
-        layer = _sound_members(layer, members, where, changes)
+    for family in FAMILIES.values():
+        layer = _sound_members(layer, family, where, changes)
     properties: dict[str, Property] = {}
     for name, prop in layer.properties.items():
         mended = _property(layer, name, prop, where, changes)
@@ -344,22 +345,21 @@ def _layer(layer: Layer, where: str, changes: list[str]) -> Layer | None:
         return None
 
 
-def _sound_members(layer: Layer, members: str, where: str, changes: list[str]) -> Layer:
-    """The layer without the parts, masks, effects or moves that do not pass by themselves."""
+def _sound_members(
+    layer: Layer, family: MemberFamily[Any], where: str, changes: list[str]
+) -> Layer:
+    """The layer without the members of a family that do not pass by themselves."""
     kept: list[Any] = []
-    bare = layer.model_copy(
-        update={"parts": (), "masks": (), "effects": (), "moves": (), "properties": {}}
-    )
-    for each in getattr(layer, members):
+    for each in family.members(layer):
         try:
             if any(each.id == other.id for other in kept):
                 raise DocumentError("a second one of its id")
-            check_layer(bare.model_copy(update={members: (each,)}))
+            family.check(layer, each, where)
         except DocumentError as error:
-            changes.append(f"{where} / {members}: left out one ({error})")
+            changes.append(f"{where} / {family.field}: left out one ({error})")
         else:
             kept.append(each)
-    return layer.model_copy(update={members: tuple(kept)})
+    return layer.model_copy(update={family.field: tuple(kept)})
 
 
 def _property(

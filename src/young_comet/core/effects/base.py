@@ -18,7 +18,7 @@ import numpy as np
 
 from ..geometry.affine import Box, Point
 from ..geometry.outline import Outline
-from ..model.specs import Kind, PropertySpec
+from ..model.specs import Kind, Needed, PropertySpec, where
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 
@@ -259,34 +259,34 @@ def room_for(raster: Raster, by: float, work: Work) -> Region:
 def number(
     id: str, label: str, default: float, unit: str = "", low: float = -1e6, high: float = 1e6,
     *, whole: bool = False, step: float = 1.0, help: str = "",
-    when: tuple[str, tuple[Any, ...]] | None = None,
-    decimals: int | None = None, hint: str = "",
+    when: tuple[Needed, ...] = (),
+    decimals: int | None = None, widget: str = "",
 ) -> PropertySpec:  # fmt: skip
     """A number with limits, both included."""
     places = (0 if whole else 1) if decimals is None else decimals
     return PropertySpec(
         id, label, Kind.NUMBER, float(default), "Effect", unit=unit, minimum=low, maximum=high,
-        whole=whole, step=step, decimals=places, help=help, shown_when=when, hint=hint,
+        whole=whole, step=step, decimals=places, help=help, shown_when=when, widget=widget,
     )  # fmt: skip
 
 
 def percent(
     id: str, label: str, default: float, low: float = 0.0, high: float = 100.0,
-    *, help: str = "", when: tuple[str, tuple[Any, ...]] | None = None,
+    *, help: str = "", when: tuple[Needed, ...] = (),
 ) -> PropertySpec:  # fmt: skip
     return number(id, label, default, "%", low, high, help=help, when=when)
 
 
 def angle(id: str, label: str, default: float, *, help: str = "") -> PropertySpec:
     """Degrees clockwise from the right; a dial in the panel."""
-    return number(id, label, default, "°", help=help, hint="dial")
+    return number(id, label, default, "°", help=help, widget="dial")
 
 
 def place(id: str, label: str, default: Point = (0.0, 0.0), *, help: str = "") -> PropertySpec:
     """A point of the layer, px from the middle of its content; a handle on the stage."""
     return PropertySpec(
         id, label, Kind.POINT, default, "Effect", unit="px", minimum=-1e6, maximum=1e6,
-        hint="place", help=help,
+        widget="place", help=help,
     )  # fmt: skip
 
 
@@ -297,17 +297,17 @@ def pair(
     """Two numbers of one kind, such as an amount along x and along y."""
     return PropertySpec(
         id, label, Kind.POINT, default, "Effect", unit=unit, minimum=low, maximum=high, help=help,
-        hint="linked" if linked else "",
+        widget="linked" if linked else "",
     )  # fmt: skip
 
 
 def colour(
-    id: str, label: str, default: str, *, when: tuple[str, tuple[Any, ...]] | None = None,
-    help: str = "", hint: str = "",
+    id: str, label: str, default: str, *, when: tuple[Needed, ...] = (),
+    help: str = "", widget: str = "",
 ) -> PropertySpec:  # fmt: skip
-    """A colour; with the hint "given" one that is found in what the effect is given."""
+    """A colour; with the widget "given" one that is found in what the effect is given."""
     return PropertySpec(
-        id, label, Kind.COLOUR, default, "Effect", shown_when=when, help=help, hint=hint
+        id, label, Kind.COLOUR, default, "Effect", shown_when=when, help=help, widget=widget
     )
 
 
@@ -322,7 +322,7 @@ def flag(id: str, label: str, default: bool = False, *, help: str = "") -> Prope
 
 def choice(
     id: str, label: str, options: tuple[tuple[str, str], ...], default: str = "", *, help: str = "",
-    when: tuple[str, tuple[Any, ...]] | None = None,
+    when: tuple[Needed, ...] = (),
 ) -> PropertySpec:  # fmt: skip
     """One of some; the first is the default unless told otherwise."""
     return PropertySpec(
@@ -357,5 +357,5 @@ def edges(default: str = "transparent") -> tuple[PropertySpec, PropertySpec]:
     """What lies beyond the layer's own edge."""
     return (
         choice("edges", "Beyond the edge", EDGE_OPTIONS, default),
-        colour("edge-colour", "Edge colour", "#000000", when=("edges", ("colour",))),
+        colour("edge-colour", "Edge colour", "#000000", when=where("edges", "colour")),
     )

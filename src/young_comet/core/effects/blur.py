@@ -239,7 +239,7 @@ BLURS = (
     ),
     EffectKind(
         "spin-blur", "Spin blur", "blur", "Smears around a centre.",
-        (number("angle", "Angle", 12, "°", 0, 360, hint="dial"), CENTRE),
+        (number("angle", "Angle", 12, "°", 0, 360, widget="dial"), CENTRE),
         _spin, lambda p, work: EVERYWHERE,
     ),
     EffectKind(

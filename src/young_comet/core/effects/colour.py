@@ -7,7 +7,7 @@ import math
 import numba
 import numpy as np
 
-from ..model.specs import Kind, PropertySpec
+from ..model.specs import Kind, PropertySpec, where
 from ..pixels import noise, tone
 from ..pixels.blend import (
     BLEND_MODES,
@@ -316,7 +316,7 @@ def _grain(raster: Raster, p: Params, work: Work) -> Raster:
 
 
 def curve(id: str, label: str) -> PropertySpec:
-    return PropertySpec(id, label, Kind.CURVE, ((0.0, 0.0), (1.0, 1.0)), "Effect", hint="curve")
+    return PropertySpec(id, label, Kind.CURVE, ((0.0, 0.0), (1.0, 1.0)), "Effect")
 
 
 AMOUNT = percent("amount", "Amount", 100)
@@ -385,7 +385,7 @@ COLOURS = (
         "invert", "Invert", "colour", "Colours, or what is there and what is not.",
         (
             choice("what", "Invert", (("colour", "Colour"), ("alpha", "Alpha"))), AMOUNT,
-            colour("ink", "Ink", "#f8f1e4", when=("what", ("alpha",))),
+            colour("ink", "Ink", "#f8f1e4", when=where("what", "alpha")),
         ),
         _invert, fills=True,
     ),
@@ -407,7 +407,8 @@ COLOURS = (
     ),
     EffectKind(
         "look-up-table", "Look-up table", "colour", "A grade from a .cube file.",
-        (PropertySpec("table", "Table", Kind.ASSET, "", "Effect", hint="table"), AMOUNT), _table,
+        (PropertySpec("table", "Table", Kind.ASSET, "", "Effect", assets=("table",)), AMOUNT),
+        _table,
     ),
     EffectKind(
         "vignette", "Vignette", "colour", "Darkens towards the edges.",

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from ..model.specs import where
 from ..pixels import noise
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import Map, bent, displaced, places, sampled
@@ -287,7 +288,7 @@ _CHANNELS = (
 
 CRESTS = percent(
     "contrast", "Contrast", 0, -100, 100, help="Steeper or rounder crests",
-    when=("form", ("sine", "triangle")),
+    when=where("form", "sine", "triangle"),
 )  # fmt: skip
 DAMPING = percent("damping", "Damping", 0, help="How much is lost on the way: 100 leaves a tenth")
 BENDS = (
@@ -320,7 +321,7 @@ BENDS = (
         (
             number("height", "Height", 16, "px", -2000, 2000),
             number("length", "Length", 160, "px", 2, 8000), angle("angle", "Direction", 0),
-            number("phase", "Phase", 0, "°", hint="dial"),
+            number("phase", "Phase", 0, "°", widget="dial"),
             choice(
                 "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
             ),
@@ -333,7 +334,7 @@ BENDS = (
         (
             number("height", "Height", 12, "px", -500, 500),
             number("length", "Length", 80, "px", 2, 4000), RADIUS, CENTRE,
-            number("phase", "Phase", 0, "°", hint="dial"),
+            number("phase", "Phase", 0, "°", widget="dial"),
             choice(
                 "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
             ),
@@ -350,8 +351,8 @@ BENDS = (
                 (("round", "Round"), ("lens", "Lens with a rim"), ("dent", "Dent about the middle"),
                  ("line", "Along a line")),
             ),
-            number("rim", "Rim", 20, "%", 2, 100, when=("form", ("lens",))),
-            number("angle", "Line", 0, "°", hint="dial", when=("form", ("line",))), *edges(),
+            number("rim", "Rim", 20, "%", 2, 100, when=where("form", "lens")),
+            number("angle", "Line", 0, "°", widget="dial", when=where("form", "line")), *edges(),
         ),
         _bulge, lambda p, work: work.px(p["radius"]) * max(1.0, abs(p["amount"]) / 100),
     ),

@@ -9,7 +9,7 @@ import numpy as np
 from ..geometry import outline as outlines
 from ..geometry.affine import Affine
 from ..geometry.outline import skia_matrix
-from ..model.specs import Kind, PropertySpec
+from ..model.specs import Kind, PropertySpec, where
 from ..pixels import noise
 from ..pixels.canvas import Canvas, Gradient
 from ..pixels.colour import Rgba
@@ -55,7 +55,7 @@ _FLARES: dict[str, dict[str, object]] = {
 }  # fmt: skip
 
 
-_RUNS = ("what", ("number", "clock"))
+_RUNS = where("what", "number", "clock")
 _CLOCKS = ("mm:ss", "ss", "ss:ff", "mm:ss:ff", "hh:mm:ss", "hh:mm:ss:ff")
 
 
@@ -251,9 +251,9 @@ FIGURES = (
             number("to", "To", 100, when=_RUNS, help="Of a time, seconds"),
             choice(
                 "pattern", "Written", tuple((each, each) for each in _CLOCKS),
-                when=("what", ("clock",)),
+                when=where("what", "clock"),
             ),
-            number("decimals", "Decimals", 0, "", 0, 6, whole=True, when=("what", ("number",))),
+            number("decimals", "Decimals", 0, "", 0, 6, whole=True, when=where("what", "number")),
             choice(
                 "driven", "Driven by",
                 (("span", "The layer's span"), ("progress", "Progress"),

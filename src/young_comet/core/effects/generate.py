@@ -250,7 +250,7 @@ FIELDS = (
     ),
     EffectKind(
         "point-gradient", "Point gradient", "generate", "Colours that spread from points you move.",
-        (PropertySpec("points", "Points", Kind.SPOTS, _POINTS, "Effect", hint="spots"), *laid_on()),
+        (PropertySpec("points", "Points", Kind.SPOTS, _POINTS, "Effect"), *laid_on()),
         generator(_point_gradient), fills=True,
     ),
     EffectKind(

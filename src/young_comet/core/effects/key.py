@@ -273,7 +273,7 @@ KEYS = (
     EffectKind(
         "colour-key", "Colour key", "key", "Takes one colour out: a logo's white ground, say.",
         (
-            colour("colour", "Colour", "#ffffff", hint="given"),
+            colour("colour", "Colour", "#ffffff", widget="given"),
             percent("tolerance", "Tolerance", 8), SOFTNESS,
             flag(
                 "border", "Only from the border", True,
@@ -286,7 +286,7 @@ KEYS = (
     EffectKind(
         "chroma-key", "Chroma key", "key", "Takes a coloured screen out of footage.",
         (
-            colour("colour", "Screen", "#00b140", hint="given"),
+            colour("colour", "Screen", "#00b140", widget="given"),
             percent("tolerance", "Tolerance", 12), SOFTNESS,
             CLEAN, *MATTE, percent("spill", "Spill taken out", 100), SHOW, INVERTED,
         ),

@@ -7,6 +7,7 @@ import math
 import cv2
 import numpy as np
 
+from ..model.specs import where
 from ..pixels import blur as blurs
 from ..pixels import tone
 from ..pixels.blend import blend, keep_alpha, scale_by, tinted, under
@@ -408,7 +409,7 @@ STYLES = (
             number("size", "Size", 24, "px", 0, 600), percent("strength", "Strength", 100, 0, 400),
             percent("threshold", "Only brighter than", 0),
             choice("coloured", "Colour", (("own", "Its own"), ("ink", "An ink"))),
-            colour("colour", "Ink", "#ffb44a", when=("coloured", ("ink",))),
+            colour("colour", "Ink", "#ffb44a", when=where("coloured", "ink")),
             choice(
                 "where", "Light is",
                 (("screened", "Screened"), ("added", "Added"), ("behind", "Behind the layer")),

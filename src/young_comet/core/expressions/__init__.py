@@ -1,9 +1,9 @@
 """Expressions: a small, safe, Python-like formula on a property."""
 
-from .compiler import Expression, ExpressionError, compile_expression
+from .compiler import Expression, compile_expression
 from .functions import FUNCTION_HELP, NAME_HELP, sway
 from .scope import Scope
-from .values import as_text, to_kind
+from .values import ExpressionError, as_text, to_kind
 
 __all__ = [
     "FUNCTION_HELP",

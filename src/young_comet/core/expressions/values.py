@@ -12,7 +12,9 @@ from collections.abc import Callable
 from typing import Any
 
 from ...errors import DocumentError
-from ..model.specs import Kind, PropertySpec
+from ..model.kinds import as_text
+from ..model.kinds.numbers import what
+from ..model.specs import PropertySpec
 
 MAX_TEXT = 10_000
 MAX_ITEMS = 256
@@ -27,15 +29,6 @@ class ExpressionError(DocumentError):
     def __init__(self, message: str, column: int | None = None) -> None:
         super().__init__(message, field="expression")
         self.column = column
-
-
-def what(value: Any) -> str:
-    """A value's type in plain words."""
-    if isinstance(value, bool):
-        return "a yes or no"
-    if isinstance(value, int | float):
-        return "a number"
-    return "a text" if isinstance(value, str) else "a list"
 
 
 def number(value: Any, where: str) -> float:
@@ -57,18 +50,6 @@ def numbers(value: Any, where: str) -> tuple[float, ...]:
     if isinstance(value, tuple):
         return tuple(number(item, where) for item in value)
     raise ExpressionError(f"{where} needs a list of numbers, not {what(value)}")
-
-
-def as_text(value: Any) -> str:
-    """A value as it is shown in a text: whole numbers without a point."""
-    if isinstance(value, str):
-        return value
-    if isinstance(value, tuple):
-        return ", ".join(as_text(item) for item in value)
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    rounded = round(value, 6)
-    return str(int(rounded)) if rounded == int(rounded) else f"{rounded:.6f}".rstrip("0")
 
 
 def _each(
@@ -183,39 +164,13 @@ def item(value: Any, index: Any) -> Any:
 
 
 def to_kind(value: Any, spec: PropertySpec) -> Any:
-    """An expression's result as a value of a property, within its limits.
+    """An expression's result as a value of a property, within its limits, in the document's form.
 
-    A single number serves both coordinates of a point. Colours are texts (hex or ``ink:ID``),
-    or lists of red, green, blue and perhaps alpha, 0..1. Raises ExpressionError.
+    Raises ExpressionError.
     """
-    if spec.kind is Kind.TEXT:
-        return as_text(value)[:MAX_TEXT]
-    if spec.kind is Kind.POINT:
-        pair = value if isinstance(value, tuple) else (value, value)
-        if len(pair) != 2:
-            raise ExpressionError(f"a point needs two numbers, not {len(pair)}")
-        return tuple(_limited(number(each, "the result"), spec) for each in pair)
-    if spec.kind is Kind.COLOUR:
-        if isinstance(value, str):
-            return value
-        parts = numbers(value, "a colour")
-        if len(parts) not in (3, 4):
-            raise ExpressionError("a colour needs three or four numbers from 0 to 1")
-        parts = tuple(min(1.0, max(0.0, _finite(p))) for p in parts)
-        return parts if len(parts) == 4 else (*parts, 1.0)
-    return _limited(number(value, "the result"), spec)
-
-
-def _finite(value: float) -> float:
-    if not math.isfinite(value):
-        raise ExpressionError("the result is not a finite number")
-    return value
-
-
-def _limited(value: float, spec: PropertySpec) -> float:
-    value = _finite(value)
-    if spec.minimum is not None:
-        value = max(spec.minimum, value)
-    if spec.maximum is not None:
-        value = min(spec.maximum, value)
-    return float(round(value)) if spec.whole else value
+    try:
+        return spec.kind.from_expression(value, spec)
+    except ExpressionError:
+        raise
+    except DocumentError as error:
+        raise ExpressionError(str(error)) from error

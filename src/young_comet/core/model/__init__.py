@@ -26,7 +26,6 @@ from .document import (
     Slot,
     Tie,
 )
-from .mixing import mix_values
 from .schema import document_schema, load_project
 from .specs import Kind, PropertySpec
 from .track import Cycle, Key, Track
@@ -63,5 +62,4 @@ __all__ = [
     "Track",
     "document_schema",
     "load_project",
-    "mix_values",
 ]

@@ -3,45 +3,44 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 from typing import Any
 
+from .kinds import Kind
 
-class Kind(StrEnum):
-    """What a property holds; it decides how values are checked and how two are mixed.
+# Kinds of assets that an asset property takes, unless it says otherwise.
+PICTURES = ("picture", "svg")
 
-    The JSON forms: a number; a point ``[x, y]``; a colour ``"#rrggbb[aa]"`` or ``"ink:ID"``;
-    stops ``[[offset 0..1, colour], ...]``; a path as SVG path data; a curve as points ``[[x, y],
-    ...]`` in 0..1 with rising x; spots ``[[x, y, softness, colour], ...]``, the numbers in
-    percent; text, choice, asset id, font id, layer id and scene id as strings; a flag as true or
-    false.
+
+@dataclass(frozen=True, slots=True)
+class Needed:
+    """Something that must be so for a field to be shown.
+
+    Of the value of any of the properties ``of``: that it is one of ``values``, none of ``besides``,
+    at least ``least``, not empty (``given``), that it has keys (``keyed``). Or of the layer: that
+    a field of it (``layer``: what it rides on, its effects) is not empty.
     """
 
-    NUMBER = "number"
-    POINT = "point"
-    COLOUR = "colour"
-    STOPS = "stops"
-    PATH = "path"
-    CURVE = "curve"
-    SPOTS = "spots"
-    TEXT = "text"
-    CHOICE = "choice"
-    FLAG = "flag"
-    ASSET = "asset"
-    FONT = "font"
-    LAYER = "layer"
-    SCENE = "scene"
+    of: tuple[str, ...] = ()
+    values: tuple[Any, ...] = ()
+    besides: tuple[Any, ...] = ()
+    least: float | None = None
+    given: bool = False
+    keyed: bool = False
+    layer: str = ""
 
-    @property
-    def can_mix(self) -> bool:
-        """Whether there are values between two values."""
-        return self in _MIXED
+    def under(self, prefix: str) -> Needed:
+        """The same of properties with a prefix."""
+        return replace(self, of=tuple(prefix + name for name in self.of))
 
 
-_RECKONED = frozenset((Kind.NUMBER, Kind.POINT, Kind.COLOUR))
-_MIXED = frozenset(
-    (Kind.NUMBER, Kind.POINT, Kind.COLOUR, Kind.STOPS, Kind.PATH, Kind.CURVE, Kind.SPOTS)
-)
+def named(ids: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    """Options whose labels are their ids in words."""
+    return tuple((i, i.replace("-", " ").capitalize()) for i in ids)
+
+
+def where(property_id: str, *values: Any, **more: Any) -> tuple[Needed, ...]:
+    """Shown where a property has one of some values, or as ``Needed`` says."""
+    return (Needed((property_id,), values, **more),)
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,10 +48,14 @@ class PropertySpec:
     """One declared property.
 
     ``minimum`` and ``maximum`` are included and hold for each coordinate of a point.
-    ``shown_when`` names another property and the values of it for which the field is shown.
-    ``split`` marks a point that can be taken apart into x and y, each with keys of its own.
-    ``percent_of`` tells what ``%`` typed into the field means: "width" and "height" of the
-    frame ("frame"), or nothing.
+    ``shown_when`` tells what must all be so for the field to be shown. ``split`` marks a point
+    that can be taken apart into x and y, each with keys of its own. ``percent_of`` tells what
+    ``%`` typed into the field means: "width" and "height" of the frame ("frame"), or nothing.
+    ``widget`` tells how the field is shown where its kind alone does not: "dial" (an angle),
+    "linked" (both coordinates together), "steps" (a choice with buttons on and back), "place" (a
+    handle on the stage), "given" (a colour found in the picture), "strokes" (several lines drawn).
+    ``assets`` are the kinds of assets that it takes. A ``default`` of None is the middle of the
+    frame.
     """
 
     id: str
@@ -67,26 +70,31 @@ class PropertySpec:
     decimals: int = 1
     whole: bool = False
     options: tuple[tuple[str, str], ...] = field(default=())
-    shown_when: tuple[str, tuple[Any, ...]] | None = None
+    shown_when: tuple[Needed, ...] = ()
     percent_of: str = ""
-    hint: str = ""
+    widget: str = ""
+    assets: tuple[str, ...] = PICTURES
     help: str = ""
     fixed: bool = False
     split: bool = False
-
-    @property
-    def written(self) -> bool:
-        """Whether it is what a text says: its keys hold until the next."""
-        return self.kind is Kind.TEXT and self.hint == "lines"
+    axis: str = ""
+    """Which coordinate of a point it is: "x" or "y"; "" where it is none."""
 
     @property
     def animatable(self) -> bool:
-        return (self.kind.can_mix or self.written) and not self.fixed
+        """Whether it may have keys."""
+        return (self.kind.mixes or self.kind.holds) and not self.fixed
 
     @property
     def expressive(self) -> bool:
         """Whether an expression may work on it."""
-        return self.written or (self.animatable and self.kind in _RECKONED)
+        return self.animatable and self.kind.reckoned
+
+    def default_in(self, width: float, height: float) -> Any:
+        """The default in a frame of some size."""
+        if self.default is not None:
+            return self.default
+        return {"x": width / 2, "y": height / 2}.get(self.axis, (width / 2, height / 2))
 
     def parts(self) -> tuple[PropertySpec, PropertySpec]:
         """Declarations of a point's two coordinates as numbers, ``ID.x`` and ``ID.y``."""
@@ -94,7 +102,7 @@ class PropertySpec:
 
     def under(self, prefix: str, section: str) -> PropertySpec:
         """The same declaration with another id and section: of a mask's or an effect's own."""
-        shown = self.shown_when and (f"{prefix}{self.shown_when[0]}", self.shown_when[1])
+        shown = tuple(needed.under(prefix) for needed in self.shown_when)
         return replace(self, id=prefix + self.id, section=section, shown_when=shown)
 
     def _part(self, index: int, name: str) -> PropertySpec:
@@ -105,6 +113,7 @@ class PropertySpec:
             label=f"{self.label} {name}",
             kind=Kind.NUMBER,
             default=default,
-            hint="",
+            widget="",
             split=False,
+            axis=name,
         )

@@ -12,7 +12,6 @@ import numpy as np
 
 from ..geometry.bezier import PathSegment
 from ..timing.easings import CubicBezier, Easing
-from .mixing import add_step, mix_values, step
 from .specs import Kind
 
 # Beside a segment that stands still and jumps, a smooth key rests.
@@ -83,8 +82,8 @@ class Track:
         turn, local, _ = self.folded(time_s)
         value = self._once(local)
         if self.cycle.mode == "build-on" and turn:
-            way = step(self.kind, self.keys[0].value, self.keys[-1].value)
-            return add_step(self.kind, value, way, turn)
+            way = self.kind.step(self.keys[0].value, self.keys[-1].value)
+            return self.kind.add_step(value, way, turn)
         return value
 
     def values(self, times: np.ndarray) -> np.ndarray:
@@ -141,14 +140,14 @@ class Track:
         first, second = self.keys[index], self.keys[index + 1]
         span = second.time_s - first.time_s
         progress = min(1.0, max(0.0, (time_s - first.time_s) / span))
-        if not self.kind.can_mix:
+        if not self.kind.mixes:
             return first.value
         eased = self.easing(index).at(progress, span)
         if eased == 0.0:
             return first.value
         if self.kind is Kind.POINT and (path := self.path(index)):
             return path.at(eased)
-        return mix_values(self.kind, first.value, second.value, eased)
+        return self.kind.mix(first.value, second.value, eased)
 
     def path(self, index: int) -> PathSegment | None:
         """The curve of a segment of points; None where it is straight."""
@@ -168,7 +167,7 @@ class Track:
         """How far a segment travels, in the value's own units (along its curve)."""
         if path := self.path(index):
             return path.length
-        return math.hypot(*step(self.kind, self.keys[index].value, self.keys[index + 1].value))
+        return math.hypot(*self.kind.step(self.keys[index].value, self.keys[index + 1].value))
 
     def easing(self, index: int) -> Easing:
         """The easing that a segment really has: the first key's, bent at smooth keys."""
@@ -228,7 +227,7 @@ class Track:
             if path := self.path(segment):
                 ways.append(path.direction(end))
                 continue
-            way = step(self.kind, self.keys[segment].value, self.keys[segment + 1].value)
+            way = self.kind.step(self.keys[segment].value, self.keys[segment + 1].value)
             size = math.hypot(*way)
             ways.append(tuple(part / size for part in way) if size > 1e-12 else ())
         a, b = ways
@@ -243,7 +242,7 @@ class Track:
         index, fraction = self.along(progress * distances[-1])
         if path := self.path(index):
             return path.at(fraction)
-        return mix_values(self.kind, self.keys[index].value, self.keys[index + 1].value, fraction)
+        return self.kind.mix(self.keys[index].value, self.keys[index + 1].value, fraction)
 
     def distances(self) -> list[float]:
         """How far along the whole path each key lies."""
@@ -287,7 +286,7 @@ class Track:
             if path := self.path(number):
                 way = path.direction(at)
             else:
-                dx, dy = step(self.kind, self.keys[number].value, self.keys[number + 1].value)
+                dx, dy = self.kind.step(self.keys[number].value, self.keys[number + 1].value)
                 size = math.hypot(dx, dy)
                 way = (dx / size, dy / size) if size > 1e-9 else (0.0, 0.0)
             if way != (0.0, 0.0):

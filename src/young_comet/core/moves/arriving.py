@@ -281,7 +281,7 @@ ARRIVING = (
         "Unroll",
         BOTH,
         "A soft edge passes over it.",
-        (number("angle", "Towards", 0, "°", hint="dial"), _SOFT, *common("ease-in-out")),
+        (number("angle", "Towards", 0, "°", widget="dial"), _SOFT, *common("ease-in-out")),
         _unroll,
         0.8,
         fits=SHOWN,
@@ -332,7 +332,7 @@ ARRIVING = (
         "Turns towards the eye, in perspective.",
         (
             choice("axis", "About its", (("y", "Upright axis"), ("x", "Level axis"))),
-            number("angle", "Angle", 90, "°", -3600, 3600, hint="dial"),
+            number("angle", "Angle", 90, "°", -3600, 3600, widget="dial"),
             _HINGE,
             *common("expo-out"),
         ),
@@ -347,7 +347,7 @@ ARRIVING = (
         BOTH,
         "Turns into its place.",
         (
-            number("angle", "Angle", 180, "°", -3600, 3600, hint="dial"),
+            number("angle", "Angle", 180, "°", -3600, 3600, widget="dial"),
             percent("shrunk", "Shrunk by", 60, 100),
             _HINGE,
             *common("expo-out"),

@@ -9,7 +9,7 @@ from functools import cached_property
 from typing import Any
 
 from ..geometry.affine import Point
-from ..model.specs import Kind, PropertySpec
+from ..model.specs import Kind, PropertySpec, where
 from ..timing.spread import ORDERS
 
 PHASES = ("arrive", "dwell", "leave")
@@ -111,7 +111,7 @@ TEXT_UNITS = ("letters", "words", "lines")
 
 def number(
     id: str, label: str, default: float, unit: str = "", low: float = -1e5, high: float = 1e5,
-    *, step: float = 1.0, decimals: int = 1, help: str = "", hint: str = "",
+    *, step: float = 1.0, decimals: int = 1, help: str = "", widget: str = "",
 ) -> PropertySpec:  # fmt: skip
     return PropertySpec(
         id,
@@ -125,7 +125,7 @@ def number(
         step=step,
         decimals=decimals,
         help=help,
-        hint=hint,
+        widget=widget,
         fixed=True,
     )
 
@@ -164,9 +164,9 @@ SEED = number("seed", "Seed", 1, "", 0, 99999, decimals=0)
 
 def common(easing: str, over: str = "whole", width: float = 3) -> tuple[PropertySpec, ...]:
     """What every arriving or leaving move has: its easing, and how it spreads over units."""
-    spread = ("spread.over", tuple(i for i, _ in SPREADS if i != "whole"))
+    spread = where("spread.over", besides=("whole",))
     return (
-        PropertySpec("easing", "Easing", Kind.TEXT, easing, "Move", hint="easing"),
+        PropertySpec("easing", "Easing", Kind.EASING, easing, "Move"),
         choice("spread.over", "Spread over", SPREADS, over),
         replace(
             number(

@@ -6,9 +6,10 @@ import math
 from dataclasses import replace
 from typing import Protocol
 
-from ..catalog.check import dash_lengths
+from ..catalog import PARTS
 from ..geometry.affine import Box
 from ..model import Asset, Scene
+from ..model.kinds import dash_lengths
 from ..pixels.canvas import Gradient, Paint, Stroke
 from ..timing.playback import Playback
 from ..typography.along import TextPath
@@ -166,7 +167,7 @@ def frame_moment(asset: Asset, source_s: float) -> float:
 def _drawing(scene: SceneFacts, v: LayerValues) -> DrawingContent:
     parts = []
     for part in v.layer.parts:
-        prefix = f"part.{part.id}."
+        prefix = PARTS.prefix(part.id)
         opacity = v(prefix + "opacity") / 100
         if part.on and opacity > 0:
             surface = _surface(scene, v, drawn=False, prefix=prefix)

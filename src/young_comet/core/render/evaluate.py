@@ -9,7 +9,7 @@ from types import MappingProxyType
 from typing import Any
 
 from ...errors import DocumentError, NotFoundError
-from ..catalog import MAX_NESTED, MOST_MATTES, layer_kind, matte_name
+from ..catalog import EFFECTS, MAX_NESTED, MOST_MATTES, layer_kind, matte_name
 from ..expressions import ExpressionError
 from ..geometry.affine import Affine, Box
 from ..model import Asset, Layer, Project, Track
@@ -309,7 +309,7 @@ class SceneEvaluator:
         return [
             str(value)
             for name, prop in layer.properties.items()
-            if name.startswith(("matte.", "effect.")) or name.endswith("fill.layer")
+            if name.startswith("matte.") or EFFECTS.holds(name) or name.endswith("fill.layer")
             for value in (prop.value, *(key.value for key in prop.keys))
             if isinstance(value, str)
         ]

@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from ..catalog import EFFECTS
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import from_svg_path
 from ..geometry.projective import Projective
@@ -124,7 +125,7 @@ def _changes(layer: Layer, first_s: float, last_s: float) -> bool:
     return any(
         (prop.keys or prop.expression)
         and name not in ("opacity", "text")
-        and not name.startswith("effect.")
+        and not EFFECTS.holds(name)
         and not _rests(prop, first_s, last_s)
         for name, prop in layer.properties.items()
     )

@@ -70,17 +70,15 @@ def lane_of(
         "pace": prop.pace,
         "tall": tall,
     }
-    if spec.kind in (Kind.NUMBER, Kind.POINT):
+    if spec.kind.course == "curves":
         rows = track.values(times)
         lane["curves"] = np.round(rows.T, 4).tolist()
         lane["low"], lane["high"] = float(rows.min()), float(rows.max())
         if tall:
             lane["dots"] = _dots(evaluator, layer, track)
-    elif spec.kind is Kind.COLOUR:
-        lane["colours"] = [format_colour(track.at(float(t))) for t in times]
-    elif spec.kind in (Kind.STOPS, Kind.SPOTS):
-        values = [track.at(float(t)) for t in times]
-        lane["colours"] = [format_colour(value[len(value) // 2][-1]) for value in values]
+    elif spec.kind.course == "colours":
+        swatches = (spec.kind.swatch(track.at(float(t))) for t in times)
+        lane["colours"] = [format_colour(swatch) for swatch in swatches]
     else:
         lane["steps"] = True  # a path, a curve or a text has no one value to draw
     return lane
@@ -102,7 +100,7 @@ def course_of(
 ) -> dict[str, Any] | None:
     """As ``lane_of`` for a property that has only an expression: what that gives over the layer's
     span, on frames where these are few. None for what has no course to draw."""
-    if spec.kind not in (Kind.NUMBER, Kind.POINT, Kind.COLOUR):
+    if not spec.kind.reckoned or spec.kind.course == "steps":
         return None
     rate, count = evaluator.rate, TALL_SAMPLES if tall else SAMPLES
     frames = max(1, rate.nearest_frame(layer.end_s) - rate.nearest_frame(layer.start_s))
@@ -114,10 +112,10 @@ def course_of(
         "unit": spec.unit, "times": np.round(moments, 5).tolist(), "keys": [], "repeat": "",
         "pace": "keys", "tall": tall,
     }  # fmt: skip
-    if spec.kind is Kind.COLOUR:
-        lane["colours"] = [format_colour(value) for value in values]
+    if spec.kind.course == "colours":
+        lane["colours"] = [format_colour(spec.kind.swatch(value)) for value in values]
         return lane
-    rows = np.array([_coordinates(spec.kind, value) for value in values], np.float64)
+    rows = np.array([spec.kind.coordinates(value) for value in values], np.float64)
     if not np.isfinite(rows).all():
         return None
     lane["curves"] = np.round(rows.T, 4).tolist()
@@ -135,18 +133,18 @@ def _key(
     entry: dict[str, Any] = {
         "id": key.id,
         "time_s": layer.start_s + key.time_s,
-        "values": _coordinates(spec.kind, resolved.value),
+        "values": spec.kind.coordinates(resolved.value),
         "easing": key.easing,
         "join": key.join,
         "leave": after.leave if after else 0.0,
         "arrive": before.arrive if before else 0.0,
         "tail": after.tail if after else "soft",
         "tail_before": before.tail if before else "soft",
-        "hold": after is not None and (after.tail == "hold" or not spec.kind.can_mix),
+        "hold": after is not None and (after.tail == "hold" or not spec.kind.mixes),
     }
-    if spec.written:
+    if spec.kind.holds:
         entry["text"] = " ".join(str(resolved.value).split())[:40]
-    if spec.kind in (Kind.NUMBER, Kind.POINT) and not track.even:
+    if spec.kind.course == "curves" and not track.even:
         if after is not None and after.handles is not None:
             entry["out"] = _handle(layer, track, index, after.handles[:2], spec.kind)
         if before is not None and before.handles is not None:
@@ -159,7 +157,7 @@ def _handle(
 ) -> dict[str, Any]:
     """Where a handle stands in the lane: time in the scene and a value for each coordinate."""
     first, second = track.keys[segment], track.keys[segment + 1]
-    a, b = _coordinates(kind, first.value), _coordinates(kind, second.value)
+    a, b = kind.coordinates(first.value), kind.coordinates(second.value)
     return {
         "time_s": layer.start_s + first.time_s + at[0] * (second.time_s - first.time_s),
         "values": [p + (q - p) * at[1] for p, q in zip(a, b, strict=True)],
@@ -181,12 +179,6 @@ def _dots(evaluator: SceneEvaluator, layer: Layer, track: Track) -> dict[str, An
         "values": np.round(values.T, 3).tolist(),
         "speeds": np.round(speeds / (2 * reach), 2).tolist(),
     }
-
-
-def _coordinates(kind: Kind, value: Any) -> list[float]:
-    if kind is Kind.NUMBER:
-        return [value]
-    return list(value) if kind is Kind.POINT else []
 
 
 def _sample_times(layer: Layer, track: Track, count: int) -> np.ndarray:

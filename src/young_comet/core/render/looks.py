@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any
 
-from ..catalog import effect_specs
+from ..catalog import EFFECTS as LAID
+from ..catalog import MASKS
 from ..effects import EFFECTS
 from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
@@ -31,7 +32,7 @@ if TYPE_CHECKING:
 def mask_place(v: LayerValues, mask: Mask) -> Affine:
     """From a mask's path into the space that the mask lies in: moved by its position, turned
     and scaled about the middle of its path."""
-    prefix = f"mask.{mask.id}."
+    prefix = MASKS.prefix(mask.id)
     position, rotation = v(prefix + "position"), v(prefix + "rotation")
     if mask.form == "half-plane":
         return Affine.shift(*position) @ Affine.rotation(rotation)
@@ -52,7 +53,7 @@ def masks_of(evaluator: SceneEvaluator, v: LayerValues, scene_s: float) -> tuple
     for mask in v.layer.masks:
         if not mask.on:
             continue
-        prefix = f"mask.{mask.id}."
+        prefix = MASKS.prefix(mask.id)
         matrix, in_scene = mask_place(v, mask), mask.space != "layer"
         if mask.space == "follow":
             followed = evaluator.place_of(mask.follows or "", scene_s)
@@ -112,16 +113,15 @@ def effects_of(
 def effect_params(evaluator: SceneEvaluator, v: LayerValues, effect: Effect) -> dict[str, Any]:
     """The values of an effect's parameters by name; assets as their hashes, fonts by their id
     in the font library."""
-    prefix = f"effect.{effect.id}."
-    params = {}
-    for full, spec in effect_specs(effect).items():
-        value = v(full)
+    params = v.own(LAID, effect)
+    for name, value in params.items():
+        spec = LAID.spec_of_kind(effect.kind, name)
+        assert spec is not None
         if spec.kind is Kind.ASSET:
             asset = evaluator.asset(value)
-            value = asset.hash if asset else ""
+            params[name] = asset.hash if asset else ""
         elif spec.kind is Kind.FONT:
-            value = evaluator.font(value)
-        params[full.removeprefix(prefix)] = value
+            params[name] = evaluator.font(value)
     return params
 
 

@@ -7,12 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
-from ..catalog import move_specs
+from ..catalog import MOVES as WORN
 from ..effects import EFFECTS
 from ..geometry.affine import Affine
-from ..model import Move
 from ..moves import MOVES, REST, TEXT_UNITS, Moment, MoveKind, Pose
-from ..pixels.colour import parse_colour
 from ..timing import Easing
 from ..timing.spread import ranks, settled
 from ..typography.units import units_of
@@ -97,7 +95,7 @@ def _worn(evaluator: SceneEvaluator, v: LayerValues) -> list[_Worn]:
             if own is None or own[1] != move.phase:
                 continue
             kind = replace(kind, draw=own[0].draw)
-        params = _params(v, move)
+        params = v.own(WORN, move)
         easing = evaluator.easing(params.get("easing", "linear"))
         found.append(_Worn(kind, params, easing, max(0.0, progress), time_s, max(1e-6, whole)))
     return found
@@ -108,11 +106,6 @@ def _envelope(time_s: float, length_s: float) -> float:
     blend = min(_BLEND_S, max(1e-6, length_s / 3))
     share = min(1.0, max(0.0, min(time_s, length_s - time_s) / blend))
     return share * share * (3 - 2 * share)
-
-
-def _params(v: LayerValues, move: Move) -> dict[str, Any]:
-    prefix = f"move.{move.id}."
-    return {name.removeprefix(prefix): v(name) for name in move_specs(move)}
 
 
 def pose_of(evaluator: SceneEvaluator, v: LayerValues) -> Pose:
@@ -263,9 +256,7 @@ def _effect(kind_id: str, **params: Any) -> ResolvedEffect:
     kind = EFFECTS.members[kind_id]
     values: dict[str, Any] = {}
     for spec in kind.specs:
-        default = spec.default
-        if spec.kind.value == "colour":
-            default = parse_colour(default)
+        default = spec.kind.resolve(spec.default, {})
         values[spec.id] = params.get(spec.id, default)
     return ResolvedEffect(kind_id, tuple(values.items()))
 

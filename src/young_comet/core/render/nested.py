@@ -22,7 +22,6 @@ from .resolved import (
     TreatmentContent,
 )
 from .values import LayerValues
-from .written import as_json
 
 if TYPE_CHECKING:
     from .evaluate import SceneEvaluator
@@ -57,7 +56,7 @@ def slot_values(v: LayerValues) -> dict[str, Any]:
         name = f"slot.{slot_id}"
         spec = find_spec(v.layer, name)
         if spec is not None and name in v.layer.properties:
-            found[slot_id] = as_json(spec.kind, v(name))
+            found[slot_id] = spec.kind.to_json(v(name))
     return found
 
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from ..catalog import MOVABLE, effect_specs
-from ..model import Effect, Property, PropertySpec, SavedMove
+from ..catalog import EFFECTS, MOVABLE
+from ..model import Property, PropertySpec, SavedMove
 from ..moves import REST, Moment, Pose
-from .tracks import make_track, resolve_value
+from .tracks import make_track
 
 if TYPE_CHECKING:
     from .evaluate import SceneEvaluator
@@ -24,19 +24,17 @@ class OwnMove:
         }
         self._effects = []
         for each in saved.effects:
-            specs = effect_specs(Effect(id="own", kind=each.kind))
             courses = {}
-            for full, spec in specs.items():
-                name = full.removeprefix("effect.own.")
-                prop = each.properties.get(name) or Property(value=spec.default)
-                courses[name] = self._course(spec, prop)
+            for spec in EFFECTS.declared(each.kind) or ():
+                prop = each.properties.get(spec.id) or Property(value=spec.default)
+                courses[spec.id] = self._course(spec, prop)
             self._effects.append((each.kind, courses))
 
     def _course(self, spec: PropertySpec, prop: Property) -> Any:
         names = self._evaluator.names
         if prop.keys:
             return make_track(prop, spec, names).at
-        value = resolve_value(spec, prop.value, names.inks)
+        value = spec.kind.resolve(prop.value, names.inks)
         return lambda time_s: value
 
     def draw(self, p: float, params: dict[str, Any], moment: Moment) -> Pose:

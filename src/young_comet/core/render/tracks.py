@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from ..model import (
     Cycle,
     Key,
-    Kind,
     Project,
     Property,
     PropertySpec,
     Track,
 )
-from ..pixels.colour import Rgba, parse_colour
+from ..pixels.colour import parse_colour
 from ..timing import resolve_easing
-
-MISSING_INK: Rgba = (1.0, 0.0, 1.0, 1.0)  # plainly wrong, so that it is seen and mended
 
 
 class Names:
@@ -52,7 +47,7 @@ def make_track(prop: Property, spec: PropertySpec, names: Names) -> Track:
     keys = [
         Key(
             k.time_s,
-            resolve_value(spec, k.value, names.inks),
+            spec.kind.resolve(k.value, names.inks),
             resolve_easing(k.easing, names.easings),
             k.handle_in or (0.0, 0.0),
             k.handle_out or (0.0, 0.0),
@@ -85,20 +80,3 @@ class TrackCache:
             self._tracks.clear()
         self._tracks[key] = (prop, names, track)
         return track
-
-
-def resolve_value(spec: PropertySpec, value: Any, inks: dict[str, Rgba]) -> Any:
-    """A document's value as the computation uses it: colours as numbers, inks looked up."""
-    if spec.kind is Kind.COLOUR:
-        return resolve_colour(value, inks)
-    if spec.kind is Kind.STOPS:
-        return tuple((offset, resolve_colour(colour, inks)) for offset, colour in value)
-    if spec.kind is Kind.SPOTS:
-        return tuple((x, y, soft, resolve_colour(colour, inks)) for x, y, soft, colour in value)
-    return value
-
-
-def resolve_colour(text: str, inks: dict[str, Rgba]) -> Rgba:
-    if text.startswith("ink:"):
-        return inks.get(text[4:], MISSING_INK)
-    return parse_colour(text)

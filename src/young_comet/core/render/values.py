@@ -6,12 +6,12 @@ import math
 from collections.abc import Callable
 from typing import Any, Protocol
 
-from ..catalog import find_spec, parts_of
+from ..catalog import MemberFamily, find_spec, parts_of
 from ..expressions import Expression, ExpressionError, compile_expression, to_kind
-from ..model import Kind, Layer, PropertySpec, Scene, Track
+from ..model import Layer, PropertySpec, Scene, Track
 from ..moves import Pose
 from .budget import Budget
-from .tracks import Names, TrackCache, resolve_colour, resolve_value
+from .tracks import Names, TrackCache
 
 
 class Known:
@@ -96,6 +96,11 @@ class LayerValues:
             return _MOVED[property_id](self.unmoved(property_id), self._world.pose(self))
         return self.unmoved(property_id)
 
+    def own(self, family: MemberFamily[Any], member: Any) -> dict[str, Any]:
+        """The values of all that a member of the layer declares, by plain names."""
+        prefix = family.prefix(member.id)
+        return {spec.id.removeprefix(prefix): self(spec.id) for spec in family.fields(member)}
+
     def has(self, property_id: str) -> bool:
         """Whether layers of this kind have such a property."""
         return find_spec(self.layer, property_id) is not None
@@ -142,7 +147,7 @@ class LayerValues:
             known.tracks[property_id] = track
             return track.at(self.local_s)
         raw = default_value(spec, self.scene) if prop is None else prop.value
-        value = resolve_value(spec, raw, self._names.inks)
+        value = spec.kind.resolve(raw, self._names.inks)
         if property_id not in known.expressed:
             known.fixed[property_id] = value
         return value
@@ -162,8 +167,7 @@ class LayerValues:
         try:
             world.budget.formula()
             value = to_kind(expression(_Moment(moment, property_id, world)), spec)
-            if spec.kind is Kind.COLOUR and isinstance(value, str):
-                value = resolve_colour(value, self._names.inks)
+            value = spec.kind.resolve(value, self._names.inks)
             world.faults.pop(place, None)
         except ExpressionError as error:
             world.faults[place] = str(error).removeprefix("expression: ")
@@ -267,7 +271,4 @@ class _Moment:
 
 def default_value(spec: PropertySpec, scene: Scene) -> Any:
     """The declared default; a position without one is the middle of the frame."""
-    if spec.default is None:
-        middle = (scene.width / 2, scene.height / 2)
-        return {"position.x": middle[0], "position.y": middle[1]}.get(spec.id, middle)
-    return spec.default
+    return spec.default_in(scene.width, scene.height)

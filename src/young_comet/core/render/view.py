@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..catalog import find_spec, layer_kind, parts_of
+from ..catalog import MASKS, PARTS, find_spec, layer_kind, parts_of
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
@@ -15,7 +15,6 @@ from .library import MediaLibrary
 from .looks import mask_place
 from .resolved import ResolvedLayer
 from .values import LayerValues
-from .written import as_json
 
 CARRIER_PX = 48.0
 
@@ -75,10 +74,10 @@ def _layer_view(
     for name in (*names, *(parts_of(layer, "position") or ())):
         spec = find_spec(layer, name)
         if spec is not None:
-            shown[name] = as_json(spec.kind, values(name))
+            shown[name] = spec.kind.to_json(values(name))
     if kind.placed:
-        shown["position"] = as_json(Kind.POINT, values("position"))
-        shown["scale"] = as_json(Kind.POINT, values("scale"))
+        shown["position"] = Kind.POINT.to_json(values("position"))
+        shown["scale"] = Kind.POINT.to_json(values("scale"))
     span = [layer.start_s, layer.end_s]
     entry: dict[str, Any] = {"on": is_on(layer, time_s), "values": shown, "span": span}
     if resolved is not None:
@@ -137,7 +136,7 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
         found.append(_path_view("shape.path", values("shape.path"), place))
     if layer.kind == "shape" and values("shape.kind") == "drawing":
         for part in layer.parts:
-            name = f"part.{part.id}.path"
+            name = PARTS.prefix(part.id) + "path"
             found.append(_path_view(name, values(name), place))
     if layer.kind == "text" and values("text.path"):
         found.append(_path_view("text.path", values("text.path"), place))
@@ -149,7 +148,7 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
             matrix = place @ matrix
         elif mask.space == "follow":
             matrix = (evaluator.place_of(mask.follows or "", time_s) or place) @ matrix
-        name = f"mask.{mask.id}.path"
+        name = MASKS.prefix(mask.id) + "path"
         path = "" if mask.form == "half-plane" else values(name)
         found.append({**_path_view(name, path, matrix), "mask": mask.id, "colour": mask.colour})
     return found

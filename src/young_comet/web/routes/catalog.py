@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
 from typing import Any
 
 from fastapi import APIRouter
 
-from ...core.catalog import LAYER_KINDS, MASK, PART_SPECS
-from ...core.effects import EFFECTS, FAMILIES
+from ...core.catalog import FAMILIES, INK_SLOT, LAYER_KINDS, MemberFamily
+from ...core.effects import EFFECTS
+from ...core.effects import FAMILIES as EFFECT_FAMILIES
 from ...core.export import QUALITIES
 from ...core.expressions import FUNCTION_HELP, NAME_HELP
-from ...core.model import PropertySpec
+from ...core.model.specs import Needed, PropertySpec
 from ...core.moves import MOVES
-from ...core.moves.base import OWN
 from ...core.timing import COMMON_RATES, easing_names
 from ...core.typography.shipped import SHIPPED
 from .easings import gallery_json
@@ -29,11 +30,17 @@ FRAME_PRESETS = (
 )
 
 
+def needed_json(needed: Needed) -> dict[str, Any]:
+    """Only what a condition asks for."""
+    asked = {f.name: getattr(needed, f.name) for f in fields(needed)}
+    return {name: value for name, value in asked.items() if value not in ((), None, False, "")}
+
+
 def spec_json(spec: PropertySpec) -> dict[str, Any]:
     return {
         "id": spec.id,
         "label": spec.label,
-        "kind": spec.kind.value,
+        "kind": spec.kind.id,
         "default": spec.default,
         "section": spec.section,
         "unit": spec.unit,
@@ -42,13 +49,30 @@ def spec_json(spec: PropertySpec) -> dict[str, Any]:
         "step": spec.step,
         "decimals": spec.decimals,
         "options": spec.options,
-        "shown_when": spec.shown_when,
+        "shown_when": [needed_json(needed) for needed in spec.shown_when],
         "percent_of": spec.percent_of,
-        "hint": spec.hint,
+        "widget": spec.widget,
+        "assets": spec.assets,
+        "axis": spec.axis,
         "help": spec.help,
         "animatable": spec.animatable,
         "expressive": spec.expressive,
         "parts": [spec_json(part) for part in spec.parts()] if spec.split else None,
+    }
+
+
+def family_json(family: MemberFamily[Any]) -> dict[str, Any]:
+    """A family of members: where a layer has them, which field tells their kind, what each kind
+    declares by plain names. A kind that ends in a colon stands for all that begin so."""
+    return {
+        "id": family.id,
+        "field": family.field,
+        "label": family.label,
+        "kind_field": family.kind_field,
+        "kinds": {
+            kind: [spec_json(spec) for spec in family.declared(kind) or ()]
+            for kind in family.kinds()
+        },
     }
 
 
@@ -72,7 +96,6 @@ def catalog() -> dict[str, Any]:
                 "label": kind.label,
                 "family": kind.family,
                 "help": kind.help,
-                "specs": [spec_json(spec) for spec in kind.specs],
             }
             for kind in EFFECTS.members.values()
         ],
@@ -85,14 +108,12 @@ def catalog() -> dict[str, Any]:
                 "help": kind.help,
                 "length_s": kind.length_s,
                 "fits": kind.fits,
-                "specs": [spec_json(spec) for spec in kind.specs],
             }
             for kind in MOVES.members.values()
         ],
-        "own_move_specs": [spec_json(spec) for spec in OWN.specs],
-        "effect_families": [{"id": i, "label": label} for i, label in FAMILIES],
-        "mask_specs": [spec_json(spec) for spec in MASK],
-        "part_specs": [spec_json(spec) for spec in PART_SPECS],
+        "families": [family_json(family) for family in FAMILIES.values()],
+        "ink_slot": spec_json(INK_SLOT),
+        "effect_families": [{"id": i, "label": label} for i, label in EFFECT_FAMILIES],
         "expressions": {
             "names": [{"name": n, "help": h} for n, h in NAME_HELP.items()],
             "functions": [

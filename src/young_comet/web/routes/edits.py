@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from ...core.catalog.typed import parse_number
 from ...core.timing import Rate, format_timecode, parse_time
 from ...edits import parse_edit
-from ..services import Services, change_message, get_services
+from ..services import Services, edited, get_services
 
 router = APIRouter(prefix="/api", tags=["edits"])
 Served = Annotated[Services, Depends(get_services)]
@@ -48,19 +48,19 @@ class TypedTime(BaseModel):
 def apply(project_id: str, request: EditRequest, services: Served) -> dict[str, Any]:
     """Applies one edit and tells all open pages; the answer is what they are told."""
     edit = parse_edit(request.edit)
-    return change_message(services.workspace.edit(project_id, edit, request.base_revision))
+    return edited(services.workspace.edit(project_id, edit, request.base_revision)).data()
 
 
 @router.post("/projects/{project_id}/undo")
 def undo(project_id: str, services: Served) -> dict[str, Any]:
     """Takes the last edit in effect back."""
-    return change_message(services.workspace.undo(project_id))
+    return edited(services.workspace.undo(project_id)).data()
 
 
 @router.post("/projects/{project_id}/redo")
 def redo(project_id: str, services: Served) -> dict[str, Any]:
     """Does the next undone edit again."""
-    return change_message(services.workspace.redo(project_id))
+    return edited(services.workspace.redo(project_id)).data()
 
 
 @router.get("/projects/{project_id}/history")

@@ -94,7 +94,7 @@ def _course(
     if spec.kind is Kind.COLOUR:
         result["value"] = format_colour(now)
         result["colours"] = [format_colour(value) for value in values]
-    elif spec.kind is Kind.TEXT:
+    elif spec.kind.holds:
         result["value"] = str(now)[:200]
     else:
         rows = [value if isinstance(value, tuple) else (value,) for value in values]

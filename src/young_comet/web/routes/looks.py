@@ -10,10 +10,10 @@ from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
 
 from ...core.catalog import effect_kind
-from ...core.catalog.check import check_curve
 from ...core.effort import limited
 from ...core.export import encode_preview
 from ...core.geometry.contours import freehand_path
+from ...core.model.kinds import check_curve
 from ...core.pixels.tone import curve_table
 from ...core.render import effect_sample
 from ...edits.project_edits import find_asset

@@ -12,6 +12,7 @@ from ...core.media.palette import nearest
 from ...edits import new_id
 from ...edits.project_edits import AddAsset, ReplaceAsset, find_asset
 from ...errors import ConflictError, MediaError, NotFoundError
+from ..messages import AssetFound
 from ..receive import receive_bytes
 from ..services import Services, get_services
 
@@ -72,7 +73,7 @@ async def find_again(
             services.workspace.edit(project_id, ReplaceAsset(asset=asset_id, file=found))
             known = find_asset(services.workspace.state(project_id).project, asset_id)
         else:
-            services.hub.publish(project_id, {"type": "asset-found", "asset": asset_id})
+            services.hub.publish(project_id, AssetFound(asset=asset_id))
         return {"asset": known.model_dump(mode="json")}
 
     return await run_in_threadpool(take)

@@ -4,6 +4,7 @@
 import { Live, api } from "../api.js";
 import { complain, newId, note, sentence, tellUnsound, timecode } from "../common.js";
 import { missingFiles } from "../missing.js";
+import { Declarations } from "./declarations.js";
 import { applyPatch } from "./patch.js";
 import { SceneReader } from "./scene_reader.js";
 
@@ -38,7 +39,6 @@ export class Editor extends SceneReader {
     this.lanes = [];
     this.paths = {};
     this.shapes = {}; // layer id -> editable paths
-    this.members = new Map();
     this.curves = new Map();
     this.typedPaths = new Set(); // paths whose SVG data is shown as text, as property ids
     this.pointing = null; // the path whose points are edited, as a property id
@@ -80,10 +80,7 @@ export class Editor extends SceneReader {
     this.moves = Object.fromEntries(this.catalog.moves.map((kind) => [kind.id, kind]));
     this.effects = Object.fromEntries(this.catalog.effects.map((kind) => [kind.id, kind]));
     this.kinds = Object.fromEntries(this.catalog.layer_kinds.map((kind) => [kind.id, kind]));
-    for (const kind of this.catalog.layer_kinds) {
-      const parts = kind.specs.flatMap((spec) => spec.parts || []);
-      kind.byId = Object.fromEntries([...kind.specs, ...parts].map((spec) => [spec.id, spec]));
-    }
+    this.declared = new Declarations(this.catalog);
     this.live = new Live(`/live/${this.projectId}/${this.sceneId}`, {
       onMessage: (header, blob) => this.hear(header, blob),
       onOpen: () => this.found(),

@@ -1,5 +1,6 @@
 // View models of the property fields: what the selection panel shows for the selected layers.
 import { trim } from "../common.js";
+import { holds } from "./declarations.js";
 import { placeable } from "./nesting_panel.js";
 
 export const MIXED = "mixed";
@@ -38,21 +39,7 @@ export function sectionsFor(editor, folded) {
 }
 
 function shown(editor, layer, spec) {
-  if (spec.hint === "pinned") {
-    const aligned = ["align.x", "align.y"].some((name) => editor.value(layer, name) !== "none");
-    if (!layer.rides || !aligned || editor.value(layer, "align.to") === "layer") return false;
-  }
-  // The paths of a drawing have paints of their own.
-  if (layer.kind === "shape" && /^(fill|stroke|drawn)\./.test(spec.id) && editor.value(layer, "shape.kind") === "drawing") return false;
-  if (spec.hint === "copies" && editor.value(layer, "copies.count") < 2) return false;
-  if (spec.hint === "fitting" && !editor.value(layer, "fit.layer")) return false;
-  if (spec.hint.startsWith("matted ") && !editor.value(layer, spec.hint.slice(7))) return false;
-  if (spec.hint === "mattes" && !(layer.effects.length && (editor.value(layer, "matte.layer") || editor.value(layer, "matte.below")))) return false;
-  if (spec.hint === "along" && !editor.value(layer, "text.path")) return false;
-  if (spec.hint === "moving" && !editor.isKeyed(layer, "position")) return false;
-  if (!spec.shown_when) return true;
-  const [other, values] = spec.shown_when;
-  return values.includes(editor.value(layer, other));
+  return holds(layer, spec.shown_when, (name) => editor.value(layer, name), (name) => editor.isKeyed(layer, name));
 }
 
 function field(editor, layers, spec) {
@@ -76,12 +63,12 @@ function field(editor, layers, spec) {
     hexLabel: `${spec.label} as hex`,
     isNumbers: spec.kind === "number" || spec.kind === "point",
     isSelect: spec.kind === "choice" || isFont || spec.kind === "asset" || spec.kind === "layer" || spec.kind === "scene",
-    isLines: spec.kind === "text" && spec.hint === "lines",
-    isLine: spec.kind === "text" && spec.hint !== "lines",
-    rowClass: spec.hint === "lines" ? "wide" : spec.kind === "flag" ? "flag" : "",
-    steps: spec.hint === "steps",
-    given: spec.hint === "given",
-    placed: spec.hint === "place",
+    isLines: spec.kind === "words",
+    isLine: ["text", "easing", "dash"].includes(spec.kind),
+    rowClass: spec.kind === "words" ? "wide" : spec.kind === "flag" ? "flag" : "",
+    steps: spec.widget === "steps",
+    given: spec.widget === "given",
+    placed: spec.widget === "place",
     shownPlace: editor.placing === spec.id,
     ...dial(spec, values[0]),
     ...pathField(editor, layers, spec, value),
@@ -137,7 +124,7 @@ function numbers(editor, spec, values) {
       unitClass: !spec.unit || index < count - 1 ? "bare" : ["", "", "unit-two"][spec.unit.length] ?? "unit-long",
     });
   }
-  const linkable = spec.hint === "linked" || spec.id === "shape.size";
+  const linkable = spec.widget === "linked" || spec.id === "shape.size";
   return { parts, linkable, linked: linkable && editor.linked };
 }
 
@@ -171,7 +158,7 @@ function stops(editor, spec, value) {
 }
 
 function dial(spec, value) {
-  if (spec.hint !== "dial") return { dial: false, dialX: 0, dialY: 0 };
+  if (spec.widget !== "dial") return { dial: false, dialX: 0, dialY: 0 };
   const angle = (Number(value) * Math.PI) / 180;
   return { dial: true, dialX: Math.cos(angle) * 8, dialY: Math.sin(angle) * 8 };
 }
@@ -186,8 +173,8 @@ function pathField(editor, layers, spec, value) {
     hasPath: Boolean(value),
     pointing: editor.pointing === spec.id,
     drawing: into?.layer === layer.id && into.property === spec.id,
-    adds: spec.hint === "strokes",
-    drawTitle: spec.hint === "strokes" ? "Draw a line more with the pen" : "Draw it with the pen",
+    adds: spec.widget === "strokes",
+    drawTitle: spec.widget === "strokes" ? "Draw a line more with the pen" : "Draw it with the pen",
     typed: editor.typedPaths.has(spec.id),
     removable: spec.default === "" && value !== "",
     outlines: editor.layers.filter((each) => each.id !== layer.id && ["shape", "text"].includes(each.kind)).map(({ id, name }) => ({ id, name })).reverse(),
@@ -223,9 +210,8 @@ function options(editor, spec, value) {
     for (const asset of editor.project.assets) if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });
   }
   if (spec.kind === "asset") {
-    const kinds = { clip: ["clip"], table: ["table"], seen: ["picture", "svg", "clip"] }[spec.hint] || ["picture", "svg"];
-    list = editor.project.assets.filter((asset) => kinds.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name }));
-    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: { clip: "no footage", table: "no table" }[spec.hint] || "no picture" });
+    list = editor.project.assets.filter((asset) => spec.assets.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name }));
+    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: { clip: "no footage", table: "no table" }[spec.assets[0]] || "no picture" });
   }
   if (spec.kind === "scene") {
     list = placeable(editor).map((scene) => ({ value: scene.id, label: scene.name }));

@@ -1,5 +1,6 @@
 // Commands on looks: treatments, effects, masks, points of paths, joining and cutting shapes.
 import { newId, note } from "../common.js";
+import { addMembers, copyMembers } from "./member_edits.js";
 
 export function looksCommands(editor, { pointing }) {
   const scene = () => editor.sceneId;
@@ -61,13 +62,13 @@ function pasteEffects(editor, layers) {
   const held = JSON.parse(localStorage.getItem("effect-clipboard") || "null");
   const source = held && held.scene === editor.sceneId && editor.layer(held.layer);
   if (!source) note("There are no effects of this scene to paste.");
-  else editor.edit({ kind: "copy-effects", scene: editor.sceneId, layer: held.layer, effects: held.effects, targets: layers });
+  else editor.edit(copyMembers(editor, "effect", held.layer, held.effects, layers));
 }
 
 async function addHalfPlane(editor, layer) {
   const id = newId();
-  const masks = [{ mask: { id, name: "Edge", form: "half-plane" } }];
-  if (await editor.edit({ kind: "add-masks", scene: editor.sceneId, layer, masks })) {
+  const member = { id, name: "Edge", form: "half-plane" };
+  if (await editor.edit(addMembers(editor, "mask", [layer], [{ member }]))) {
     editor.tell("show-tab", "looks");
     editor.tell("mask-added", id);
   }

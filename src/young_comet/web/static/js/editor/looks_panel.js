@@ -2,6 +2,7 @@
 import { Alpine, newId, note } from "../common.js";
 import { fieldMethods, openPicker } from "./field_methods.js";
 import { LOOKS, fieldsOf } from "./fields.js";
+import { addMembers, changeMember, copyMembers, removeMembers } from "./member_edits.js";
 
 const MODES = { union: "added", minus: "taken away", intersect: "where both are", exclude: "where only one is" };
 
@@ -11,6 +12,7 @@ export function registerLooksPanel(editor) {
   const fields = fieldMethods(editor);
   const scene = () => editor.sceneId;
   const only = () => (editor.selected.size === 1 ? editor.selectedLayers[0] : null);
+  const change = (card, set) => editor.edit(changeMember(editor, card.family, only().id, card.id, set));
   const edit = (kind, more) => editor.edit({ kind, scene: scene(), layer: only().id, ...more });
   const held = (name) => JSON.parse(localStorage.getItem(name) || "null");
 
@@ -93,8 +95,8 @@ export function registerLooksPanel(editor) {
     },
     async addHalfPlane() {
       const id = newId();
-      const mask = { id, name: "Edge", form: "half-plane" };
-      if (await edit("add-masks", { masks: [{ mask }] })) editor.tell("mask-added", id);
+      const member = { id, name: "Edge", form: "half-plane" };
+      if (await editor.edit(addMembers(editor, "mask", [only().id], [{ member }]))) editor.tell("mask-added", id);
     },
     async takeMask(event) {
       const source = event.target.value;
@@ -105,17 +107,17 @@ export function registerLooksPanel(editor) {
     },
     renameMask(card, event) {
       const name = event.target.value.trim();
-      if (name && name !== card.name) edit("change-mask", { mask: card.id, name });
+      if (name && name !== card.name) change(card, { name });
       else this.update();
     },
     joinMask(card, event) {
-      edit("change-mask", { mask: card.id, mode: event.target.value });
+      change(card, { mode: event.target.value });
     },
     invertMask(card) {
-      edit("change-mask", { mask: card.id, inverted: !card.inverted });
+      change(card, { inverted: !card.inverted });
     },
     switchMask(card, event) {
-      edit("change-mask", { mask: card.id, on: event.target.checked });
+      change(card, { on: event.target.checked });
     },
     tieMask(card, event) {
       const { value } = event.target;
@@ -123,7 +125,7 @@ export function registerLooksPanel(editor) {
       edit("tie-mask", { mask: card.id, ...place, time_s: editor.time });
     },
     openMaskColour(card, event) {
-      const then = (colour, done) => done && edit("change-mask", { mask: card.id, colour: colour.slice(0, 7) });
+      const then = (colour, done) => done && change(card, { colour: colour.slice(0, 7) });
       openPicker(event.currentTarget, card.colour, then, { inks: false, alpha: false });
     },
     pointMask(card) {
@@ -136,10 +138,10 @@ export function registerLooksPanel(editor) {
     },
     pasteMasks(inPlace) {
       const copied = held("mask-clipboard");
-      editor.edit({ kind: "copy-masks", scene: scene(), layer: copied.layer, masks: copied.masks, targets: [only().id], in_place: inPlace, time_s: editor.time });
+      editor.edit({ kind: "copy-masks", scene: scene(), layer: copied.layer, members: copied.masks, targets: [only().id], in_place: inPlace, time_s: editor.time });
     },
     removeMask(card) {
-      edit("remove-masks", { masks: [card.id] });
+      editor.edit(removeMembers(editor, "mask", only().id, [card.id]));
     },
 
     // Effects
@@ -147,13 +149,13 @@ export function registerLooksPanel(editor) {
       window.dispatchEvent(new Event("open-effects"));
     },
     switchEffect(card, event) {
-      edit("change-effect", { effect: card.id, on: event.target.checked });
+      change(card, { on: event.target.checked });
     },
     duplicateEffect(card) {
-      edit("copy-effects", { effects: [card.id], targets: [only().id] });
+      editor.edit(copyMembers(editor, "effect", only().id, [card.id], [only().id]));
     },
     removeEffect(card) {
-      edit("remove-effects", { effects: [card.id] });
+      editor.edit(removeMembers(editor, "effect", only().id, [card.id]));
     },
     applySet(event) {
       const set = event.target.value;
@@ -182,7 +184,7 @@ export function registerLooksPanel(editor) {
       const up = () => {
         window.removeEventListener("pointermove", move);
         cards.forEach((each) => each.classList.remove("dragged", "lands"));
-        if (to !== from) edit("change-effect", { effect: card.id, index: to });
+        if (to !== from) editor.edit(changeMember(editor, "effect", only().id, card.id, {}, to));
       };
       window.addEventListener("pointermove", move);
       window.addEventListener("pointerup", up, { once: true });
@@ -195,10 +197,10 @@ export function registerLooksPanel(editor) {
       const fits = Boolean(copied && copied.scene === editor.sceneId && editor.layer(copied.layer) && copied.layer !== layer.id);
       const items = [
         { id: "copy", label: "Copy all effects", off: !all.length, run: () => localStorage.setItem("effect-clipboard", JSON.stringify({ scene: editor.sceneId, layer: layer.id, effects: all })) },
-        { id: "paste", label: "Paste effects", off: !fits, run: () => editor.edit({ kind: "copy-effects", scene: scene(), layer: copied.layer, effects: copied.effects, targets: [layer.id] }) },
+        { id: "paste", label: "Paste effects", off: !fits, run: () => editor.edit(copyMembers(editor, "effect", copied.layer, copied.effects, [layer.id])) },
         { id: "save", label: "Save as a set", off: !all.length, run: () => edit("save-effects", { effects: all, id: newId(), name: setName(layer) }) },
         ...editor.project.effect_sets.map((each) => ({ id: `drop-${each.id}`, label: `Remove the set ${each.name}`, off: false, run: () => editor.edit({ kind: "change-effect-set", set: each.id, remove: true }) })),
-        { id: "clear", label: "Remove all effects", off: !all.length, run: () => edit("remove-effects", { effects: all }) },
+        { id: "clear", label: "Remove all effects", off: !all.length, run: () => editor.edit(removeMembers(editor, "effect", only().id, all)) },
       ];
       window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items } }));
     },
@@ -282,7 +284,7 @@ export function registerEffectSheet(editor) {
       this.$root.close();
       const id = newId();
       const layers = [...editor.selected];
-      const done = await editor.edit({ kind: "add-effect", scene: editor.sceneId, layers, effect: { id, kind: entry.id } });
+      const done = await editor.edit(addMembers(editor, "effect", layers, [{ member: { id, kind: entry.id } }]));
       if (done) {
         editor.tell("show-tab", "looks");
         editor.tell("effect-added", id);

@@ -3,6 +3,7 @@ import { Alpine, complain, newId, note, trim } from "../common.js";
 import { api } from "../api.js";
 import { fieldMethods } from "./field_methods.js";
 import { fieldsOf } from "./fields.js";
+import { changeMember, removeMembers } from "./member_edits.js";
 
 const PHASES = [["arrive", "Arrive"], ["dwell", "Dwell"], ["leave", "Leave"]];
 const FRAMES = 16;
@@ -150,10 +151,10 @@ export function registerMovesPanel(editor) {
       this.update();
     },
     switchOn(card, event) {
-      editor.edit({ kind: "change-move", scene: editor.sceneId, layer: only().id, move: card.id, on: event.target.checked });
+      editor.edit(changeMember(editor, "move", only().id, card.id, { on: event.target.checked }));
     },
     remove(card) {
-      editor.edit({ kind: "remove-moves", scene: editor.sceneId, layer: only().id, moves: [card.id] });
+      editor.edit(removeMembers(editor, "move", only().id, [card.id]));
     },
     async typeLength(event) {
       try {

@@ -181,7 +181,7 @@ function slotRow(editor, scene, layer, slot) {
   const own = inner.properties[slot.property]?.value ?? spec.default;
   const value = layer.slots[slot.id] ?? own;
   const row = { ...slot, ink: null, set, value, canAnimate: spec.animatable, animateLabel: `Animate ${slot.name}`, text: String(value ?? ""), style: {} };
-  if (spec.kind === "text") return { ...row, isText: true };
+  if (["text", "words"].includes(spec.kind)) return { ...row, isText: true };
   if (spec.kind === "number") return { ...row, isNumber: true, text: trim(value, 3) };
   if (spec.kind === "colour") return { ...row, isColour: true, style: { background: editor.colourOf(value) } };
   if (spec.kind === "asset") {

@@ -119,9 +119,9 @@ export class Overlay {
     if (editor.selected.size !== 1 || editor.tool !== "select") return null;
     const layer = editor.selectedLayers[0];
     const view = layer && editor.view[layer.id];
-    if (!view?.corners || layer.locked || editor.pointing || editor.mask || editor.kinds[layer.kind].byId["fill.kind"] === undefined) return null;
+    if (!view?.corners || layer.locked || editor.pointing || editor.mask || editor.spec(layer, "fill.kind") === undefined) return null;
     if (!["linear", "radial", "conic"].includes(editor.value(layer, "fill.kind"))) return null;
-    if (editor.kinds[layer.kind].byId["fill.on"] && !editor.value(layer, "fill.on")) return null;
+    if (editor.spec(layer, "fill.on") && !editor.value(layer, "fill.on")) return null;
     const [left, top, right, bottom] = view.box;
     const [a, b, c, d, e, f] = view.matrix;
     const place = ([u, v]) => {

@@ -1,4 +1,5 @@
 // What the page knows of the open scene: layers, declarations of properties, values, frames.
+import { defaultOf } from "./declarations.js";
 import { map, solve } from "./points.js";
 
 export class SceneReader extends EventTarget {
@@ -21,27 +22,12 @@ export class SceneReader extends EventTarget {
     return this.layers.filter((layer) => this.selected.has(layer.id));
   }
 
-  /** The declaration of a layer's property: of its kind, or of a part, mask or effect. */
+  /** The declaration of a layer's property. */
   spec(layer, property) {
-    const own = this.kinds[layer.kind].byId[property];
-    if (own) return own;
-    const [family, id] = property.split(".");
-    if (family === "effect") {
-      const effect = layer.effects.find((each) => each.id === id);
-      return effect && this.memberSpecs("effect", id, this.effects[effect.kind]?.specs || []).byId[property];
-    }
-    if (family === "move") {
-      const move = layer.moves.find((each) => each.id === id);
-      return move && this.memberSpecs("move", id, this.moveSpecs(move)).byId[property];
-    }
-    if (family === "slot") return this.slotSpec(layer, id);
-    if (family === "mask") return this.memberSpecs("mask", id, this.catalog.mask_specs).byId[property];
-    if (family === "part") return this.memberSpecs("part", id, this.catalog.part_specs).byId[property];
-    return undefined;
-  }
-
-  moveSpecs(move) {
-    return move.kind.startsWith("own:") ? this.catalog.own_move_specs : this.moves[move.kind]?.specs || [];
+    const found = this.declared.of(layer, property);
+    if (!found || !property.startsWith("slot.")) return found;
+    const slot = this.project.scenes.find((scene) => scene.id === this.value(layer, "scene.id"))?.slots.find((each) => each.id === property.slice(5));
+    return { ...found, label: slot?.name || found.label };
   }
 
   /** What a move is called in a phase: what leaves is named by what is seen then. */
@@ -51,45 +37,13 @@ export class SceneReader extends EventTarget {
     return this.project.saved_moves.find((each) => each.id === kind.slice(4))?.name || "lost move";
   }
 
-  /** Declarations with the ids that they have on a layer. */
-  memberSpecs(family, id, specs) {
-    const name = `${family}.${id}.`;
-    let found = this.members.get(name);
-    if (!found || found.from !== specs) {
-      const rename = (spec) => ({
-        ...spec,
-        id: name + spec.id,
-        shown_when: spec.shown_when && [name + spec.shown_when[0], spec.shown_when[1]],
-        parts: spec.parts && spec.parts.map(rename),
-      });
-      const list = specs.map(rename);
-      const all = list.flatMap((spec) => [spec, ...(spec.parts || [])]);
-      found = { from: specs, list, byId: Object.fromEntries(all.map((spec) => [spec.id, spec])) };
-      this.members.set(name, found);
-    }
-    return found;
-  }
-
-  /** The declaration of a slot that is a property of the layer that fills it. */
-  slotSpec(layer, id) {
-    const source = layer.slot_specs?.[id];
-    if (!source) return undefined;
-    const [family, kind, ...rest] = source.split("/");
-    const name = rest.join("/");
-    const specs = { effect: this.effects[kind]?.specs, move: this.moves[kind]?.specs, mask: this.catalog.mask_specs, part: this.catalog.part_specs, layer: this.kinds[kind]?.specs }[family] || [];
-    const known = family === "ink" ? { kind: "colour", default: "#ff7a45", label: "Ink", animatable: true } : specs.flatMap((spec) => [spec, ...(spec.parts || [])]).find((spec) => spec.id === name);
-    if (!known) return undefined;
-    const slot = this.project.scenes.find((scene) => scene.id === this.value(layer, "scene.id"))?.slots.find((each) => each.id === id);
-    const hint = ["lines", "dial", "linked"].includes(known.hint) ? known.hint : "";
-    return { ...known, id: `slot.${id}`, label: slot?.name || known.label, section: "Slots", shown_when: null, parts: null, hint };
-  }
-
-  /** Declarations of a mask, effect or part, split points as their parts. */
+  /** Declarations of a member of a layer, split points as their parts. */
   specsOfMember(layer, family, member) {
-    const source = { effect: this.effects[member.kind]?.specs || [], move: family === "move" ? this.moveSpecs(member) : [], mask: this.catalog.mask_specs, part: this.catalog.part_specs }[family];
-    let { list } = this.memberSpecs(family, member.id, source);
-    if (member.form === "half-plane") list = list.filter((spec) => !/\.(path|scale)$/.test(spec.id));
-    return list.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
+    return this.asSplit(layer, this.declared.member(family, member).list);
+  }
+
+  asSplit(layer, specs) {
+    return specs.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]));
   }
 
   /** Layers without those that ride on another of them: they are carried along. */
@@ -140,8 +94,7 @@ export class SceneReader extends EventTarget {
 
   /** The declarations of a layer in the order of its fields, split points as their parts. */
   specsOf(layer) {
-    const slots = Object.keys(layer.slot_specs || {}).map((id) => this.slotSpec(layer, id)).filter(Boolean);
-    return [...slots, ...this.kinds[layer.kind].specs.flatMap((spec) => (spec.parts && this.isSplit(layer, spec.id) ? spec.parts : [spec]))];
+    return this.asSplit(layer, this.declared.fields(layer)).map((spec) => (spec.section === "Slots" ? this.spec(layer, spec.id) : spec));
   }
 
   isKeyed(layer, property) {
@@ -184,10 +137,7 @@ export class SceneReader extends EventTarget {
     if (own === undefined && this.isSplit(layer, property) && computed !== undefined) return computed;
     if (computed !== undefined && (own === undefined || own.keys.length || own.expression)) return computed;
     if (own && !own.keys.length) return own.value;
-    if (property === "position") return [this.scene.width / 2, this.scene.height / 2];
-    if (property === "position.x") return this.scene.width / 2;
-    if (property === "position.y") return this.scene.height / 2;
-    return this.spec(layer, property).default;
+    return defaultOf(this.declared.of(layer, property), this.scene);
   }
 
   colourOf(text) {

@@ -2,6 +2,7 @@
 // masks, places of effects. Every drag gives edits; the server works out what becomes of a path.
 import { api } from "../api.js";
 import { complain, newId, note } from "../common.js";
+import { addMembers } from "./member_edits.js";
 import { invert, map, minus, plus, round } from "./points.js";
 import { editedShapes, maskCorners, placesOf } from "./shapes_overlay.js";
 
@@ -356,8 +357,8 @@ export class ShapePointing {
     const { editor } = this;
     const id = newId();
     editor.setTool("select");
-    const masks = [{ mask: { id, name }, properties: { path: { value: path } } }];
-    if (await editor.edit({ kind: "add-masks", scene: editor.sceneId, layer: layer.id, masks })) editor.tell("mask-added", id);
+    const members = [{ member: { id, name }, properties: { path: { value: path } } }];
+    if (await editor.edit(addMembers(editor, "mask", [layer.id], members))) editor.tell("mask-added", id);
   }
 
   /** Rectangles and ellipses that become masks. */
@@ -381,8 +382,8 @@ export class ShapePointing {
         const spot = invert(matrix, p);
         return { at: spot, into: minus(invert(matrix, plus(p, into)), spot), out: minus(invert(matrix, plus(p, out)), spot) };
       });
-      const masks = [{ mask: { id, name }, properties: { path: { value: pathText(points, true) } } }];
-      return [{ kind: "add-masks", scene: editor.sceneId, layer: layer.id, masks }];
+      const members = [{ member: { id, name }, properties: { path: { value: pathText(points, true) } } }];
+      return [addMembers(editor, "mask", [layer.id], members)];
     };
     const after = () => {
       editor.setTool("select");

@@ -143,8 +143,8 @@ export function placesOf(editor) {
   const found = [];
   for (const effect of layer.effects) {
     for (const spec of editor.specsOfMember(layer, "effect", effect)) {
-      if (spec.hint === "place" && editor.placing === spec.id) found.push({ layer, spec, at: editor.value(layer, spec.id), matrix: view.matrix });
-      if (spec.hint === "spots" && effect.on) {
+      if (spec.widget === "place" && editor.placing === spec.id) found.push({ layer, spec, at: editor.value(layer, spec.id), matrix: view.matrix });
+      if (spec.kind === "spots" && effect.on) {
         const [l, t, r, b] = view.box;
         editor.value(layer, spec.id).forEach(([x, y, , colour], index) => {
           const at = [l + ((r - l) * x) / 100, t + ((b - t) * y) / 100];

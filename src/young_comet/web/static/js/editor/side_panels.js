@@ -3,6 +3,7 @@ import { Alpine, complain, fps, megabytes, newId, note, trim } from "../common.j
 import { api } from "../api.js";
 import { finder } from "../missing.js";
 import { openPicker } from "./field_methods.js";
+import { addMembers } from "./member_edits.js";
 
 export function registerSidePanels(editor, pointing, chooseFiles) {
   Alpine.data("column", () => ({
@@ -81,7 +82,7 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
         return;
       }
       const effect = { id: newId(), kind: "look-up-table", name: asset.name.replace(/\.cube$/i, "").slice(0, 100) };
-      editor.edit({ kind: "add-effect", scene: editor.sceneId, layers: [...editor.selected], effect, properties: { table: { value: asset.id } } });
+      editor.edit(addMembers(editor, "effect", [...editor.selected], [{ member: effect, properties: { table: { value: asset.id } } }]));
     },
     /** A vector picture as a shape layer with editable paths; what is lost is told. */
     async shape(asset) {

@@ -1,27 +1,51 @@
-"""What a stage message holds beside the picture, and what a search for a match compares."""
+"""A search for a match: what is compared, one frame a step, and what is told of it."""
 
 from __future__ import annotations
 
-import logging
+import time
 from collections.abc import Callable, Iterator
-from typing import Any
 
-from ..core.model import Layer, Project, Scene
-from ..core.render import (
-    Comparer,
-    SceneEvaluator,
-    best_matches,
-    judge_loop,
-    motion_path,
-    paths_view,
-)
-from ..errors import DocumentError, NotFoundError
-from .messages import FindMatch
+from ...core.model import Project, Scene
+from ...core.render import Comparer, SceneEvaluator, best_matches, judge_loop
+from ...errors import DocumentError, NotFoundError, YoungCometError
+from ..frames import RenderKit
+from ..messages import FindMatch, Matched, Told
 
-log = logging.getLogger(__name__)
 
-# With more layers selected their paths are not shown for editing.
-MAX_SHAPED = 6
+def search(
+    project: Callable[[], Project],
+    scene_id: str,
+    kit: RenderKit,
+    request: FindMatch,
+    tell: Callable[[Told], None],
+) -> Iterator[None]:
+    """Compares one frame a step, telling how far it is; the last message has the result."""
+    try:
+        evaluator = SceneEvaluator(project(), scene_id, kit.tracks, kit.library)
+        last = min(request.last, evaluator.scene.frame_count - 1)
+        frames = range(min(request.first, last), last + 1)
+        compared = comparison(evaluator.project, evaluator, Comparer(kit.small), request, frames)
+        steps, total = compared
+    except YoungCometError as error:
+        tell(Matched(id=request.id, error=str(error)))
+        return
+    values: list[float | None] = []
+    started = told = time.monotonic()
+    try:
+        for value in steps:
+            values.append(value)
+            now = time.monotonic()
+            if now - told > 0.2:
+                told = now
+                left = (now - started) / len(values) * (total - len(values))
+                done = len(values)
+                tell(Matched(id=request.id, done=done, total=total, left_s=round(left, 1)))
+            yield
+    except Exception as error:
+        why = f"the search failed ({type(error).__name__}: {error})"
+        tell(Matched(id=request.id, error=why))
+        raise
+    tell(match_result(request, frames, values, evaluator.scene))
 
 
 def comparison(
@@ -50,12 +74,12 @@ def comparison(
 
 def match_result(
     request: FindMatch, frames: range, values: list[float | None], scene: Scene
-) -> dict[str, Any]:
-    result: dict[str, Any] = {"type": "match", "id": request.id, "how": request.how}
+) -> Matched:
+    """What a finished comparison found."""
     if request.how == "loop":
         verdict = judge_loop([value or 0.0 for value in values])
         loop = {"seam": verdict.seam, "usual": verdict.usual, "seamless": verdict.seamless}
-        return {**result, "loop": loop}
+        return Matched(id=request.id, how=request.how, loop=loop)
     near, offered = None, values
     if request.how == "layers":
         near, possible = hand_overs(scene, request.one, request.other)
@@ -64,12 +88,13 @@ def match_result(
             for index, value in enumerate(values)
         ]
     best = best_matches(frames.start, offered, near=near)
-    return {
-        **result,
-        "first": frames.start,
-        "values": [None if value is None else round(value, 3) for value in values],
-        "best": [{"frame": m.frame, "difference": round(m.difference, 3)} for m in best],
-    }
+    return Matched(
+        id=request.id,
+        how=request.how,
+        first=frames.start,
+        values=[None if value is None else round(value, 3) for value in values],
+        best=[{"frame": m.frame, "difference": round(m.difference, 3)} for m in best],
+    )
 
 
 def hand_overs(scene: Scene, one: str, other: str) -> tuple[int, range]:
@@ -79,39 +104,3 @@ def hand_overs(scene: Scene, one: str, other: str) -> tuple[int, range]:
     spans = {layer.id: (layer.start_s, layer.end_s) for layer in scene.layers}
     first, last = rate.nearest_frame(spans[one][0]), rate.nearest_frame(spans[other][1])
     return rate.nearest_frame(spans[other][0]), range(first + 1, last)
-
-
-def shapes_of_layers(
-    evaluator: SceneEvaluator, layer_ids: list[str], time_s: float
-) -> dict[str, list[dict[str, Any]]]:
-    """The editable paths of a few selected layers."""
-    if len(layer_ids) > MAX_SHAPED:
-        return {}
-    wanted = set(layer_ids)
-    return {
-        layer.id: found
-        for layer in evaluator.scene.layers
-        if layer.id in wanted
-        and (found := of_one(layer, lambda la: paths_view(evaluator, la, time_s), []))
-    }
-
-
-def paths_of_layers(
-    evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]
-) -> dict[str, Any]:
-    wanted = set(layer_ids)
-    found: dict[str, Any] = {}
-    layer: Layer
-    for layer in scene.layers:
-        if layer.id in wanted and (path := of_one(layer, lambda la: motion_path(evaluator, la))):
-            found[layer.id] = path
-    return found
-
-
-def of_one(layer: Layer, work_out: Callable[[Layer], Any], otherwise: Any = None) -> Any:
-    """What is worked out of one layer; a layer that fails does not hide the others."""
-    try:
-        return work_out(layer)
-    except Exception:
-        log.exception("what is shown of layer %s could not be worked out", layer.id)
-        return otherwise

@@ -1,4 +1,4 @@
-"""What an editor page may send over its WebSocket."""
+"""What an editor page may ask for over its WebSocket."""
 
 from __future__ import annotations
 
@@ -89,5 +89,5 @@ class CancelMatch(Message):
     type: Literal["cancel-match"]
 
 
-AnyMessage = Stage | Compare | Fill | Forget | FindMatch | CancelMatch
-MESSAGES: TypeAdapter[AnyMessage] = TypeAdapter(Annotated[AnyMessage, Field(discriminator="type")])
+AnyAsked = Stage | Compare | Fill | Forget | FindMatch | CancelMatch
+ASKED: TypeAdapter[AnyAsked] = TypeAdapter(Annotated[AnyAsked, Field(discriminator="type")])

@@ -1,0 +1,52 @@
+"""The families of a layer's members, in the order of their fields."""
+
+from collections.abc import Callable
+from typing import Any
+
+from ...model.document import Layer
+from .base import Member, MemberFamily
+from .effects import EFFECTS, effect_kind
+from .masks import MASKS
+from .moves import MOVES, move_kind
+from .parts import PARTS
+
+FAMILIES: dict[str, MemberFamily[Any]] = {
+    family.id: family for family in (PARTS, MASKS, EFFECTS, MOVES)
+}
+
+
+def layers_named(layer: Layer) -> set[str]:
+    """The ids of the layers that a layer's members name in their own fields."""
+    return {
+        name
+        for family in FAMILIES.values()
+        for member in family.members(layer)
+        for name in family.layers_named(member)
+    }
+
+
+def with_layers_named(layer: Layer, new_id: Callable[[str], str | None]) -> Layer:
+    """The layer with members that name layers by other ids; None is a layer that is not there."""
+    update = {
+        family.field: tuple(
+            family.with_layers_named(member, new_id) for member in family.members(layer)
+        )
+        for family in FAMILIES.values()
+        if any(family.layers_named(member) for member in family.members(layer))
+    }
+    return layer.model_copy(update=update) if update else layer
+
+
+__all__ = [
+    "EFFECTS",
+    "FAMILIES",
+    "MASKS",
+    "MOVES",
+    "PARTS",
+    "Member",
+    "MemberFamily",
+    "effect_kind",
+    "layers_named",
+    "move_kind",
+    "with_layers_named",
+]

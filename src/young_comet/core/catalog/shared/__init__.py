@@ -1,0 +1,25 @@
+"""Property declarations that several layer kinds share, by subject."""
+
+from .blending import BLENDING, MOST_MATTES, matte_name
+from .copies import COPIES
+from .fitted import FITTED
+from .paints import DRAWN, paint_specs, stroke_specs
+from .place import ALIGNED, OPACITY, PLACE
+from .slices import SLICES
+from .time import TIME
+
+__all__ = [
+    "ALIGNED",
+    "BLENDING",
+    "COPIES",
+    "DRAWN",
+    "FITTED",
+    "MOST_MATTES",
+    "OPACITY",
+    "PLACE",
+    "SLICES",
+    "TIME",
+    "matte_name",
+    "paint_specs",
+    "stroke_specs",
+]

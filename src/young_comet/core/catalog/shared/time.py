@@ -1,0 +1,54 @@
+"""Which part of its source a layer plays, and how."""
+
+from __future__ import annotations
+
+from ...model.specs import Kind, PropertySpec, where
+
+_PLAYED_AGAIN = ("loop", "there-and-back")
+
+TIME = (
+    PropertySpec(
+        "time.speed", "Speed", Kind.NUMBER, 100.0, "Time", unit="%", minimum=1, maximum=10000,
+        fixed=True, help="100 is as fast as it was made",
+    ),
+    PropertySpec("time.reversed", "Backwards", Kind.FLAG, False, "Time"),
+    PropertySpec(
+        "time.from", "First second", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0, maximum=36000,
+        decimals=3, step=0.1, fixed=True, help="Where the part of the source begins that is used",
+    ),
+    PropertySpec(
+        "time.to", "Last second", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0, maximum=36000,
+        decimals=3, step=0.1, fixed=True, help="Where that part ends; 0 is the source's own end",
+    ),
+    PropertySpec(
+        "time.offset", "Slipped by", Kind.NUMBER, 0.0, "Time", unit="s", minimum=-36000,
+        maximum=36000, decimals=3, step=0.04, fixed=True,
+        help="How far into that part the layer starts",
+    ),
+    PropertySpec(
+        "time.after", "Then", Kind.CHOICE, "stay", "Time",
+        options=(
+            ("stay", "Its last frame stays"), ("end", "Nothing is shown"),
+            ("loop", "From the start again"), ("there-and-back", "There and back"),
+        ),
+    ),
+    PropertySpec(
+        "time.times", "Times", Kind.NUMBER, 0.0, "Time", minimum=0, maximum=10000, whole=True,
+        decimals=0, fixed=True, shown_when=where("time.after", *_PLAYED_AGAIN),
+        help="How often it is played; 0 is for ever",
+    ),
+    PropertySpec("time.frozen", "Frozen", Kind.FLAG, False, "Time"),
+    PropertySpec(
+        "time.frozen-at", "Frozen at", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0,
+        maximum=36000, decimals=3, step=0.04, fixed=True, shown_when=where("time.frozen", True),
+        help="The second of the source that is shown all the time",
+    ),
+    PropertySpec(
+        "time.curve", "Time curve", Kind.FLAG, False, "Time",
+        help="The source's second as a value with keys and easings",
+    ),
+    PropertySpec(
+        "time.source", "Source second", Kind.NUMBER, 0.0, "Time", unit="s", minimum=0,
+        maximum=36000, decimals=3, step=0.04, shown_when=where("time.curve", True),
+    ),
+)  # fmt: skip

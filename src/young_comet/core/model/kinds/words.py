@@ -1,0 +1,103 @@
+"""Texts of all sorts, choices and switches."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, Any
+
+from ....errors import DocumentError
+from ...timing import parse_easing
+from .base import MAX_TEXT, Kind
+
+if TYPE_CHECKING:
+    from ..specs import PropertySpec
+
+_DASH = re.compile(r"\s*(?:\d+(?:\.\d+)?(?:[\s,]+|$))*")
+
+
+def as_text(value: Any) -> str:
+    """An expression's value as it is shown in a text: whole numbers without a point."""
+    if isinstance(value, str):
+        return value
+    if isinstance(value, tuple):
+        return ", ".join(as_text(item) for item in value)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    rounded = round(value, 6)
+    return str(int(rounded)) if rounded == int(rounded) else f"{rounded:.6f}".rstrip("0")
+
+
+def check_easing(text: str) -> str:
+    """The text if it is an easing or names one of the project's own."""
+    if not re.fullmatch(r"easing:[A-Za-z0-9][A-Za-z0-9_-]{0,63}", text):
+        parse_easing(text)
+    return text
+
+
+def dash_lengths(text: str, field: str = "dash") -> tuple[float, ...]:
+    """The lengths in a dash text, e.g. "24 12"; empty for a whole line."""
+    if not _DASH.fullmatch(text):
+        raise DocumentError.expected(field, "lengths in px such as 24 12", text)
+    lengths = tuple(float(part) for part in re.split(r"[\s,]+", text.strip()) if part)
+    if len(lengths) > 32 or (lengths and sum(lengths) < 0.1):
+        raise DocumentError.expected(field, "up to 32 lengths that are not all 0", text)
+    return lengths
+
+
+class TextKind(Kind):
+    """A line of text."""
+
+    id = "text"
+
+
+class WordsKind(Kind):
+    """What a text says: its keys hold until the next."""
+
+    id = "words"
+    reckoned = holds = True
+
+    def from_expression(self, value: Any, spec: PropertySpec) -> str:
+        return as_text(value)[:MAX_TEXT]
+
+
+class EasingKind(Kind):
+    """An easing as its text, or ``easing:ID`` of one that the project keeps."""
+
+    id = "easing"
+
+    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+        return check_easing(super().check(spec, value, field))
+
+
+class DashKind(Kind):
+    """Lengths of dashes and gaps, px: "24 12"."""
+
+    id = "dash"
+
+    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+        text: str = super().check(spec, value, field)
+        dash_lengths(text, field)
+        return text
+
+
+class ChoiceKind(Kind):
+    """One of the declaration's options."""
+
+    id = "choice"
+
+    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+        text: str = super().check(spec, value, field)
+        if text not in (known := [option for option, _ in spec.options]):
+            raise DocumentError.expected(field, "one of " + ", ".join(known), text)
+        return text
+
+
+class FlagKind(Kind):
+    """True or false."""
+
+    id = "flag"
+
+    def check(self, spec: PropertySpec, value: Any, field: str) -> bool:
+        if not isinstance(value, bool):
+            raise DocumentError.expected(field, "true or false", value)
+        return value
