@@ -13,7 +13,8 @@ import numpy as np
 
 from young_comet.config import Config
 from young_comet.core.export import QUALITIES, Mp4Writer, RenderSettings
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, shared_out
+from young_comet.core.paint import MediaLibrary, Renderer, shared_out
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.demo import DEMO_ID, ensure_demo
 from young_comet.jobs import LocalProcesses, render_scene
 from young_comet.store import DataFolder

@@ -19,7 +19,9 @@ from tests.build import NoAssets, key, layer, project
 from young_comet.config import Config
 from young_comet.core.catalog import check_project
 from young_comet.core.model import Effect, Layer, Project, Property, load_project
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, scene_view
+from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views import scene_view
 from young_comet.edits import parse_edit
 from young_comet.store import DataFolder
 

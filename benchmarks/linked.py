@@ -9,7 +9,7 @@ import time
 from young_comet.core.catalog import check_project
 from young_comet.core.expressions import compile_expression
 from young_comet.core.model import Layer, Project, Property, RateModel, Scene
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 
 
 class Moment:

@@ -16,8 +16,9 @@ import skia
 
 from young_comet.core.catalog import check_project
 from young_comet.core.model import Effect, Layer, Mask, Project, Property, RateModel, Scene
+from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.pixels import blur as blurs
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 
 W, H, ROUNDS = 1920, 1080, 20
 

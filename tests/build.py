@@ -10,7 +10,9 @@ from PIL import Image
 
 from young_comet.core.catalog import check_project
 from young_comet.core.model import Keyframe, Layer, Project, Property, RateModel, Scene
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, layer_bounds
+from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views import layer_bounds
 from young_comet.edits.context import PictureContext
 from young_comet.errors import NotFoundError
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from tests.build import LIBRARY, layer, project
 
 from young_comet.core.model import Property
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 
 
 def riding(name, on, kind="shape", **values):

@@ -6,6 +6,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+import grimp
+
 from young_comet.core.model import document_schema
 from young_comet.store.database import MIGRATIONS
 from young_comet.store.tables import Base
@@ -18,6 +20,31 @@ def test_imports_go_downward_only():
     tool = Path(sys.executable).parent / "lint-imports"
     done = subprocess.run([tool], cwd=ROOT, capture_output=True, text=True)
     assert done.returncode == 0, done.stdout[-2000:]
+
+
+def test_no_modules_import_each_other_in_a_circle():
+    """Imports for types alone count as well: a circle of names is one to whoever reads."""
+    graph = grimp.build_graph("young_comet", cache_dir=None)
+    order, low, stack, circles = {}, {}, [], []
+
+    def visit(module):
+        order[module] = low[module] = len(order)
+        stack.append(module)
+        for other in graph.find_modules_directly_imported_by(module):
+            if other not in order:
+                visit(other)
+            if other in stack:
+                low[module] = min(low[module], low[other])
+        if low[module] == order[module]:
+            at = stack.index(module)
+            circles.append(stack[at:])
+            del stack[at:]
+
+    assert len(graph.modules) > 250
+    for module in sorted(graph.modules):
+        if module not in order:
+            visit(module)
+    assert [circle for circle in circles if len(circle) > 1] == []
 
 
 def test_the_committed_schema_is_the_current_one():

@@ -40,7 +40,8 @@ from young_comet.core.model import (  # noqa: E402
     Shutter,
 )
 from young_comet.core.moves import MOVES  # noqa: E402
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator  # noqa: E402
+from young_comet.core.paint import MediaLibrary, Renderer  # noqa: E402
+from young_comet.core.resolve import SceneEvaluator  # noqa: E402
 from young_comet.demo import DEMO_ID, ensure_demo  # noqa: E402
 from young_comet.errors import DocumentError  # noqa: E402
 from young_comet.store import DataFolder  # noqa: E402

@@ -9,7 +9,8 @@ import pytest
 from tests.build import CONTEXT, LIBRARY, draw, key, layer, project
 from tests.linked import at, evaluator, expressed, riding
 
-from young_comet.core.render import SceneEvaluator, layers_at
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views import layers_at
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 

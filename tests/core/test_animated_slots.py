@@ -8,7 +8,8 @@ from tests.build import CONTEXT, draw, key, layer, project
 
 from young_comet.core.catalog import check_project, find_spec, specs_of
 from young_comet.core.model import Effect, Ink, Project, Property, Slot
-from young_comet.core.render import LaneCache, SceneEvaluator, lanes_of
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views import LaneCache, lanes_of
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 

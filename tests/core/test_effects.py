@@ -12,10 +12,11 @@ from young_comet.core.catalog import check_project
 from young_comet.core.effects import EFFECTS, EVERYWHERE
 from young_comet.core.effects.base import Registry, cut, laid_in
 from young_comet.core.model import Effect, Kind, Property
+from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.pixels.colour import format_colour
 from young_comet.core.pixels.raster import Raster
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator
-from young_comet.core.render.samples import _SHOWN, sample_project
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views.samples import _SHOWN, sample_project
 
 ALL = list(EFFECTS.members)
 # These correct colours and are neutral as they come, or need a layer, a table, a shape to act on.
@@ -107,11 +108,12 @@ def test_nothing_changes_beyond_an_effects_reach(kind):
 
 def _work(resolved, renderer):
     from young_comet.core.geometry.affine import Affine
+    from young_comet.core.paint.compose import FrameStudio
+    from young_comet.core.paint.sheets import LayerPictures
     from young_comet.core.pixels.cache import SizedCache
-    from young_comet.core.render.sheets import LayerPictures
 
     pictures = LayerPictures(
-        renderer.library, SizedCache(1), Affine(), (0, 0, 900, 180), (900, 180)
+        FrameStudio(renderer.library), SizedCache(1), Affine(), (0, 0, 900, 180), (900, 180)
     )
     return pictures.work(resolved, resolved.matrix, (0, 0, 900, 180))
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from tests.build import CONTEXT, key, layer, project
 
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 

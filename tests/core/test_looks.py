@@ -9,11 +9,12 @@ from tests.build import NoAssets, draw, key, layer, project
 from tests.looked import alpha, box, clear, masked
 
 from young_comet.core.catalog import check_project
+from young_comet.core.frame.pieces import piece_states
 from young_comet.core.geometry.affine import Affine
 from young_comet.core.model import Effect, Mask, Property
-from young_comet.core.render import MediaLibrary, SceneEvaluator, paths_view
-from young_comet.core.render.draw import content_box
-from young_comet.core.render.pieces import piece_states
+from young_comet.core.paint import MediaLibrary
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views import paths_view
 from young_comet.errors import DocumentError
 
 SQUARE = "M-20 -20 L20 -20 L20 20 L-20 20 Z"
@@ -326,7 +327,7 @@ def test_pieces_in_place_show_no_seam(kind, angle):
     faded = clear(box(**values, slices__width=100.0, slices__profile="linear",
                       slices__progress=50.0, slices__offset=[0.0, 0.0], slices__opacity=0.0))  # fmt: skip
     (found,) = SceneEvaluator(faded, "reveal").at(0.0).layers
-    own = content_box(found.content, MediaLibrary(NoAssets()))
+    own = found.content.box(MediaLibrary(NoAssets()))
     states = piece_states(found.slices, own)
     least, most = (255 * f(s.opacity for s in states) for f in (min, max))
     for scale in (1.0, 0.34):

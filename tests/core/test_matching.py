@@ -7,19 +7,18 @@ from hypothesis import strategies as st
 from tests.build import NoAssets, key, layer, project
 
 from young_comet.core.model import Repeat
-from young_comet.core.render import (
+from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views import (
     Comparer,
     LaneCache,
-    MediaLibrary,
-    Renderer,
-    SceneEvaluator,
     best_matches,
     judge_loop,
     lane_of,
     motion_path,
     with_onion,
 )
-from young_comet.core.render.matching import difference
+from young_comet.core.views.matching import difference
 from young_comet.errors import DocumentError
 
 

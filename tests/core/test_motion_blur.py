@@ -10,7 +10,8 @@ from tests.build import NoAssets, key, layer, project
 from tests.looked import alpha, box, clear, masked
 
 from young_comet.core.model import Effect, Mask, Move, Property, Repeat, Shutter
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator, shared_out
+from young_comet.core.paint import MediaLibrary, Renderer, shared_out
+from young_comet.core.resolve import SceneEvaluator
 
 # Motion blur
 

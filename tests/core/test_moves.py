@@ -9,9 +9,10 @@ from tests.build import CONTEXT, LIBRARY, draw, key, layer, project
 from young_comet.core.catalog import find_spec, lane_label, layer_kind
 from young_comet.core.model import Mark, Mask, Move, Property
 from young_comet.core.moves import MOVES, REST, Moment
-from young_comet.core.render import SceneEvaluator, move_sample, paths_view
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.timing import parse_easing
 from young_comet.core.typography.units import units_of
+from young_comet.core.views import move_sample, paths_view
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError, InUseError, NotFoundError
 

@@ -17,7 +17,7 @@ from young_comet.core.model import (
     RateModel,
     Slot,
 )
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit, revert
 from young_comet.edits.patch import plain
 from young_comet.errors import DocumentError, InUseError

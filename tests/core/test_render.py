@@ -5,17 +5,9 @@ from hypothesis import strategies as st
 from tests.build import Files, NoAssets, draw, key, layer, png, project
 
 from young_comet.core.model import Asset
-from young_comet.core.render import (
-    MediaLibrary,
-    Renderer,
-    SceneEvaluator,
-    TrackCache,
-    colour_at,
-    lane_of,
-    layers_at,
-    motion_path,
-    scene_view,
-)
+from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.resolve import SceneEvaluator, TrackCache
+from young_comet.core.views import colour_at, lane_of, layers_at, motion_path, scene_view
 from young_comet.errors import NotFoundError
 
 EMBER = (0x45, 0x7A, 0xFF, 255)  # blue, green, red, alpha
@@ -259,7 +251,7 @@ def test_the_dropper_reads_what_an_effect_is_given():
     """A key's colour is that of the layer before the key, not of the ground that shows through it."""
     from young_comet.core.model import Effect, Property
     from young_comet.core.pixels.colour import format_colour
-    from young_comet.core.render import colour_before
+    from young_comet.core.views import colour_before
 
     def with_effects(base, *kinds, **values):
         effects = tuple(Effect(id=f"e{i}", kind=kind) for i, kind in enumerate(kinds))
@@ -295,7 +287,7 @@ def test_the_dropper_reads_what_an_effect_is_given():
 )
 def test_the_dropper_reads_every_kind_anywhere(kind):
     from young_comet.core.model import Effect
-    from young_comet.core.render import colour_before
+    from young_comet.core.views import colour_before
 
     for values in ({}, {"scale": [0.0, 0.0]}, {"position": [4000.0, -900.0]}, {"turn": 90.0}):
         placed = values if kind not in ("backdrop", "treatment") else {}

@@ -17,7 +17,7 @@ from young_comet.core.geometry.spatial import Space
 from young_comet.core.model import Project
 from young_comet.core.motion import PlaceValues, taken_over
 from young_comet.core.motion.carried import taken_apart
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 

@@ -9,7 +9,7 @@ from tests.linked import evaluator, expressed
 
 from young_comet.core.catalog import check_project
 from young_comet.core.model import Mark
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 
@@ -162,7 +162,7 @@ def test_a_property_with_only_an_expression_has_a_lane_with_its_course():
     """What the formula gives at every frame; keys are none."""
     import math
 
-    from young_comet.core.render import LaneCache, lanes_of
+    from young_comet.core.views import LaneCache, lanes_of
 
     made = expressed("kite", "text", rotation="=30 * sin(360 * t)", position="=[100 + 50 * t, 90]",
                      fill__colour='=pick(["#000000", "#ffffff"], floor(t))', text='=clock(t, "ss")')  # fmt: skip

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from tests.build import CONTEXT, draw, key, layer, project
 
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.timing.standing import standing_second
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.edits.scene_edits import standing_part

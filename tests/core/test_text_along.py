@@ -9,14 +9,17 @@ import pytest
 from tests.build import NoAssets, draw, key, layer
 from tests.looked import clear
 
+from young_comet.core.frame.contents import TextUnit
+from young_comet.core.frame.units import UnitPlace
 from young_comet.core.geometry.bezier import PathSegment
 from young_comet.core.geometry.trail import Trail, trail
 from young_comet.core.model import Shutter
-from young_comet.core.render import MediaLibrary, SceneEvaluator, layers_at
-from young_comet.core.render.draw import unit_map
-from young_comet.core.render.resolved import TextUnit, UnitPlace
+from young_comet.core.paint import MediaLibrary
+from young_comet.core.paint.draw import unit_map
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.typography import FontLibrary, TextPath, led_along
 from young_comet.core.typography.layout import TextStyle, lay_out
+from young_comet.core.views import layers_at
 
 LIBRARY = FontLibrary()
 LINE = "M-200 50 L300 50"
@@ -176,7 +179,7 @@ def test_letters_of_a_text_on_a_path_rise_square_to_it():
     """A quarter round, what moves up goes to the right."""
     evaluator = SceneEvaluator(ring(**{"text": "I", "text__path-offset": 25.0}), "reveal")
     content = evaluator.at(0.0).layers[0].content
-    layout = MediaLibrary(NoAssets()).layout(content)
+    layout = content.layout(MediaLibrary(NoAssets()))
     unit = TextUnit(0, 1, UnitPlace(dy=-40.0))
     box = layout.outline.bounds
     x, y = unit_map(unit, box, layout.turned_deg(0, 1))((100.0, 0.0))

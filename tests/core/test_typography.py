@@ -117,7 +117,7 @@ def test_a_text_set_to_a_side_grows_away_from_it():
     """Its side stays in place whatever it says, how large and how wide it is; its middle may."""
     from tests.build import layer, project
 
-    from young_comet.core.render import SceneEvaluator
+    from young_comet.core.resolve import SceneEvaluator
 
     def box(**values):
         made = layer("kite", "text", position=[160.0, 90.0], **values)
@@ -161,7 +161,7 @@ def test_documents_in_which_texts_grew_from_their_middles_look_as_they_did():
 def test_a_text_on_a_path_is_where_its_path_says():
     from tests.build import layer, project
 
-    from young_comet.core.render import SceneEvaluator
+    from young_comet.core.resolve import SceneEvaluator
 
     boxes = []
     for grows in ("side", "middle"):

@@ -11,7 +11,8 @@ from tests.build import NoAssets, layer, project
 
 from young_comet.core.media import draw_svg, layer_parts, shapes_of
 from young_comet.core.model import Part, Property
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator
+from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.resolve import SceneEvaluator
 
 DRAWINGS = Path(__file__).parents[1] / "drawings"
 FILES = sorted(path.stem for path in DRAWINGS.glob("*.svg"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from tests.build import Context, key, layer, project
 
 from young_comet.core.model import Asset, Mark, RateModel
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 
 CONTEXT = Context()

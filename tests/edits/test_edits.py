@@ -24,7 +24,7 @@ from tests.edits.links_desk import (
 from tests.edits.looks_desk import LOOKS_EXAMPLES, looks
 
 from young_comet.core.model import Asset, Ink
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import EDIT_KINDS, apply_edit, draft, overlap, parse_edit, revert
 from young_comet.edits.patch import plain
 from young_comet.errors import ConflictError, DocumentError, InUseError, NotFoundError

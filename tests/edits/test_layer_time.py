@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from tests.edits.desk import FRAME_S, desk, do, layer_of, prop, starts, targets, value_at
 
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.errors import DocumentError
 
 

@@ -7,7 +7,7 @@ from tests.edits.looks_desk import SQUARE, looks
 
 from young_comet.core.geometry.contours import parse_contours
 from young_comet.core.model import Mask, Property
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError, NotFoundError
 

@@ -8,7 +8,7 @@ from tests.build import CONTEXT, draw, key, layer, project
 
 from young_comet.core.catalog import check_project
 from young_comet.core.model import Project
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError, YoungCometError
 

@@ -6,8 +6,9 @@ import threading
 import pytest
 from tests.build import NoAssets, layer, project
 
+from young_comet.core.paint import MediaLibrary
 from young_comet.core.pixels.cache import SizedCache
-from young_comet.core.render import MediaLibrary, SceneEvaluator, evaluate
+from young_comet.core.resolve import SceneEvaluator, evaluate
 from young_comet.edits.base import find_layer
 
 

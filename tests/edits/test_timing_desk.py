@@ -21,7 +21,7 @@ from tests.edits.desk import (
     value_at,
 )
 
-from young_comet.core.render import SceneEvaluator
+from young_comet.core.resolve import SceneEvaluator
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 

@@ -25,7 +25,8 @@ from young_comet.core.model import (
     Scene,
 )
 from young_comet.core.moves import MOVES
-from young_comet.core.render import MediaLibrary, Renderer, SceneEvaluator
+from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.resolve import SceneEvaluator
 
 WIDTH, HEIGHT = 160, 90
 SVG = b'<svg xmlns="http://www.w3.org/2000/svg" width="60" height="40"><path d="M0 0H60V40Z" fill="#ff7a45"/></svg>'

@@ -19,9 +19,9 @@ from PIL import Image
 from tests.build import layer, png, project
 from tests.footage import animation, video
 
+from young_comet.core.frame.contents import ClipContent, PictureContent
 from young_comet.core.model import Asset
-from young_comet.core.render import MediaLibrary
-from young_comet.core.render.resolved import ClipContent, PictureContent
+from young_comet.core.paint import MediaLibrary
 from young_comet.core.typography.layout import TextStyle
 from young_comet.core.typography.shipped import FACES_DIR
 from young_comet.edits.patch import plain

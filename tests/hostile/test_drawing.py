@@ -5,17 +5,13 @@ from tests.build import NoAssets, draw, key, layer, project, scene
 from tests.hostile.drawing_sweep import layers, sweep_effects, sweep_moves
 
 from young_comet.core.effects import EFFECTS
+from young_comet.core.frame import fault_words
 from young_comet.core.model import Effect, Move, Project, Property
 from young_comet.core.moves import MOVES
-from young_comet.core.render import (
-    MediaLibrary,
-    Renderer,
-    SceneEvaluator,
-    fault_words,
-    layers_at,
-    scene_view,
-)
-from young_comet.core.render.budget import MAX_FORMULAS
+from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.resolve.budget import MAX_FORMULAS
+from young_comet.core.views import layers_at, scene_view
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError
 

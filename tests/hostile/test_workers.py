@@ -13,7 +13,7 @@ from tests.web.steps import SCENE, connect, edit
 
 from young_comet.config import Config
 from young_comet.core.export import RenderSettings
-from young_comet.core.render import shared_out
+from young_comet.core.paint import shared_out
 from young_comet.errors import RenderError, StorageFullError
 from young_comet.jobs import LocalProcesses, RenderQueue, Worker, guarded
 from young_comet.jobs import queue as queues

@@ -6,9 +6,9 @@ import pytest
 from tests.build import layer, png, project
 from tests.footage import animation, video
 
+from young_comet.core.frame.contents import PictureContent
 from young_comet.core.model import Project
-from young_comet.core.render import MediaLibrary
-from young_comet.core.render.resolved import PictureContent
+from young_comet.core.paint import MediaLibrary
 from young_comet.core.typography.shipped import shipped_files
 from young_comet.edits.patch import plain
 from young_comet.errors import (

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..core.model import Asset, Layer, Project, RateModel, SavedEasing, Scene
 from ..core.motion import fit_motion
-from ..core.render import SceneEvaluator
+from ..core.resolve import SceneEvaluator
 from .parts import FLIGHT, again, key, layer, looks, scene, stack
 from .sky import dusk_sky
 

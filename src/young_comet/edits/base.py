@@ -12,7 +12,7 @@ from ..core.geometry.affine import Box
 from ..core.geometry.outline import Outline
 from ..core.model import Group, Layer, Project, Property, Scene
 from ..core.model.document import Id, Seconds
-from ..core.render import SceneEvaluator
+from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError, NotFoundError
 
 _ALPHABET = "abcdefghijkmnpqrstuvwxyz23456789"

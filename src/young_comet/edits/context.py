@@ -5,9 +5,10 @@ from __future__ import annotations
 from ..core.geometry.affine import Box
 from ..core.geometry.outline import Outline
 from ..core.model import Project
-from ..core.render import MediaLibrary, SceneEvaluator, layer_bounds
-from ..core.render.draw import content_box, content_outline
-from ..core.render.pick import seen_box
+from ..core.paint import MediaLibrary
+from ..core.resolve import SceneEvaluator
+from ..core.views import layer_bounds
+from ..core.views.pick import seen_box
 from .base import find_layer
 
 
@@ -32,11 +33,11 @@ class PictureContext:
     def box(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Box | None:
         evaluator = SceneEvaluator(project, scene_id, library=self._library)
         resolved = evaluator.layer(find_layer(evaluator.scene, layer_id), time_s, shutter=False)
-        return content_box(resolved.content, self._library) if resolved else None
+        return resolved.content.box(self._library) if resolved else None
 
     def outline(
         self, project: Project, scene_id: str, layer_id: str, time_s: float
     ) -> Outline | None:
         evaluator = SceneEvaluator(project, scene_id, library=self._library)
         resolved = evaluator.layer(find_layer(evaluator.scene, layer_id), time_s, shutter=False)
-        return content_outline(resolved.content, self._library) if resolved else None
+        return resolved.content.outline(self._library) if resolved else None

@@ -13,8 +13,8 @@ from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec,
 from ..core.model.document import Id
 from ..core.motion import join_tracks, keyframes, split_track
 from ..core.motion.paths import settled
-from ..core.render import SceneEvaluator
-from ..core.render.values import default_value
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.values import default_value
 from ..core.timing import CubicBezier, parse_easing
 from ..errors import DocumentError
 from .base import EditContext, find_layer, new_id, with_properties

@@ -14,7 +14,7 @@ from ..core.expressions import compile_expression
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Finite, Id, Value
 from ..core.motion import fit_motion, fit_values, keyframes
-from ..core.render import SceneEvaluator
+from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import EditContext, find_layer, new_id, with_scene
 from .value_edits import PropertyEdit, Target, Targets, change_properties

@@ -22,7 +22,7 @@ from ..core.model import (
 from ..core.model.document import Id
 from ..core.motion import fit_motion, fit_values, keyframes
 from ..core.moves import MOVES, REST, TEXT_UNITS, Pose
-from ..core.render import SceneEvaluator
+from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import (
     EditContext,

@@ -17,9 +17,9 @@ from ..core.expressions import compile_expression
 from ..core.model import Group, Layer, Mark, Project, Property, Scene
 from ..core.model.document import Id, Name
 from ..core.model.ties import without_lost_ties
-from ..core.render import SceneEvaluator
-from ..core.render.nested import with_slots
-from ..core.render.places import SAFE_SHARE
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.nested import with_slots
+from ..core.resolve.places import SAFE_SHARE
 from ..errors import DocumentError
 from .arrange_edits import shifted_position
 from .base import (

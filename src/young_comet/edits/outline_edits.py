@@ -13,7 +13,7 @@ from ..core.geometry.morph import best_start
 from ..core.geometry.outline import Outline, from_svg_path
 from ..core.model import Layer, Project, Scene
 from ..core.model.document import Id
-from ..core.render import SceneEvaluator
+from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of
 from .mask_edits import as_mask_path, into_layer

@@ -8,14 +8,14 @@ import numpy as np
 from pydantic import Field
 
 from ..core.catalog import layer_kind, parts_of
+from ..core.frame.contents import ShapeContent
+from ..core.frame.forms import form_outline
 from ..core.geometry.fit import fit_polyline
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Id
 from ..core.motion import fit_flight, keyframes, path_keys, rounded_handles, take_key
 from ..core.motion.paths import Cubic
-from ..core.render import SceneEvaluator
-from ..core.render.forms import form_outline
-from ..core.render.resolved import ShapeContent
+from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import (
     EditContext,

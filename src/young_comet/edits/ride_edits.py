@@ -11,8 +11,8 @@ from ..core.geometry.projective import Projective
 from ..core.model import Keyframe, Layer, Project, Property, Scene
 from ..core.model.document import Id, Name
 from ..core.motion import PlaceValues, taken_over
-from ..core.render import SceneEvaluator
-from ..core.render.values import LayerValues
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.values import LayerValues
 from ..errors import DocumentError
 from .base import (
     EditContext,

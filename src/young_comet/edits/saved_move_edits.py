@@ -9,7 +9,7 @@ import numpy as np
 from ..core.catalog import EFFECTS, find_spec
 from ..core.model import Layer, Project, SavedMove, SetEffect
 from ..core.model.document import Id, Name
-from ..core.render.values import LayerValues
+from ..core.resolve.values import LayerValues
 from ..errors import DocumentError, InUseError, NotFoundError
 from .base import Edit, EditContext, NewId, SceneEdit, find_layer, find_scene
 from .move_edits import FITTED, fitted

@@ -12,7 +12,7 @@ from pydantic import Field
 from ..core.catalog import layer_kind, parts_of
 from ..core.model import Layer, Project, Property, RateModel, Scene, Shutter
 from ..core.model.document import MAX_LENGTH_S, MAX_NAME, Colour, Id, Name
-from ..core.render.nested import used_in
+from ..core.resolve.nested import used_in
 from ..core.timing import Rate
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext, NewId, SceneEdit, find_scene

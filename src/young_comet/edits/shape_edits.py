@@ -10,14 +10,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..core.catalog import FAMILIES, MASKS, PARTS, find_spec, layer_kind, spec_of, specs_of
+from ..core.frame.pieces import cut_pieces
 from ..core.geometry import Affine
 from ..core.geometry.contours import Contour, PathPoint, contours_of, parse_contours, write_contours
 from ..core.geometry.outline import Outline
 from ..core.model import Kind, Layer, Mask, Project, Property, Scene
 from ..core.model.document import Finite, Id
-from ..core.render import SceneEvaluator
-from ..core.render.looks import cut_of
-from ..core.render.pieces import cut_pieces
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.looks import cut_of
 from ..errors import DocumentError
 from .base import (
     EditContext,

@@ -9,8 +9,8 @@ from ..core.catalog.properties import slot_spec
 from ..core.model import Layer, Project, Property, Scene, Slot
 from ..core.model.document import Id, Name, Value
 from ..core.pixels.colour import parse_colour
-from ..core.render import SceneEvaluator
-from ..core.render.values import default_value
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.values import default_value
 from ..errors import DocumentError, NotFoundError
 from .base import (
     EditContext,

@@ -9,8 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.model import Asset, Keyframe, Layer, Project, Property, RateModel, Scene
 from ..core.model.document import Id
-from ..core.render import SceneEvaluator
-from ..core.render.contents import playback_of, source_second
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.contents import playback_of, source_second
 from ..errors import DocumentError
 from .base import (
     EditContext,

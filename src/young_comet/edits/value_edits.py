@@ -12,8 +12,8 @@ from ..core.catalog import find_spec, normalise, parts_of, spec_of
 from ..core.model import Keyframe, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Id, Value
 from ..core.motion import insert_key
-from ..core.render import SceneEvaluator
-from ..core.render.values import default_value
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.values import default_value
 from ..errors import DocumentError, NotFoundError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, new_id, with_layers
 

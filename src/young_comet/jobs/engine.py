@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-from ..core.render import CacheLimits
+from ..core.paint import CacheLimits
 
 
 @dataclass(frozen=True)

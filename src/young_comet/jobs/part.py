@@ -11,8 +11,10 @@ import numpy as np
 
 from ..core.catalog import check_project
 from ..core.export import QUALITIES, Mp4Writer, RenderSettings, encode_png, video_size
+from ..core.frame import fault_words
 from ..core.model import load_project
-from ..core.render import MediaLibrary, Renderer, SceneEvaluator, fault_words, output_size
+from ..core.paint import MediaLibrary, Renderer, output_size
+from ..core.resolve import SceneEvaluator
 from ..errors import RenderError, StorageFullError, YoungCometError
 from ..store.assets import AssetStore
 from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderPart, Report

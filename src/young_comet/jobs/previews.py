@@ -21,16 +21,11 @@ import cv2
 
 from ..children import end_with
 from ..core.export import encode_preview
+from ..core.frame import ResolvedFrame
 from ..core.kernels import load_kernels
 from ..core.model import Project
-from ..core.render import (
-    CacheLimits,
-    MediaLibrary,
-    Renderer,
-    ResolvedFrame,
-    SceneEvaluator,
-    TrackCache,
-)
+from ..core.paint import CacheLimits, MediaLibrary, Renderer
+from ..core.resolve import SceneEvaluator, TrackCache
 from ..store.assets import AssetStore
 
 KEPT_PROJECTS = 3

@@ -12,7 +12,8 @@ from typing import Any, Literal
 from ..core.catalog import check_project
 from ..core.export import RenderSettings, frame_range
 from ..core.model import Project, load_project
-from ..core.render import CacheLimits, SceneEvaluator
+from ..core.paint import CacheLimits
+from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError, RenderCancelled, YoungCometError
 from ..store.renders import ENDED, INTERRUPTED, RenderRecord, RenderStore
 from .engine import RenderEngine

@@ -17,7 +17,8 @@ from pathlib import Path
 
 from ..core.export import RenderSettings, frame_range, join_parts, video_size
 from ..core.model import Project
-from ..core.render import CacheLimits, SceneEvaluator, output_size, shared_out
+from ..core.paint import CacheLimits, output_size, shared_out
+from ..core.resolve import SceneEvaluator
 from ..edits.patch import plain
 from ..errors import RenderCancelled, RenderError, StorageFullError
 from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderEngine, RenderPart

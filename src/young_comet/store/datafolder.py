@@ -7,7 +7,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from ..config import Config
-from ..core.render import MediaLibrary
+from ..core.paint import MediaLibrary
 from ..edits.context import PictureContext
 from ..errors import StorageError
 from .assets import AssetStore

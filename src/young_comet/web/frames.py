@@ -17,7 +17,9 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from ..core.kernels import load_kernels
-from ..core.render import CacheLimits, LaneCache, MediaLibrary, Renderer, TrackCache
+from ..core.paint import CacheLimits, MediaLibrary, Renderer
+from ..core.resolve import TrackCache
+from ..core.views import LaneCache
 from ..errors import RenderError
 from ..jobs import PreviewPool, Worker, guarded
 from ..store.assets import AssetStore

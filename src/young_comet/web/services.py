@@ -10,7 +10,7 @@ from fastapi import Request
 
 from ..children import end_children
 from ..config import Config
-from ..core.render import shared_out
+from ..core.paint import shared_out
 from ..jobs import LocalProcesses, PreviewPool, RenderQueue, Worker, guarded
 from ..reading import reader, stop_readers
 from ..store import Change, DataFolder, RenderRecord

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ...errors import DocumentError
 from ..model import Scene
-from ..render import output_size
+from ..paint import output_size
 
 MAX_SIDE = 8192
 

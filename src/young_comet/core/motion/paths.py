@@ -15,7 +15,7 @@ from ..geometry.bezier import PathSegment
 from ..geometry.fit import fit_cubic
 from ..model.document import Keyframe, Property
 from ..model.track import Track
-from ..timing.easings import Easing, Linear
+from ..timing.easings import Easing, Linear, split_easing
 from .fitting import FittedKey, fit_easing
 
 Cubic = tuple[Point, Point, Point, Point]
@@ -63,7 +63,7 @@ def insert_key(prop: Property, track: Track, time_s: float, key: Keyframe) -> Pr
     span = second.time_s - first.time_s
     progress = (time_s - first.time_s) / span
     easing = track.easing(index)
-    halves = easing.split(progress, span)
+    halves = split_easing(easing, progress, span)
     left, right = keys[index], keys[index + 1]
     if halves is None:
         text = left.easing if easing.tail in ("hold", "steps") else "linear"

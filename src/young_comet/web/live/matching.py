@@ -6,7 +6,8 @@ import time
 from collections.abc import Callable, Iterator
 
 from ...core.model import Project, Scene
-from ...core.render import Comparer, SceneEvaluator, best_matches, judge_loop
+from ...core.resolve import SceneEvaluator
+from ...core.views import Comparer, best_matches, judge_loop
 from ...errors import DocumentError, NotFoundError, YoungCometError
 from ..frames import RenderKit
 from ..messages import FindMatch, Matched, Told

@@ -9,7 +9,8 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
 from ...core.export import encode_preview
-from ...core.render import ResolvedFrame, SceneEvaluator
+from ...core.frame import ResolvedFrame
+from ...core.resolve import SceneEvaluator
 from ...errors import NotFoundError
 from ...jobs.previews import WITH_GAPS, Drawn, shown_signature
 from ...store import Workspace

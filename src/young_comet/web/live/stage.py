@@ -10,7 +10,9 @@ import numpy as np
 
 from ...core.export import encode_preview, raw_preview
 from ...core.model import Scene
-from ...core.render import SceneEvaluator, lanes_of, output_size, scene_view, with_onion
+from ...core.paint import output_size
+from ...core.resolve import SceneEvaluator
+from ...core.views import lanes_of, scene_view, with_onion
 from ...edits import parse_edits
 from ...store import Workspace
 from ..frames import RenderKit

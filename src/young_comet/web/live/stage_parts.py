@@ -7,7 +7,8 @@ from collections.abc import Callable
 from typing import Any
 
 from ...core.model import Layer, Scene
-from ...core.render import SceneEvaluator, motion_path, paths_view
+from ...core.resolve import SceneEvaluator
+from ...core.views import motion_path, paths_view
 
 log = logging.getLogger(__name__)
 

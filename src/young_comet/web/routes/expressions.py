@@ -10,7 +10,7 @@ from ...core.catalog import lane_label, readers_of, spec_of
 from ...core.expressions import ExpressionError, as_text, compile_expression
 from ...core.model import Kind, Layer, PropertySpec
 from ...core.pixels.colour import format_colour
-from ...core.render import SceneEvaluator
+from ...core.resolve import SceneEvaluator
 from ...edits.base import find_layer
 from ...edits.expression_edits import SetExpression
 from ...edits.value_edits import Target

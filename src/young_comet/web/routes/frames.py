@@ -10,8 +10,10 @@ from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
 
 from ...core.export import encode_preview
+from ...core.paint import output_size
 from ...core.pixels.colour import format_colour
-from ...core.render import SceneEvaluator, colour_at, colour_before, layers_at, output_size
+from ...core.resolve import SceneEvaluator
+from ...core.views import colour_at, colour_before, layers_at
 from ...errors import NotFoundError
 from ..frames import RenderKit
 from ..services import Services, get_services

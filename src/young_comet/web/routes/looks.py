@@ -15,7 +15,7 @@ from ...core.export import encode_preview
 from ...core.geometry.contours import freehand_path
 from ...core.model.kinds import check_curve
 from ...core.pixels.tone import curve_table
-from ...core.render import effect_sample
+from ...core.views import effect_sample
 from ...edits.project_edits import find_asset
 from ...errors import DocumentError, MediaError
 from ..frames import RenderKit

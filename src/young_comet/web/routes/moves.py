@@ -11,7 +11,7 @@ from starlette.concurrency import run_in_threadpool
 from ...core.catalog import move_kind
 from ...core.export import encode_preview
 from ...core.model import SavedMove
-from ...core.render import move_sample
+from ...core.views import move_sample
 from ...errors import NotFoundError
 from ..frames import RenderKit
 from ..services import Services, get_services

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 
 from ...core.export import RenderSettings, video_size
 from ...core.export.settings import frame_range
-from ...core.render import SceneEvaluator
+from ...core.resolve import SceneEvaluator
 from ...errors import NotFoundError
 from ..services import Services, get_services, render_json
 

@@ -3,15 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any, ClassVar
+from typing import Any, ClassVar, Protocol
 
 from ....errors import DocumentError
 from ...pixels.colour import Rgba
 
-if TYPE_CHECKING:
-    from ..specs import PropertySpec
-
 MAX_TEXT = 10_000
+
+
+class Limits(Protocol):
+    """What of a declaration decides whether a value is fine."""
+
+    @property
+    def unit(self) -> str: ...
+    @property
+    def minimum(self) -> float | None: ...
+    @property
+    def maximum(self) -> float | None: ...
+    @property
+    def whole(self) -> bool: ...
+    @property
+    def options(self) -> tuple[tuple[str, str], ...]: ...
 
 
 class Kind:
@@ -58,7 +70,7 @@ class Kind:
     def __reduce__(self) -> tuple[Any, ...]:
         return (kind_of, (self.id,))
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> Any:
+    def check(self, spec: Limits, value: Any, field: str) -> Any:
         """May. The document's value in its one canonical form; DocumentError says what was
         expected. As it stands here: a text."""
         if not isinstance(value, str):
@@ -97,7 +109,7 @@ class Kind:
         """Must, where ``course`` is "colours". The colour that stands for a value."""
         raise NotImplementedError
 
-    def from_expression(self, value: Any, spec: PropertySpec) -> Any:
+    def from_expression(self, value: Any, spec: Limits) -> Any:
         """Must, where ``reckoned``. An expression's result in the document's form, within the
         limits of the declaration; DocumentError where it cannot be one."""
         raise NotImplementedError

@@ -4,15 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ....errors import DocumentError
 from ...pixels.colour import Rgba, format_colour, mix, parse_colour
-from .base import Kind
+from .base import Kind, Limits
 from .numbers import worked_out
-
-if TYPE_CHECKING:
-    from ..specs import PropertySpec
 
 MAX_SPOTS = 64
 MAX_STOPS = 64
@@ -58,7 +55,7 @@ class ColourKind(Kind):
     mixes = reckoned = True
     course = "colours"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+    def check(self, spec: Limits, value: Any, field: str) -> str:
         return checked_colour(value, field)
 
     def resolve(self, value: Any, inks: Mapping[str, Rgba]) -> Rgba:
@@ -78,7 +75,7 @@ class ColourKind(Kind):
         found: Rgba = value
         return found
 
-    def from_expression(self, value: Any, spec: PropertySpec) -> Any:
+    def from_expression(self, value: Any, spec: Limits) -> Any:
         """A text (hex or ``ink:ID``), or a list of red, green, blue and perhaps alpha, 0..1."""
         if isinstance(value, str):
             return value
@@ -97,7 +94,7 @@ class StopsKind(Kind):
     mixes = True
     course = "colours"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> tuple[tuple[float, str], ...]:
+    def check(self, spec: Limits, value: Any, field: str) -> tuple[tuple[float, str], ...]:
         fine = isinstance(value, list | tuple) and 2 <= len(value) <= MAX_STOPS
         if not fine or any(not isinstance(s, list | tuple) or len(s) != 2 for s in value):
             raise DocumentError.expected(field, f"2 to {MAX_STOPS} stops [offset, colour]", value)
@@ -146,7 +143,7 @@ class SpotsKind(Kind):
     course = "colours"
 
     def check(
-        self, spec: PropertySpec, value: Any, field: str
+        self, spec: Limits, value: Any, field: str
     ) -> tuple[tuple[float, float, float, str], ...]:
         what = f"1 to {MAX_SPOTS} colour points [x, y, softness, colour], numbers in percent"
         fine = isinstance(value, list | tuple) and 1 <= len(value) <= MAX_SPOTS

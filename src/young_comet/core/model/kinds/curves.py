@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ....errors import DocumentError
 from ...geometry.contours import parse_contours
 from ...geometry.morph import morph
 from ...pixels.tone import curve_table
-from .base import Kind
+from .base import Kind, Limits
 from .colours import MAX_STOPS, check_numbers
-
-if TYPE_CHECKING:
-    from ..specs import PropertySpec
 
 MAX_PATH = 400_000
 
@@ -26,7 +23,7 @@ class PathKind(Kind):
     id = "path"
     mixes = True
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+    def check(self, spec: Limits, value: Any, field: str) -> str:
         if not isinstance(value, str):
             raise DocumentError.expected(field, "a text", value)
         if len(value) > MAX_PATH:
@@ -47,7 +44,7 @@ class CurveKind(Kind):
     id = "curve"
     mixes = True
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> Curve:
+    def check(self, spec: Limits, value: Any, field: str) -> Curve:
         return check_curve(value, field)
 
     def to_json(self, value: Any) -> Any:

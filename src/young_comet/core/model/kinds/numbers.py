@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ....errors import DocumentError
-from .base import Kind
-
-if TYPE_CHECKING:
-    from ..specs import PropertySpec
+from .base import Kind, Limits
 
 
-def checked_number(spec: PropertySpec, value: Any, field: str) -> float:
+def checked_number(spec: Limits, value: Any, field: str) -> float:
     """A finite number within a declaration's limits."""
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise DocumentError.expected(field, "a finite number", value)
@@ -46,7 +43,7 @@ def what(value: Any) -> str:
     return "a text" if isinstance(value, str) else "a list"
 
 
-def _limited(value: float, spec: PropertySpec) -> float:
+def _limited(value: float, spec: Limits) -> float:
     if spec.minimum is not None:
         value = max(spec.minimum, value)
     if spec.maximum is not None:
@@ -61,7 +58,7 @@ class Number(Kind):
     mixes = reckoned = True
     course = "curves"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> float:
+    def check(self, spec: Limits, value: Any, field: str) -> float:
         return checked_number(spec, value, field)
 
     def to_json(self, value: Any) -> Any:
@@ -79,7 +76,7 @@ class Number(Kind):
     def coordinates(self, value: Any) -> list[float]:
         return [value]
 
-    def from_expression(self, value: Any, spec: PropertySpec) -> float:
+    def from_expression(self, value: Any, spec: Limits) -> float:
         return _limited(worked_out(value, "the result"), spec)
 
 
@@ -90,7 +87,7 @@ class PointKind(Kind):
     mixes = reckoned = True
     course = "curves"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> tuple[float, ...]:
+    def check(self, spec: Limits, value: Any, field: str) -> tuple[float, ...]:
         if not isinstance(value, list | tuple) or len(value) != 2:
             raise DocumentError.expected(field, "two numbers [x, y]", value)
         return tuple(checked_number(spec, part, field) for part in value)
@@ -110,7 +107,7 @@ class PointKind(Kind):
     def coordinates(self, value: Any) -> list[float]:
         return list(value)
 
-    def from_expression(self, value: Any, spec: PropertySpec) -> tuple[float, ...]:
+    def from_expression(self, value: Any, spec: Limits) -> tuple[float, ...]:
         """A single number serves both coordinates."""
         pair = value if isinstance(value, tuple) else (value, value)
         if len(pair) != 2:

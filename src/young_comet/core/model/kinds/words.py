@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from ....errors import DocumentError
 from ...timing import parse_easing
-from .base import MAX_TEXT, Kind
-
-if TYPE_CHECKING:
-    from ..specs import PropertySpec
+from .base import MAX_TEXT, Kind, Limits
 
 _DASH = re.compile(r"\s*(?:\d+(?:\.\d+)?(?:[\s,]+|$))*")
 
@@ -56,7 +53,7 @@ class WordsKind(Kind):
     id = "words"
     reckoned = holds = True
 
-    def from_expression(self, value: Any, spec: PropertySpec) -> str:
+    def from_expression(self, value: Any, spec: Limits) -> str:
         return as_text(value)[:MAX_TEXT]
 
 
@@ -65,7 +62,7 @@ class EasingKind(Kind):
 
     id = "easing"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+    def check(self, spec: Limits, value: Any, field: str) -> str:
         return check_easing(super().check(spec, value, field))
 
 
@@ -74,7 +71,7 @@ class DashKind(Kind):
 
     id = "dash"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+    def check(self, spec: Limits, value: Any, field: str) -> str:
         text: str = super().check(spec, value, field)
         dash_lengths(text, field)
         return text
@@ -85,7 +82,7 @@ class ChoiceKind(Kind):
 
     id = "choice"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> str:
+    def check(self, spec: Limits, value: Any, field: str) -> str:
         text: str = super().check(spec, value, field)
         if text not in (known := [option for option, _ in spec.options]):
             raise DocumentError.expected(field, "one of " + ", ".join(known), text)
@@ -97,7 +94,7 @@ class FlagKind(Kind):
 
     id = "flag"
 
-    def check(self, spec: PropertySpec, value: Any, field: str) -> bool:
+    def check(self, spec: Limits, value: Any, field: str) -> bool:
         if not isinstance(value, bool):
             raise DocumentError.expected(field, "true or false", value)
         return value

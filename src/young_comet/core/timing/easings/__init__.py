@@ -3,6 +3,7 @@
 from .base import Easing, Reversed
 from .css import CubicBezier, Hold, Linear, LinearStops, Steps
 from .families import FAMILIES, MODES, Family, family_names
+from .splitting import split_easing
 from .spring import SoftSpring, Spring, settle_time, spring_at
 from .text import REFERENCE, GalleryEntry, easing_names, gallery, parse_easing, resolve_easing
 
@@ -27,5 +28,6 @@ __all__ = [
     "parse_easing",
     "resolve_easing",
     "settle_time",
+    "split_easing",
     "spring_at",
 ]

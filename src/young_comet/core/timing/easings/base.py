@@ -18,6 +18,9 @@ class Easing:
     Both ends are fixed: 0 gives 0 and 1 gives 1; between them the result may overshoot.
     """
 
+    splits = False
+    """Whether ``split`` is known exactly."""
+
     @property
     def text(self) -> str:
         """Must. The easing as documents keep it; ``parse_easing(e.text)`` gives ``e`` again."""
@@ -50,24 +53,8 @@ class Easing:
         return Reversed(self)
 
     def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing] | None:
-        """May. The easings of the two stretches before and after a moment, so that a key put
-        there changes nothing; None where a stretch has no travel that could be eased."""
-        from .css import LinearStops
-
-        middle = self.at(progress, duration_s)
-        if not (0 < progress < 1) or abs(middle) < 1e-6 or abs(1 - middle) < 1e-6:
-            return None
-        count = 180
-
-        def stretch(start: float, end: float, low: float, high: float) -> Easing:
-            stops = []
-            for i in range(count + 1):
-                p = start + (end - start) * i / count
-                value = (self.at(p, duration_s) - low) / (high - low)
-                stops.append((round(value, 5), i / count))
-            return LinearStops(((0.0, 0.0), *stops[1:-1], (1.0, 1.0)))
-
-        return stretch(0.0, progress, 0.0, middle), stretch(progress, 1.0, middle, 1.0)
+        """May, together with ``splits``. As ``split_easing``, exactly."""
+        raise NotImplementedError
 
     def slope(self, progress: float, duration_s: float = 1.0) -> float:
         """Don't override. Eased progress gained for each unit of progress, numerically."""

@@ -39,6 +39,8 @@ class Linear(Easing):
     def reversed(self) -> Easing:
         return self
 
+    splits = True
+
     def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing]:
         return (self, self)
 
@@ -172,6 +174,8 @@ class CubicBezier(Easing):
         x1, y1, x2, y2 = (round(1 - v, 12) for v in (self.x2, self.y2, self.x1, self.y1))
         return CubicBezier(x1, y1, x2, y2, names.get(self.name, ""))
 
+    splits = True
+
     def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing] | None:
         """Exact: de Casteljau's construction, each half stretched to the unit square."""
         if not 0 < progress < 1:
@@ -263,6 +267,8 @@ class Steps(Easing):
     def tail(self) -> str:
         return "steps"
 
+    splits = True
+
     def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing] | None:
         """Exact: linear() with upright lines where the steps are."""
         stops: list[tuple[float, float]] = []
@@ -319,6 +325,8 @@ class LinearStops(Easing):
     def reversed(self) -> Easing:
         stops = ((round(1 - out, 12), round(1 - at, 12)) for out, at in reversed(self.stops))
         return LinearStops(tuple(stops))
+
+    splits = True
 
     def split(self, progress: float, duration_s: float = 1.0) -> tuple[Easing, Easing] | None:
         """Exact: each half keeps its stops."""

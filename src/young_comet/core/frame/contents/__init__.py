@@ -1,0 +1,29 @@
+"""What layers show: one class for each kind of content."""
+
+from .base import Content, Texts
+from .media import (
+    BackdropContent,
+    ClipContent,
+    PictureContent,
+    PlaceholderContent,
+    Sized,
+    TreatmentContent,
+)
+from .shapes import DrawingContent, PartContent, ShapeContent
+from .text import TextContent, TextUnit
+
+__all__ = [
+    "BackdropContent",
+    "ClipContent",
+    "Content",
+    "DrawingContent",
+    "PartContent",
+    "PictureContent",
+    "PlaceholderContent",
+    "ShapeContent",
+    "Sized",
+    "TextContent",
+    "TextUnit",
+    "Texts",
+    "TreatmentContent",
+]

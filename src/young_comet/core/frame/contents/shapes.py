@@ -1,0 +1,106 @@
+"""Shapes and drawings."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Any, ClassVar
+
+from ...geometry.affine import Box
+from ...geometry.outline import Outline, from_svg_path
+from ...pixels.colour import Rgba
+from ..forms import ShapeForm, form_box, form_outline
+from ..surface import Surface
+from .base import Content, Texts
+
+
+@dataclass(frozen=True)
+class ShapeContent(Content):
+    outlined: ClassVar[bool] = True
+
+    form: ShapeForm
+    surface: Surface
+
+    def box(self, texts: Texts) -> Box:
+        return form_box(self.form)
+
+    def painted_box(self, texts: Texts, fixed_scale: float) -> Box:
+        return self.surface.around(form_outline(self.form).bounds, fixed_scale)
+
+    def outline(self, texts: Texts) -> Outline:
+        return form_outline(self.form)
+
+    @property
+    def is_one_paint(self) -> bool:
+        return self.surface.is_one_paint
+
+    @property
+    def one_colour(self) -> Rgba | None:
+        return self.surface.one_colour
+
+    def inked(self, ink: Rgba, share: float) -> ShapeContent:
+        return replace(self, surface=self.surface.toned(ink, share))
+
+    def radius(self) -> float:
+        form = self.form
+        return max(form.radius, math.hypot(*form.size) / 2, math.hypot(*form.end), 100.0)
+
+    def rim_shift(self, other: Any) -> float | None:
+        if not isinstance(other, ShapeContent):
+            return None
+        a, b = self.form, other.form
+        form = replace(b, size=a.size, start=a.start, end=a.end, radius=a.radius)
+        if replace(other, form=form) != self:
+            return None
+        return max(
+            math.dist(a.size, b.size) / 2,
+            math.dist(a.start, b.start),
+            math.dist(a.end, b.end),
+            abs(a.radius - b.radius),
+        )
+
+
+@dataclass(frozen=True)
+class PartContent:
+    """One path of a drawing, SVG path data, with its surface and opacity 0..1."""
+
+    path: str
+    surface: Surface
+    opacity: float
+
+
+@dataclass(frozen=True)
+class DrawingContent(Content):
+    """Several paths, the lowest first."""
+
+    outlined: ClassVar[bool] = True
+
+    parts: tuple[PartContent, ...]
+
+    def box(self, texts: Texts) -> Box:
+        return _around([from_svg_path(part.path).bounds for part in self.parts])
+
+    def painted_box(self, texts: Texts, fixed_scale: float) -> Box:
+        return _around(
+            [
+                part.surface.around(from_svg_path(part.path).bounds, fixed_scale)
+                for part in self.parts
+            ]
+        )
+
+    def outline(self, texts: Texts) -> Outline:
+        whole = Outline.empty()
+        for part in self.parts:
+            whole = whole.joined(from_svg_path(part.path), "union")
+        return whole
+
+    def inked(self, ink: Rgba, share: float) -> DrawingContent:
+        parts = tuple(replace(p, surface=p.surface.toned(ink, share)) for p in self.parts)
+        return replace(self, parts=parts)
+
+
+def _around(boxes: list[Box]) -> Box:
+    if not boxes:
+        return (0.0, 0.0, 0.0, 0.0)
+    lefts, tops, rights, bottoms = zip(*boxes, strict=True)
+    return (min(lefts), min(tops), max(rights), max(bottoms))

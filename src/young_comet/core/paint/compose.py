@@ -1,0 +1,351 @@
+"""Layers laid onto a picture: how each is blended, what treatments do, scenes within scenes."""
+
+from __future__ import annotations
+
+import math
+from contextlib import suppress
+from dataclasses import replace
+
+import cv2
+import numpy as np
+
+from ..effects import EFFECTS, EVERYWHERE, cut, laid_in
+from ..effects.base import Region, meet, region_of
+from ..frame.contents import Content
+from ..frame.resolved import ResolvedFrame, ResolvedLayer, SceneContent
+from ..geometry.affine import Affine, Box
+from ..geometry.outline import from_svg_path, skia_matrix
+from ..pixels import blend as blends
+from ..pixels import coverage as covers
+from ..pixels.cache import SizedCache
+from ..pixels.canvas import Canvas
+from ..pixels.colour import Rgba
+from ..pixels.ink import InkRaster
+from ..pixels.raster import Raster, empty
+from ..pixels.resample import MipPyramid
+from ..pixels.tone import TonedRaster
+from .draw import ContentPainter
+from .kept import KeptStack, matte_signatures
+from .library import MediaLibrary
+from .lit import parted
+from .masking import mask_coverage
+from .placeholder import draw_placeholder
+from .placing import outset
+from .sheets import EffectFailed, LayerPictures, reach_of
+from .studio import Studio
+
+# How far a treatment sees beyond the frame: its edge pixels go on that far.
+MAX_BEYOND = 512
+# Layers that are less opaque are laid by chance between two levels.
+_FAINT = 0.1
+
+
+class FrameStudio:
+    """Draws what lies within other things, with one library; see ``Studio``."""
+
+    def __init__(self, library: MediaLibrary) -> None:
+        self.library = library
+
+    def frame(self, frame: ResolvedFrame, view: Affine, region: Region) -> Raster:
+        box = (0.0, 0.0, float(frame.width), float(frame.height))
+        edges = view.box(box)
+        whole = _on_pixels(view, edges)
+        area = meet(outset(edges, 0) if not whole else _rounded(edges), region)
+        width, height = area[2] - area[0], area[3] - area[1]
+        if width <= 0 or height <= 0:
+            return Raster(empty(0, 0), region[0], region[1])
+        moved = Affine.shift(-area[0], -area[1]) @ view
+        stack = self.library.stack_of((moved.as_tuple(), width, height))
+        pixels = draw_stack(
+            frame, frame.ground, moved, (width, height), self, self.library.nested, stack
+        )
+        if not whole:
+            pixels = pixels.copy()
+            outline = from_svg_path(f"M0 0H{frame.width}V{frame.height}H0Z")
+            part = (0, 0, width, height)
+            blends.scale_by(pixels, covers.covered(outline.skia_path, skia_matrix(moved), part))
+        return Raster(pixels, area[0], area[1])
+
+    def scene(self, content: SceneContent) -> MipPyramid:
+        key = ("scene", content.signature)
+        mips = self.library.frames.get(key)
+        if mips is None:
+            width, height = round(content.width), round(content.height)
+            faults = self.library.faults.count
+            whole = self.frame(content.frame, Affine(), (0, 0, width, height))
+            mips = MipPyramid(laid_in(whole, (0, 0, width, height)))
+            if self.library.faults.count == faults:  # else it is told again whenever it is shown
+                self.library.frames.put(key, mips, mips.nbytes)
+        return mips  # type: ignore[no-any-return]
+
+    def content(self, content: Content, there: Affine, region: Region) -> np.ndarray:
+        pixels = empty(region[2] - region[0], region[3] - region[1])
+        painter = ContentPainter(pixels, self, there.mean_scale, region[0], region[1])
+        painter.draw(content, there)
+        return pixels
+
+    def layer(
+        self, layer: ResolvedLayer, frame: tuple[int, int], view: Affine, region: Region
+    ) -> np.ndarray:
+        pictures = LayerPictures(self, SizedCache(1), view, region, frame)
+        return laid_in(pictures.faded(layer), region)
+
+
+def draw_stack(
+    frame: ResolvedFrame,
+    ground: Rgba | None,
+    view: Affine,
+    size: tuple[int, int],
+    studio: Studio,
+    cache: SizedCache,
+    stack: KeptStack,
+) -> np.ndarray:
+    """Pixels (height, width, 4) of a frame under ``view``, not to be written to; what of the
+    stack was kept is used again."""
+    chain = stack.chain(frame, (size, view.as_tuple(), ground))
+    floor = floor_of(frame)
+    start, pixels = stack.longest(chain, floor)
+    steady = stack.steady(chain)
+    if pixels is not None and start == len(frame.layers):
+        return pixels
+    if pixels is None:
+        pixels = empty(*size)
+        if ground is not None:
+            Canvas(pixels).clear(ground)
+    else:
+        pixels = pixels.copy()
+    composer = Composer(pixels, frame, studio, cache, view, floor)
+    told = studio.library.faults
+    faults = told.count
+    for index in range(start, len(frame.layers)):
+        composer.add(frame.layers[index], index)
+        # What is missing is told at every frame, so a stack with gaps is not kept.
+        if index + 1 == steady and told.count == faults:
+            stack.keep(chain[steady], pixels if steady == len(frame.layers) else pixels.copy())
+    return pixels
+
+
+def _on_pixels(view: Affine, edges: tuple[float, float, float, float]) -> bool:
+    """Whether the frame's edges lie on whole pixels."""
+    upright = abs(view.b) < 1e-9 and abs(view.c) < 1e-9
+    return upright and all(abs(edge - round(edge)) < 1e-6 for edge in edges)
+
+
+def _rounded(edges: tuple[float, float, float, float]) -> Region:
+    return (round(edges[0]), round(edges[1]), round(edges[2]), round(edges[3]))
+
+
+def floor_of(frame: ResolvedFrame) -> int | None:
+    """How many backdrops lie at the bottom, where a layer counts on the layers above them;
+    None where no layer does."""
+    if all(layer.composite == "over" for layer in frame.layers):
+        return None
+    count = 0
+    for layer in frame.layers:
+        if not (layer.content.covers and not layer.content.through) or layer.composite != "over":
+            break
+        count += 1
+    return count
+
+
+def _faint(layer: ResolvedLayer) -> bool:
+    """Whether a layer is so faint that rounding its levels would be a good part of it."""
+    return layer.opacity < _FAINT and layer.blend == "normal" and layer.composite == "over"
+
+
+class Composer:
+    """Lays layers onto a picture, from below up. ``view`` maps the frame's pixels to the
+    picture's."""
+
+    def __init__(
+        self,
+        pixels: np.ndarray,
+        frame: ResolvedFrame,
+        studio: Studio,
+        cache: SizedCache,
+        view: Affine,
+        floor: int | None = None,
+    ) -> None:
+        height, width = pixels.shape[:2]
+        self._pixels, self._library = pixels, studio.library
+        self._view = view
+        self._region: Region = (0, 0, width, height)
+        self._frame = frame
+        self.pictures = LayerPictures(
+            studio, cache, self._view, self._region, (frame.width, frame.height), frame.fps
+        )
+        self._painter = ContentPainter(pixels, studio, self._view.mean_scale)
+        # Pictures that are needed as mattes too are not placed twice.
+        self._mattes = matte_signatures(frame)
+        # The index of the layer that is being laid.
+        self._nth = 0
+        self._floor, self._below = floor, None if floor is None else pixels.copy()
+        # How much of each pixel the layers above the floor cover.
+        self._covered = None if floor is None else np.zeros((height, width), np.uint8)
+
+    def add(self, layer: ResolvedLayer, index: int) -> None:
+        """Lays the layer of that index in the frame on top of what is there. One that cannot be
+        drawn leaves a mark in its place; the others go on."""
+        with self._library.faults.within(layer.id):
+            try:
+                for part in parted(layer):
+                    self._add(part, index)
+            except Exception as error:
+                self._library.faults.note("", error)
+                self._mark(layer)
+
+    def _mark(self, layer: ResolvedLayer) -> None:
+        """A crossed box where a layer should be, or in the middle of the frame."""
+        with suppress(Exception):
+            box, matrix = self._box_of(layer)
+            draw_placeholder(
+                self._painter.canvas, self._library, box, self._view @ matrix, "Cannot be drawn",
+                self._view.mean_scale,
+            )  # fmt: skip
+
+    def _box_of(self, layer: ResolvedLayer) -> tuple[Box, Affine]:
+        whole = (0.0, 0.0, float(self._frame.width), float(self._frame.height))
+        with suppress(Exception):
+            box = layer.content.box(self._library)
+            left, top, right, bottom = layer.matrix.box(box)
+            if left < whole[2] and top < whole[3] and right > 0 and bottom > 0:
+                return box, layer.matrix
+        w, h = whole[2] / 4, whole[3] / 4
+        return (-w / 2, -h / 2, w / 2, h / 2), Affine.shift(whole[2] / 2, whole[3] / 2)
+
+    def _add(self, layer: ResolvedLayer, index: int) -> None:
+        self._nth = index
+        if layer.content.through:
+            self._treat(layer)
+        elif self._covered is None or index < (self._floor or 0):
+            direct = layer.blend == "normal" or layer.content.is_one_paint
+            direct = direct and not _faint(layer)
+            if layer.is_plain and direct and layer.signature not in self._mattes:
+                matrix = self._view @ layer.matrix
+                self._painter.draw(layer.content, matrix, layer.opacity, layer.blend)
+            else:
+                self._lay_layer(layer)
+            if self._floor is not None and index + 1 == self._floor:
+                self._below = self._pixels.copy()
+        else:
+            self._counted(layer)
+
+    def _lay_layer(self, layer: ResolvedLayer) -> None:
+        if not layer.mattes or layer.blend != "normal" or _faint(layer):
+            self._lay(self.pictures.picture(layer), layer)
+            return
+        raster = cut(self.pictures.unmatted(layer), self._region)
+        if raster.is_empty or layer.opacity <= 0:
+            return
+        for matte in layer.mattes[:-1]:
+            raster = self.pictures.through(raster, matte)
+        region = region_of(raster)
+        cover = self.pictures.matte_cover(layer.mattes[-1], region)
+        if isinstance(raster, InkRaster):
+            blends.lay_ink(self._part(region), raster.alpha, raster.colour, layer.opacity, cover)
+        else:
+            blends.lay_through(self._part(region), raster.pixels, cover, layer.opacity)
+
+    def _lay(self, raster: Raster, layer: ResolvedLayer) -> None:
+        raster = cut(raster, self._region)
+        if raster.is_empty:
+            return
+        part = self._part(region_of(raster))
+        if _faint(layer):
+            blends.lay_faintly(
+                part, raster.pixels, layer.opacity, (raster.left, raster.top), self._nth
+            )
+            return
+        if isinstance(raster, InkRaster) and layer.blend == "normal":
+            blends.lay_ink(part, raster.alpha, raster.colour, layer.opacity)
+        else:
+            blends.blend(part, raster.pixels, layer.blend, layer.opacity)
+
+    def _part(self, region: Region) -> np.ndarray:
+        """A view of the picture: what is drawn into it is drawn into the picture."""
+        return self._pixels[region[1] : region[3], region[0] : region[2]]
+
+    def _counted(self, layer: ResolvedLayer) -> None:
+        """A layer above the floor where coverage is kept: over, atop or cut out."""
+        assert self._covered is not None and self._below is not None
+        raster = cut(self.pictures.picture(layer), self._region)
+        if raster.is_empty:
+            return
+        left, top, right, bottom = region_of(raster)
+        rows, columns = slice(top, bottom), slice(left, right)
+        covered = np.ascontiguousarray(self._covered[rows, columns])
+        if layer.composite == "knock-out":
+            alpha = np.ascontiguousarray(raster.pixels[:, :, 3])
+            alpha = np.rint(alpha * layer.opacity).astype(np.uint8)
+            part = np.ascontiguousarray(self._pixels[rows, columns])
+            blends.blend_towards(part, np.ascontiguousarray(self._below[rows, columns]), alpha)
+            self._pixels[rows, columns] = part
+            blends.uncover(covered, raster.pixels, layer.opacity)
+            self._covered[rows, columns] = covered
+            return
+        if layer.composite == "atop" and layer.blend == "normal":
+            part = np.ascontiguousarray(self._pixels[rows, columns])
+            below = np.ascontiguousarray(self._below[rows, columns])
+            blends.atop(part, raster.pixels, covered, below, layer.opacity)
+            self._pixels[rows, columns] = part
+            return
+        if layer.composite == "atop":
+            pixels = raster.pixels.copy()
+            blends.scale_by(pixels, covered)
+            raster = Raster(pixels, raster.left, raster.top)
+        else:
+            blends.cover(covered, raster.pixels, layer.opacity)
+            self._covered[rows, columns] = covered
+        self._lay(raster, layer)
+
+    def _treat(self, layer: ResolvedLayer) -> None:
+        """What lies below through the layer's effects, put back within its masks. An effect that
+        fails is left out."""
+        if not layer.effects:
+            return
+        working = self._view @ layer.matrix
+        width, height = self._region[2], self._region[3]
+        work = self.pictures.work(layer, working, self._region)
+        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
+        reach = 0.0
+        for effect, kind in zip(layer.effects, kinds, strict=True):
+            reach += reach_of(effect, kind, work)
+        beyond = 0 if reach == EVERYWHERE else min(MAX_BEYOND, math.ceil(reach))
+        pixels = self._pixels
+        if beyond:
+            pixels = cv2.copyMakeBorder(
+                pixels, beyond, beyond, beyond, beyond, cv2.BORDER_REPLICATE
+            )
+        # Where nothing of the picture so far shows through, effects may write over it.
+        plain = not layer.masks and not layer.mattes and layer.opacity >= 1
+        whole = plain and layer.blend == "normal"
+        raster = Raster(pixels, -beyond, -beyond)
+        area = (-beyond, -beyond, width + beyond, height + beyond)
+        for effect, kind in zip(layer.effects, kinds, strict=True):
+            # A raster still to be toned gives pixels of its own.
+            own = isinstance(raster, TonedRaster) or raster.pixels is not self._pixels
+            mine = replace(work.needing(area), owned=whole or own)
+            try:
+                raster = self.pictures.apply(raster, effect, kind, mine, layer)
+            except EffectFailed as failed:
+                self._library.faults.note(failed.label, failed.cause)
+        there = region_of(raster) == self._region
+        result = raster.pixels if there else laid_in(raster, self._region)
+        if result is self._pixels:
+            return
+        if whole:
+            self._pixels[:] = result
+            return
+        coverage = np.full((height, width), round(255 * layer.opacity), np.uint8)
+        if layer.masks:
+            coverage = mask_coverage(layer, working, self._region)
+            if layer.opacity < 1:
+                coverage = np.rint(coverage * layer.opacity).astype(np.uint8)
+        for matte in layer.mattes:
+            cover = self.pictures.matte_cover(matte, self._region)
+            coverage = np.rint(coverage * (cover / 255.0)).astype(np.uint8)
+        if layer.blend != "normal":
+            blends.scale_by(result, coverage)
+            blends.blend(self._pixels, result, layer.blend)
+        else:
+            blends.blend_towards(self._pixels, result, np.ascontiguousarray(coverage))

@@ -1,0 +1,517 @@
+"""One layer's picture with its looks: content, slices, masks, effects, place.
+
+A *sheet* is the layer upright, in working pixels: axes along its own, so that effects need not
+know how it is turned. Where its place neither turns nor skews it, working pixels are the
+frame's; otherwise the finished sheet is warped into the frame.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+import cv2
+import numpy as np
+
+from ..effects import EFFECTS, EVERYWHERE, EffectKind, Work, cut, grown, laid_in
+from ..effects.base import Region, in_blocks, join, meet, region_of
+from ..frame.contents import Content
+from ..frame.pieces import slice_reach
+from ..frame.resolved import ResolvedEffect, ResolvedLayer, ResolvedMatte
+from ..frame.slices import Slices
+from ..geometry.affine import Affine
+from ..geometry.outline import Outline
+from ..geometry.projective import Projective
+from ..pixels import coverage as covers
+from ..pixels.blend import fade, luminance, scaled
+from ..pixels.cache import SizedCache
+from ..pixels.coverage import let_through
+from ..pixels.ink import InkRaster
+from ..pixels.raster import Raster, empty
+from ..pixels.resample import MipPyramid
+from ..typography.layout import TextStyle
+from .draw import ContentPainter
+from .masking import mask_coverage
+from .placing import in_perspective, outset, warped
+from .shutter import in_motion
+from .slicing import sliced
+from .studio import Studio
+
+# A sheet that is turned keeps all of its content if that is no more than so many frames.
+_WHOLE_FRAMES = 3.0
+
+MAX_SHEET_SIDE = 8192
+
+
+class EffectFailed(Exception):
+    """An effect that could not be drawn, and why."""
+
+    def __init__(self, effect: ResolvedEffect, label: str, cause: Exception) -> None:
+        super().__init__(f"{label}: {cause}")
+        self.effect, self.label, self.cause = effect, label, cause
+
+
+def without_effect(layer: ResolvedLayer, effect: ResolvedEffect) -> ResolvedLayer:
+    """The layer without one of its effects."""
+    return replace(layer, effects=tuple(each for each in layer.effects if each is not effect))
+
+
+def reach_of(effect: ResolvedEffect, kind: EffectKind, work: Work) -> float:
+    """How far an effect's input counts; without a limit where that cannot be said."""
+    try:
+        reach = kind.reach(dict(effect.params), work)
+    except (ArithmeticError, ValueError):
+        return EVERYWHERE
+    return reach if reach >= 0 else EVERYWHERE
+
+
+class LayerPictures:
+    """Pictures of layers over a region of the output. ``view`` maps scene pixels to output
+    pixels, ``frame`` is the scene's size."""
+
+    def __init__(
+        self,
+        studio: Studio,
+        cache: SizedCache,
+        view: Affine,
+        region: Region,
+        frame: tuple[int, int],
+        fps: float = 25.0,
+    ) -> None:
+        self.studio, self.library, self._cache = studio, studio.library, cache
+        self.view, self.region, self.frame, self.fps = view, region, frame, fps
+        self.unit = view.mean_scale
+        self._key = repr((view, region, frame)).encode()
+        # First and last state of the pieces that are being smeared.
+        self.open_pieces: tuple[Slices, Slices] | None = None
+        # Whether what is drawn is one of many states that are mixed.
+        self.passing = False
+
+    def bounds(self, layer: ResolvedLayer) -> Region:
+        """Output pixels that a plain layer may touch."""
+        if layer.content.covers:
+            return self.region
+        matrix = self.view @ layer.matrix
+        box = layer.content.painted_box(self.library, matrix.max_scale / self.unit)
+        left, top, right, bottom = matrix.box(box)
+        if not all(map(math.isfinite, (left, top, right, bottom))):
+            return self.region
+        return meet(outset((left, top, right, bottom), 1), self.region)
+
+    def picture(self, layer: ResolvedLayer) -> Raster:
+        """The layer as it is seen, but for its opacity and how it is composited."""
+        if not layer.mattes:
+            return self.unmatted(layer)
+        key = ("matted", self._key, layer.signature)
+        found = self._cache.get(key)
+        if found is None:
+            found = self.unmatted(layer)
+            faults = self.library.faults.count
+            for matte in layer.mattes:
+                found = self.through(found, matte)
+            self._keep_whole(key, found, faults)
+        return found  # type: ignore[no-any-return]
+
+    def _keep_whole(self, key: object, raster: Raster, faults: int) -> None:
+        """Keeps a picture, unless something of it is missing: that is told at every frame.
+        ``faults`` is how many there were before it was drawn."""
+        if self.library.faults.count == faults:
+            self._cache.put(key, raster, raster.nbytes + 500)
+
+    def unmatted(self, layer: ResolvedLayer) -> Raster:
+        """The layer's picture before its mattes."""
+        key = (self._key, layer.picture_signature)
+        found = self._cache.get(key)
+        if found is None:
+            self.library.count_picture()
+            faults = self.library.faults.count
+            self.passing = bool(layer.shutter)
+            found = in_motion(self, layer) if layer.shutter else self.still(layer, self.region)
+            self.passing = False
+            self._keep_whole(key, found, faults)
+        return found  # type: ignore[no-any-return]
+
+    def faded(self, layer: ResolvedLayer) -> Raster:
+        """The picture with the layer's opacity."""
+        raster = self.picture(layer)
+        if layer.opacity >= 1:
+            return raster
+        pixels = raster.pixels.copy()
+        fade(pixels, layer.opacity)
+        return Raster(pixels, raster.left, raster.top)
+
+    def matte_cover(self, matte: ResolvedMatte, region: Region) -> np.ndarray:
+        """How much of each pixel of a region a matte lets through, (h, w) uint8, with those that
+        are joined to it."""
+        cover = self._cover_of(matte, region)
+        for more in matte.joined:
+            cover = covers.joined(cover, self._cover_of(more, region), more.mode)
+        return cover
+
+    def _cover_of(self, matte: ResolvedMatte, region: Region) -> np.ndarray:
+        other = cut(self.picture(matte.layer), region)
+        opacity = matte.layer.opacity
+        values = None
+        if isinstance(other, InkRaster) and matte.by == "alpha":
+            opacity *= other.colour[3]
+            values = other.alpha
+        elif matte.by == "luminance":
+            values = luminance(other.pixels)
+        shape = (region[3] - region[1], region[2] - region[0])
+        corner = (other.left - region[0], other.top - region[1])
+        values = other.pixels if values is None else values
+        return let_through(values, opacity, matte.inverted, shape, corner)
+
+    def through(self, raster: Raster, matte: ResolvedMatte) -> Raster:
+        """A raster through another layer's alpha or luminance."""
+        return _within(raster, self.matte_cover(matte, region_of(raster)))
+
+    # One moment
+
+    def still(self, layer: ResolvedLayer, region: Region) -> Raster:
+        matrix = self.view @ layer.matrix
+        treated = layer.masks or layer.effects or layer.slices or layer.inner_mattes
+        if layer.lens is None and not treated:
+            return self._drawn(layer, matrix, region)
+        if layer.lens is None and _upright(matrix):
+            return cut(self._sheet(layer, matrix, region), region)
+        return self.placed(layer, self.sheet_scale(layer), region)
+
+    def placed(self, layer: ResolvedLayer, scale: float, region: Region) -> Raster:
+        """A sheet of a scale, warped to where the layer is."""
+        if scale <= 0:
+            return Raster(empty(0, 0), region[0], region[1])
+        working = Affine.scaling(scale, scale)
+        back = self._back(layer, working)
+        if back is None:  # seen edge on
+            return Raster(empty(0, 0), region[0], region[1])
+        area = self._sheet_area(layer, working, back, region)
+        sheet = self._sheet(layer, working, area)
+        if isinstance(back, Affine):
+            there = self.view @ layer.matrix @ working.inverse()
+            return warped(sheet, there, region, self._mips(sheet))
+        return in_perspective(sheet, back.inverse(), region)
+
+    def _mips(self, sheet: Raster) -> MipPyramid | None:
+        """The halvings of a sheet that is kept, and those with a rim, kept beside it."""
+        if sheet.is_empty:
+            return None
+        # The pyramid holds on to the pixels, so their address names them.
+        key = ("mips", id(sheet.pixels))
+        found = self._cache.get(key)
+        if found is None or found[0] is not sheet.pixels:
+            found = (sheet.pixels, MipPyramid(sheet.pixels))
+            self._cache.put(key, found, sheet.pixels.nbytes * 7 // 3 + 500)
+        return found[1]  # type: ignore[no-any-return]
+
+    def _drawn(self, layer: ResolvedLayer, matrix: Affine, region: Region) -> Raster:
+        outer = replace_region(self, region).bounds(layer)
+        pixels = empty(max(0, outer[2] - outer[0]), max(0, outer[3] - outer[1]))
+        if pixels.size:
+            painter = ContentPainter(pixels, self.studio, self.unit, outer[0], outer[1])
+            painter.quick = self.passing
+            painter.draw(layer.content, matrix)
+        return Raster(pixels, outer[0], outer[1])
+
+    def sheet_scale(self, layer: ResolvedLayer) -> float:
+        """Working pixels to one of the layer: the next of a fixed series of scales that is fine
+        enough, so that sheets can be kept while the layer turns and grows."""
+        box = layer.content.box(self.library)
+        scale = (self.view @ layer.matrix).max_scale
+        if layer.lens is not None:
+            lens = Projective.of(self.view) @ layer.lens
+            corners = ((box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3]))
+            middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+            near = [lens.scales(p)[0] for p in (*corners, middle)]
+            scale = min(max(near), 2.5 * max(scale, 1e-6))
+        if scale < 1e-6:
+            return 0.0
+        scale = 2.0 ** (math.ceil(4 * math.log2(scale) - 1e-6) / 4)
+        side = max(box[2] - box[0], box[3] - box[1], 1.0)
+        return min(scale, MAX_SHEET_SIDE / side)
+
+    def _back(self, layer: ResolvedLayer, working: Affine) -> Affine | Projective | None:
+        """From output pixels to working ones."""
+        try:
+            if layer.lens is None:
+                return working @ (self.view @ layer.matrix).inverse()
+            there = Projective.of(self.view) @ layer.lens
+            return Projective.of(working) @ there.inverse()
+        except ValueError:
+            return None
+
+    def _sheet_area(
+        self, layer: ResolvedLayer, working: Affine, back: Affine | Projective, region: Region
+    ) -> Region:
+        """What of the sheet is needed: all of it where that is not much, so that it can be kept
+        while the layer turns; else what is seen."""
+        painted = layer.content.painted_box(self.library, working.a / self.unit)
+        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
+        whole = outset(working.box(painted), 1)
+        work = self.work(layer, working, whole)
+        reach = 0.0
+        for effect, kind in zip(layer.effects, kinds, strict=True):
+            reach += reach_of(effect, kind, work)
+        if layer.slices is not None:
+            box = layer.content.box(self.library)
+            reach += slice_reach(layer.slices, working.a, box, painted)
+        frame_px = max(1, (region[2] - region[0]) * (region[3] - region[1]))
+        if reach < 1e5 and not any(kind.fills for kind in kinds):
+            whole = in_blocks(grown(whole, reach))
+            if (whole[2] - whole[0]) * (whole[3] - whole[1]) <= _WHOLE_FRAMES * frame_px:
+                return whole
+        if isinstance(back, Affine) or back.in_front(region):
+            xs, ys = zip(*back.corners(region), strict=True)
+            if max(map(abs, (*xs, *ys))) < 1e5:
+                seen = outset((min(xs), min(ys), max(xs), max(ys)), 3)
+                return seen
+        return grown(outset(working.box(painted), 2), min(reach, 2000))
+
+    # The sheet
+
+    def _sheet(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+        parts = repr((working, area, self.unit, self.fps, self.open_pieces)).encode()
+        inputs = b"".join(o.signature for e in layer.effects for _, o in e.inputs)
+        place = repr((layer.matrix, layer.lens)).encode() if inputs else b""
+        key = hashlib.blake2b(layer.sheet_signature + parts + inputs + place).digest()
+        found = self._cache.get(key)
+        if found is None:
+            faults = self.library.faults.count
+            found = self._worked(layer, working, area)
+            self._keep_whole(key, found, faults)
+        return found  # type: ignore[no-any-return]
+
+    def _worked(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+        """The sheet through its effects; without one that fails, from the start."""
+        try:
+            return self._through_effects(layer, working, area)
+        except EffectFailed as failed:
+            self.library.faults.note(failed.label, failed.cause)
+            if ("part", "light") in failed.effect.params:  # nothing but its light was asked for
+                return Raster(empty(0, 0), area[0], area[1])
+            return self._worked(without_effect(layer, failed.effect), working, area)
+
+    def _through_effects(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
+        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
+        # What each step must deliver, from the last back to the first.
+        wanted = [area]
+        for effect, kind in zip(reversed(layer.effects), reversed(kinds), strict=True):
+            work = self.work(layer, working, wanted[0])
+            reach = reach_of(effect, kind, work)
+            wanted.insert(0, self._input_area(layer, working, wanted[0], reach))
+        # A blur that comes first finds room about the content and need not make it.
+        room = 0.0
+        if kinds and kinds[0].roomy:
+            room = reach_of(layer.effects[0], kinds[0], self.work(layer, working, area))
+            room = room if room < 20000 else 0.0
+        # What an effect is given is named by all that has made it.
+        made = repr((working, wanted[0], room, self.unit, self.open_pieces)).encode()
+        source = hashlib.blake2b(layer.content_signature + made, digest_size=16).digest()
+        raster = self._before(layer, working, wanted[0], room, source)
+        fresh = layer.slices is None
+        for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
+            # Other layers show wherever this one is: what they have made has no name.
+            source = b"" if effect.inputs else source
+            work = replace(self.work(layer, working, need), fresh=fresh, owned=True, source=source)
+            raster = self.apply(raster, effect, kind, work, layer)
+            fresh = False
+            if source:
+                made = repr((effect, need, self.fps)).encode()
+                source = hashlib.blake2b(source + made, digest_size=16).digest()
+        return cut(raster, area)
+
+    def _before(
+        self, layer: ResolvedLayer, working: Affine, area: Region, room: float, name: bytes
+    ) -> Raster:
+        """The content within its masks, which the first effect is given and may write over. It is
+        kept once it has been asked for again: an effect's parameters change, then."""
+        spatial = bool(layer.effects) and EFFECTS.members[layer.effects[0].kind].spatial
+        key = ("before", spatial, name)
+        found = self._cache.get(key)
+        if isinstance(found, Raster):
+            return found.copy()
+        faults = self.library.faults.count
+        raster = self._content(layer, working, area, room)
+        if spatial and not raster.is_empty:
+            raster = in_one_colour(raster, layer.content)
+        if layer.masks:
+            raster = self._masked(raster, layer, working)
+        for matte in layer.inner_mattes:
+            raster = self._matted(raster, matte, layer, working)
+        if layer.effects and self.library.faults.count == faults:
+            again = found is not None
+            kept = raster.copy() if again else True
+            self._cache.put(key, kept, raster.nbytes + 200 if again else 200)
+        return raster
+
+    def _input_area(
+        self, layer: ResolvedLayer, working: Affine, area: Region, reach: float
+    ) -> Region:
+        if reach != EVERYWHERE and reach < 20000:
+            return grown(area, reach)
+        box = layer.content.painted_box(self.library, working.a / self.unit)
+        whole = join(outset(working.box(box), 4), area)
+        # Whatever is enlarged far beyond the frame counts only so far.
+        limit = grown(area, 2 * max(area[2] - area[0], area[3] - area[1]))
+        return meet(whole, limit)
+
+    def apply(
+        self, raster: Raster, effect: ResolvedEffect, kind: EffectKind, work: Work,
+        layer: ResolvedLayer,
+    ) -> Raster:  # fmt: skip
+        """One effect on a raster; EffectFailed where it cannot be done."""
+        if raster.is_empty and not kind.fills:
+            return raster
+        inputs = dict(effect.inputs)
+        work = replace(
+            work,
+            time_s=effect.time_s,
+            length_s=effect.length_s,
+            picture=lambda name, region: self._input(inputs, name, layer, work, region),
+        )
+        params = dict(effect.params)
+        for name in kind.inputs:  # the picture function is asked by the parameter's name
+            params[name] = name if name in inputs else ""
+        try:
+            return cut(kind.draw(raster, params, work), work.area)
+        except Exception as error:
+            raise EffectFailed(effect, kind.label, error) from error
+
+    def _input(
+        self,
+        inputs: dict[str, ResolvedLayer],
+        name: str,
+        layer: ResolvedLayer,
+        work: Work,
+        region: Region,
+    ) -> np.ndarray | None:
+        """Another layer as it lies over a layer, in the layer's working pixels."""
+        other = inputs.get(name)
+        if other is None or region[2] <= region[0] or region[3] <= region[1]:
+            return None
+        try:
+            into = Affine(work.scale, 0, 0, work.scale, *work.origin) @ layer.matrix.inverse()
+        except ValueError:
+            return None
+        pictures = LayerPictures(self.studio, self._cache, into, region, self.frame, self.fps)
+        return laid_in(pictures.faded(replace(other, shutter=())), region)
+
+    def work(self, layer: ResolvedLayer, working: Affine, area: Region) -> Work:
+        try:
+            frame = layer.matrix.inverse().box((0, 0, *self.frame))
+        except ValueError:
+            frame = (0.0, 0.0, 0.0, 0.0)
+        return Work(
+            working.a,
+            (working.e, working.f),
+            area,
+            layer.content.box(self.library),
+            layer.content.painted_box(self.library, working.a / self.unit),
+            frame,
+            fps=self.fps,
+            continued=layer.content.covers,
+            table=self.library.table,
+            text=self._word,
+            keep=self._keep,
+        )
+
+    def _keep(self, key: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray:
+        name = ("field", *key)
+        found = self._cache.get(name)
+        if found is None:
+            found = make()
+            self._cache.put(name, found, found.nbytes + 200)
+        return found  # type: ignore[no-any-return]
+
+    def _word(self, text: str, font: str, weight: float, size: float) -> Outline:
+        return self.library.text(text, TextStyle(font, weight, size, 0.0, 120.0, "centre")).outline
+
+    def _content(
+        self, layer: ResolvedLayer, working: Affine, area: Region, room: float = 0.0
+    ) -> Raster:
+        """The layer's content, cut, with some pixels of room about it."""
+        if layer.content.through:
+            return Raster(empty(0, 0), area[0], area[1])
+        painted = layer.content.painted_box(self.library, working.a / self.unit)
+        whole = outset(working.box(painted), 1)
+        if layer.content.covers:
+            whole = area
+        if layer.slices is not None:
+            box = layer.content.box(self.library)
+            source = meet(whole, grown(area, slice_reach(layer.slices, working.a, box, painted)))
+            painted_source = self._painted(layer, working, source)
+            return sliced(painted_source, layer.slices, box, self.open_pieces, working, area)
+        if room:
+            whole = in_blocks(grown(whole, room))
+        return self._painted(layer, working, meet(whole, area))
+
+    def _painted(self, layer: ResolvedLayer, working: Affine, region: Region) -> Raster:
+        content = layer.content
+        if content.is_clear:
+            return Raster(empty(0, 0), region[0], region[1])
+        pixels = empty(region[2] - region[0], region[3] - region[1])
+        if pixels.size:
+            # Strokes of a fixed width are as wide as the scene has them once it is warped.
+            painter = ContentPainter(pixels, self.studio, self.unit, region[0], region[1])
+            painter.draw(layer.content, working)
+        return Raster(pixels, region[0], region[1])
+
+    # Masks
+
+    def _masked(self, raster: Raster, layer: ResolvedLayer, working: Affine) -> Raster:
+        if raster.is_empty:
+            return raster
+        return _within(raster, mask_coverage(layer, working, region_of(raster)))
+
+    def _matted(
+        self, raster: Raster, matte: ResolvedMatte, layer: ResolvedLayer, working: Affine
+    ) -> Raster:
+        """A raster of working pixels through a matte as it lies over the layer."""
+        region = region_of(raster)
+        if raster.is_empty:
+            return raster
+        back = self._back(layer, working)
+        if back is None:
+            return Raster(empty(0, 0), region[0], region[1])
+        if isinstance(back, Affine):
+            view = back @ self.view
+            there = LayerPictures(self.studio, self._cache, view, region, self.frame, self.fps)
+            return _within(raster, there.matte_cover(matte, region))
+        # In perspective what is seen of it is laid back onto the layer's plane.
+        cover = self.matte_cover(matte, self.region)
+        flat = np.repeat(cover[:, :, None], 4, axis=2)
+        laid = in_perspective(Raster(flat, self.region[0], self.region[1]), back, region)
+        return _within(raster, np.ascontiguousarray(laid_in(laid, region)[:, :, 3]))
+
+
+def in_one_colour(raster: Raster, content: Content) -> Raster:
+    """A content's raster as one colour and an alpha, if that is all it is."""
+    colour = content.one_colour
+    if colour is None:
+        return raster
+    alpha = cv2.extractChannel(raster.pixels, 3)
+    return InkRaster(alpha, (*colour[:3], 1.0), raster.left, raster.top)
+
+
+def _within(raster: Raster, coverage: np.ndarray) -> Raster:
+    """A raster scaled by a coverage (h, w)."""
+    if isinstance(raster, InkRaster):
+        alpha = cv2.multiply(raster.alpha, coverage, scale=1 / 255)
+        return InkRaster(alpha, raster.colour, raster.left, raster.top)
+    return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)
+
+
+def replace_region(pictures: LayerPictures, region: Region) -> LayerPictures:
+    """The same pictures over another region."""
+    if region == pictures.region:
+        return pictures
+    return LayerPictures(
+        pictures.studio, pictures._cache, pictures.view, region, pictures.frame, pictures.fps
+    )
+
+
+def _upright(m: Affine) -> bool:
+    return abs(m.b) < 1e-9 and abs(m.c) < 1e-9 and m.a > 0 and abs(m.a - m.d) < 1e-9 * m.a

@@ -1,0 +1,504 @@
+"""Document and time in, resolved frame out."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Container, Iterable, Mapping
+from dataclasses import replace
+from types import MappingProxyType
+from typing import Any
+
+from ...errors import DocumentError, NotFoundError
+from ..catalog import EFFECTS, MAX_NESTED, MOST_MATTES, layer_kind, matte_name
+from ..expressions import ExpressionError
+from ..frame.contents import Content, PlaceholderContent, ShapeContent, TextContent, Texts
+from ..frame.faults import reason
+from ..frame.forms import ShapeForm
+from ..frame.resolved import ResolvedFrame, ResolvedLayer, ResolvedMatte
+from ..frame.surface import Surface
+from ..geometry.affine import Affine, Box
+from ..model import Asset, Layer, Project, Track
+from ..moves import Pose
+from ..pixels.colour import parse_colour
+from ..timing import Easing, parse_easing
+from ..timing.timebase import SAME_MOMENT_S
+from ..typography.setting import SetTexts, shipped_only
+from .budget import Budget
+from .contents import content_of
+from .exposure import shutter_of
+from .looks import effects_of, masks_of, slices_of
+from .moving import pose_of, text_units
+from .nested import lies_flat, scene_content, see_through, slot_values, with_slots
+from .own_moves import OwnMove
+from .places import Places
+from .tracks import TrackCache, names_of
+from .values import Known, LayerValues
+
+_NOTHING = ResolvedLayer("", ShapeContent(ShapeForm("rectangle"), Surface(None)), Affine(), 0.0)
+
+# Expressions may also read these of a layer: the size of what it shows (px, in its own space)
+# and when it is on (seconds of the scene).
+MEASURES = ("width", "height", "start", "end")
+_MEMO_LIMIT = 20_000
+_MOST_INNER = 64
+_NO_LAYERS: Mapping[str, str] = MappingProxyType({})
+
+
+def before_effect(layer: Layer, effect_id: str) -> Layer:
+    """A layer with those of its effects that come before one; without any where it has no such."""
+    ids = [effect.id for effect in layer.effects]
+    count = ids.index(effect_id) if effect_id in ids else 0
+    return layer.model_copy(update={"effects": layer.effects[:count]})
+
+
+class SceneEvaluator:
+    """Evaluates one scene of one state of a project.
+
+    ``library`` measures texts for what depends on their size; without one, uploaded typefaces
+    count as the shipped one that stands in for them.
+    """
+
+    def __init__(
+        self,
+        project: Project,
+        scene_id: str,
+        cache: TrackCache | None = None,
+        library: Texts | None = None,
+    ) -> None:
+        scene = next((s for s in project.scenes if s.id == scene_id), None)
+        if scene is None:
+            raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
+        self.project, self.scene = project, scene
+        self.rate = scene.rate.rate
+        self.names = names_of(project)
+        self._assets: dict[str, Asset] = {asset.id: asset for asset in project.assets}
+        self._layers: dict[str, Layer] = {layer.id: layer for layer in scene.layers}
+        self._known: dict[str, tuple[Layer, Known]] = {}
+        self._cache = cache or TrackCache()
+        self._ground = parse_colour(scene.ground) if scene.ground else None
+        self.library = library
+        self.places = Places(self)
+        # Layers whose contents are being worked out: none of them can be filled with itself.
+        self._resolving: frozenset[str] = frozenset()
+        self.memo: dict[Any, Any] = {}
+        self.budget = Budget()
+        self._reached: dict[str, frozenset[str]] = {}
+        self._seen: tuple[float, int, ResolvedFrame] | None = None
+        # (layer, property) -> why its expression has no result, as of the last evaluation.
+        self.faults: dict[tuple[str, str], str] = {}
+        self._named: dict[str, Layer] | None = None
+        self._boxes: dict[Any, Box | None] = {}
+        self._own_moves: dict[str, tuple[OwnMove, str] | None] = {}
+        self._outer = frozenset((scene_id,))
+        self._inner: dict[tuple[str, str], SceneEvaluator] = {}
+
+    def frame(
+        self,
+        number: int,
+        *,
+        leave_out: Iterable[str] = (),
+        without: Container[str] = (),
+        bare: Mapping[str, str] = _NO_LAYERS,
+    ) -> ResolvedFrame:
+        """The frame of that number."""
+        time_s = self.rate.time_of(number)
+        return self.at(time_s, leave_out=leave_out, without=without, bare=bare)
+
+    def at(
+        self,
+        time_s: float,
+        *,
+        leave_out: Iterable[str] = (),
+        without: Container[str] = (),
+        bare: Mapping[str, str] = _NO_LAYERS,
+    ) -> ResolvedFrame:
+        """The scene at a time; ``leave_out`` names layer kinds that are not drawn, ``without``
+        single layers, ``bare`` layers that are drawn with only those of their effects that come
+        before the one it names ("": without any)."""
+        # Every frame is worked out by itself, whatever was asked for before.
+        self.memo.clear()
+        if len(self._outer) == 1:
+            self.budget.renew()
+        layers = []
+        kinds = set(leave_out)
+        for layer in self.scene.layers:
+            if layer.hidden or layer.kind in kinds or layer.id in without:
+                continue
+            if not is_on(layer, time_s):
+                continue
+            shown = layer
+            if layer.id in bare:
+                shown = before_effect(layer, bare[layer.id])
+            layers += [each for each in self._shown_by(shown, time_s) if each.opacity > 0]
+        return ResolvedFrame(
+            self.scene.width, self.scene.height, self._ground, tuple(layers), self.rate.fps
+        )
+
+    def seen_at(self, time_s: float) -> ResolvedFrame:
+        """The scene at a time as others place it: worked out once for all that show it then."""
+        if self._seen is None or self._seen[0] != time_s or self._seen[1] != self.budget.frame:
+            self._seen = (time_s, self.budget.frame, self.at(time_s))
+        return self._seen[2]
+
+    def _shown_by(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+        try:
+            return self.drawn(layer, time_s)
+        except Exception as error:
+            return [self.lost(layer, error)]
+
+    def lost(self, layer: Layer, error: Exception) -> ResolvedLayer:
+        """What stands for a layer that cannot be evaluated: a mark in the middle of the frame."""
+        width, height = self.scene.width, self.scene.height
+        mark = PlaceholderContent(width / 4, height / 4, layer.name, reason(error))
+        return ResolvedLayer(layer.id, mark, Affine.shift(width / 2, height / 2), 1.0)
+
+    def drawn(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+        """All that a layer puts into the stack, the lowest first: its copies, or the layers of a
+        scene that is seen through."""
+        if layer.kind == "scene":
+            v = self.values(layer, time_s)
+            if v("scene.through") or lies_flat(self, self.moving(layer, time_s)):
+                return see_through(self, v)
+        return self.copies(layer, time_s)
+
+    def text_units(self, v: LayerValues, content: TextContent) -> TextContent:
+        return text_units(self, v, content)
+
+    def scene_content(self, v: LayerValues) -> Content | None:
+        return scene_content(self, v)
+
+    def inside(self, v: LayerValues) -> SceneEvaluator | None:
+        """The evaluator of the scene that a layer shows at its moment, its slots filled; None where
+        there is no such scene, or it would lie within itself."""
+        scene_id, slots = v("scene.id"), slot_values(v)
+        if scene_id in self._outer or len(self._outer) >= MAX_NESTED:
+            return None
+        scene = next((s for s in self.project.scenes if s.id == scene_id), None)
+        if scene is None:
+            return None
+        key = (scene_id, repr(sorted(slots.items())))
+        if key not in self._inner:
+            if len(self._inner) > _MOST_INNER:  # slots that change: each moment fills them anew
+                self._inner.clear()
+            project = with_slots(self.project, scene, slots)
+            made = SceneEvaluator(project, scene_id, self._cache, self.library)
+            made._outer = self._outer | {scene_id}
+            made.budget = self.budget
+            self._inner[key] = made
+        return self._inner[key]
+
+    def copies(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+        """A layer as often as it is drawn, the lowest first."""
+        count = round(self.values(layer, time_s)("copies.count")) if _copied(layer) else 1
+        found = [self.layer(layer, time_s, nth=n) for n in range(count)]
+        shown = [each for each in found if each is not None]
+        above = count > 1 and self.values(layer, time_s)("copies.above")
+        return shown if above else shown[::-1]
+
+    def moving(self, layer: Layer, time_s: float, nth: int = 0) -> LayerValues:
+        """The layer's values with what its moves do on top: those of the picture."""
+        values = self.values(layer, time_s, nth)
+        values.moved = bool(layer.moves)
+        return values
+
+    def own_move(self, move_id: str) -> tuple[OwnMove, str] | None:
+        """One of the project's own moves with its phase; None where there is none of that id."""
+        if move_id not in self._own_moves:
+            saved = next((m for m in self.project.saved_moves if m.id == move_id), None)
+            self._own_moves[move_id] = (OwnMove(self, saved), saved.phase) if saved else None
+        return self._own_moves[move_id]
+
+    def easing(self, text: str) -> Easing:
+        """The easing of a text of the document; a kept one that is gone is linear."""
+        if text.startswith("easing:"):
+            text = self.names.easings.get(text[7:], "linear")
+        return parse_easing(text)
+
+    def pose(self, values: LayerValues) -> Pose:
+        """How the moves of a layer have it at a moment."""
+        key = ("pose", values.layer.id, values.local_s, values.nth)
+        if key not in self.memo:
+            self.memo[key] = pose_of(self, values.bare())
+        return self.memo[key]  # type: ignore[no-any-return]
+
+    def values(self, layer: Layer, time_s: float, nth: int = 0) -> LayerValues:
+        """The layer's values at a time; a copy's come so much later."""
+        known = self._known.get(layer.id)
+        if known is None or known[0] is not layer:
+            known = (layer, Known())
+            self._known[layer.id] = known
+        if len(self.memo) > _MEMO_LIMIT:
+            self.memo.clear()
+        made = LayerValues(
+            layer, self.scene, time_s - layer.start_s, self.names, self._cache, known[1], self
+        )
+        if not _copied(layer):
+            return made
+        count = round(made("copies.count"))
+        local_s = made.local_s - nth * made("copies.delay")
+        return LayerValues(
+            layer, self.scene, local_s, self.names, self._cache, known[1], self, nth, count
+        )
+
+    def track(self, layer: Layer, property_id: str) -> Track | None:
+        """The track of a keyed property, None where it has no keys."""
+        return self.values(layer, layer.start_s).track(property_id)
+
+    def layer(
+        self,
+        layer: Layer,
+        time_s: float,
+        *,
+        shutter: bool = True,
+        visiting: frozenset[str] = frozenset(),
+        nth: int = 0,
+    ) -> ResolvedLayer | None:
+        """One layer, whether it is on or not; None if it has nothing to show (no picture).
+
+        ``shutter`` False leaves motion blur out. ``visiting`` names layers that are being resolved
+        already: a matte of one's own matte counts as none. ``nth`` is the number of a copy. One
+        that cannot be evaluated is a mark that says so.
+        """
+        # Mattes and inputs are asked for by many: each is worked out once a moment.
+        if self._layers.get(layer.id) is not layer:
+            return self._tried(layer, time_s, shutter, visiting, nth)
+        key = ("layer", layer.id, time_s, shutter, nth, visiting and visiting & self._reach(layer))
+        if key not in self.memo:
+            self.memo[key] = self._tried(layer, time_s, shutter, visiting, nth)
+        return self.memo[key]  # type: ignore[no-any-return]
+
+    def _tried(
+        self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int
+    ) -> ResolvedLayer | None:
+        outer, self._resolving = self._resolving, self._resolving | visiting | {layer.id}
+        try:
+            self.budget.layer()
+            return self._resolved(layer, time_s, shutter, visiting, nth)
+        except Exception as error:
+            return self.lost(layer, error)
+        finally:
+            self._resolving = outer
+
+    def _reach(self, layer: Layer) -> frozenset[str]:
+        """The layers that a layer may need as mattes or inputs, and what those need."""
+        found = self._reached.get(layer.id)
+        if found is None:
+            seen: set[str] = set()
+            waiting = [layer]
+            while waiting:
+                for name in self._needed(waiting.pop()):
+                    if name in self._layers and name not in seen:
+                        seen.add(name)
+                        waiting.append(self._layers[name])
+            found = self._reached[layer.id] = frozenset(seen)
+        return found
+
+    def _needed(self, layer: Layer) -> list[str]:
+        below = layer.properties.get("matte.below")
+        if below is not None and below.value:
+            return list(self._layers)
+        return [
+            str(value)
+            for name, prop in layer.properties.items()
+            if name.startswith("matte.") or EFFECTS.holds(name) or name.endswith("fill.layer")
+            for value in (prop.value, *(key.value for key in prop.keys))
+            if isinstance(value, str)
+        ]
+
+    def _resolved(
+        self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int
+    ) -> ResolvedLayer | None:
+        v = self.moving(layer, time_s, nth)
+        content = self.shown(v)
+        if content is None:
+            return None
+        opacity = v("opacity") / 100
+        if nth:
+            opacity *= (v("copies.opacity") / 100) ** nth
+        placed = layer_kind(layer.kind).placed
+        mattes = self._mattes(v, time_s, visiting)
+        before = bool(mattes) and layer.kind != "treatment" and v("matte.before")
+        resolved = ResolvedLayer(
+            layer.id,
+            content,
+            self.matrix(v),
+            opacity,
+            lens=self.places.lens(v) if placed else None,
+            masks=masks_of(self, v, time_s) if layer.masks or v.moved else (),
+            effects=effects_of(self, v, time_s, visiting) if layer.effects or v.moved else (),
+            slices=slices_of(self, v) if placed else None,
+            blend=v("blend"),
+            composite=v("composite") if layer.kind != "treatment" else "over",
+            mattes=() if before else mattes,
+            inner_mattes=mattes if before else (),
+        )
+        if shutter and placed:
+            states = shutter_of(self, v, time_s, resolved)
+            if states:
+                return replace(resolved, shutter=states)
+        if placed and not self.places.sized(v):
+            return replace(resolved, opacity=0.0)
+        return resolved
+
+    def shown(self, v: LayerValues) -> Content | None:
+        """What a layer, or a copy of it in its ink, shows."""
+        content = content_of(self, v)
+        if content is not None and v.count > 1 and v("copies.inked"):
+            share = v.nth / (v.count - 1)
+            return content.inked(v("copies.ink"), share) if share > 0 else content
+        return content
+
+    def other(self, layer_id: str, time_s: float, visiting: frozenset[str]) -> ResolvedLayer | None:
+        """Another layer as an input; None where there is none, it is off, or it would need
+        itself."""
+        found = self._layers.get(layer_id)
+        if found is None or layer_id in visiting or not is_on(found, time_s):
+            return None
+        if found.kind == "treatment":
+            return None
+        return self.layer(found, time_s, visiting=visiting)
+
+    def fill_layer(self, v: LayerValues, layer_id: str) -> tuple[ResolvedLayer, Box] | None:
+        """Another layer that a layer is filled with, at its moment, and its content's box."""
+        found = self.other(layer_id, v.layer.start_s + v.local_s, self._resolving | {v.layer.id})
+        if found is None:
+            return None
+        return replace(found, shutter=()), self._box_of(found.content)
+
+    def place_of(self, layer_id: str, time_s: float) -> Affine | None:
+        """The matrix of a layer by its id."""
+        found = self._layers.get(layer_id)
+        return None if found is None else self.matrix(self.moving(found, time_s))
+
+    def find(self, layer_id: str | None) -> Layer | None:
+        """A layer by its id."""
+        return self._layers.get(layer_id or "")
+
+    def content_box(self, v: LayerValues) -> Box | None:
+        """The box of what a layer shows, in its own space; None where it shows nothing."""
+        key = (v.layer.id, v.local_s, v.nth, v.moved)
+        if key not in self._boxes:
+            if len(self._boxes) > _MEMO_LIMIT:
+                self._boxes.clear()
+            content = content_of(self, v)
+            self._boxes[key] = None if content is None else self._box_of(content)
+        return self._boxes[key]
+
+    def _box_of(self, content: Content) -> Box:
+        if self.library is not None:
+            return content.box(self.library)
+        with _PLAIN_LOCK:
+            return content.box(_plain_texts())
+
+    def mark_time(self, name: str) -> float:
+        """The second of a mark; ExpressionError where there is none of that name."""
+        for mark in self.scene.marks:
+            if mark.name == name:
+                return mark.time_s
+        raise ExpressionError(f"there is no mark {name!r}")
+
+    def named(self, name: str) -> Layer | None:
+        """The lowest layer of a name."""
+        if self._named is None:
+            self._named = {layer.name: layer for layer in reversed(self.scene.layers)}
+        return self._named.get(name)
+
+    def read(self, layer: str, property_id: str, time_s: float) -> Any:
+        """What an expression reads of a layer: a property or one of MEASURES, as numbers, lists
+        of numbers or texts. ExpressionError where there is nothing of that name."""
+        found = self.named(layer)
+        if found is None:
+            raise ExpressionError(f"there is no layer {layer!r}")
+        if property_id == "start":
+            return found.start_s
+        if property_id == "end":
+            return found.end_s
+        values = self.values(found, time_s)
+        if property_id in MEASURES:
+            box = self.content_box(values)
+            if box is None:
+                raise ExpressionError(f"{layer!r} shows nothing that has a size")
+            return box[2] - box[0] if property_id == "width" else box[3] - box[1]
+        try:
+            value = values(property_id)
+        except (KeyError, DocumentError):
+            raise ExpressionError(f"{layer!r} has no property {property_id!r}") from None
+        return value if isinstance(value, float | str | tuple) else float(value)
+
+    def _mattes(
+        self, v: LayerValues, time_s: float, visiting: frozenset[str]
+    ) -> tuple[ResolvedMatte, ...]:
+        visiting = visiting | {v.layer.id}
+        mattes = []
+        found: list[ResolvedMatte] = []
+        for number in range(1, MOST_MATTES + 1):
+            name, by, inverted = (
+                v(matte_name(number, part)) for part in ("layer", "by", "inverted")
+            )
+            if not name:
+                continue
+            mode = v(matte_name(number, "mode")) if number > 1 else "union"
+            other = self.other(name, time_s, visiting)
+            if other is None and self._is_off(name, visiting):
+                other = _NOTHING  # a matte that is off shows nothing
+            if other is not None:
+                found.append(ResolvedMatte(other, by, inverted, mode))
+        if found:
+            mattes.append(replace(found[0], joined=tuple(found[1:])))
+        if v("matte.below"):
+            below = self._below(v.layer, time_s)
+            other = self.other(below.id, time_s, visiting) if below else None
+            mattes.append(ResolvedMatte(other or _NOTHING, "alpha", False))
+        return tuple(mattes)
+
+    def _is_off(self, layer_id: str, visiting: frozenset[str]) -> bool:
+        """Whether a layer is there and shows nothing now; one that is being resolved counts as
+        not being there."""
+        return layer_id in self._layers and layer_id not in visiting
+
+    def _below(self, layer: Layer, time_s: float) -> Layer | None:
+        """The next layer below that is seen; one that is itself within the layer below it does
+        not count, so that several can lie within one."""
+        index = next(i for i, each in enumerate(self.scene.layers) if each.id == layer.id)
+        for below in reversed(self.scene.layers[:index]):
+            if below.hidden or not is_on(below, time_s) or below.kind == "treatment":
+                continue
+            prop = below.properties.get("matte.below")
+            if prop is None or not prop.value:
+                return below
+        return None
+
+    def matrix(self, v: LayerValues) -> Affine:
+        """From the layer's own space into the scene, before anything is tilted."""
+        return self.places.flat(v)
+
+    def font(self, font_id: str) -> str:
+        """A document's font id as the font library knows it."""
+        if not font_id.startswith("asset:"):
+            return font_id
+        asset = self._assets.get(font_id[6:])
+        return f"asset:{asset.hash}" if asset and asset.kind == "font" else "inter"
+
+    def asset(self, asset_id: str) -> Asset | None:
+        return self._assets.get(asset_id)
+
+
+def is_on(layer: Layer, time_s: float) -> bool:
+    """A span includes its start and ends before its end."""
+    return layer.start_s - SAME_MOMENT_S <= time_s < layer.end_s - SAME_MOMENT_S
+
+
+# Shared by all evaluators that have no library of their own, in whatever thread they are.
+_PLAIN: list[SetTexts] = []
+_PLAIN_LOCK = threading.RLock()
+
+
+def _plain_texts() -> SetTexts:
+    """Texts in the shipped typefaces only."""
+    if not _PLAIN:
+        _PLAIN.append(SetTexts(shipped_only))
+    return _PLAIN[0]
+
+
+def _copied(layer: Layer) -> bool:
+    return "copies.count" in layer.properties

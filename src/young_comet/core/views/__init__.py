@@ -1,0 +1,27 @@
+"""What editors ask of a scene besides its pictures: views, lanes, picks, matches, samples."""
+
+from .lanes import LaneCache, lane_of, lanes_of, motion_path
+from .matching import Comparer, best_matches, judge_loop
+from .onion import with_onion
+from .pick import colour_at, colour_before, layers_at
+from .samples import effect_sample, move_sample
+from .view import layer_bounds, paths_view, scene_view
+
+__all__ = [
+    "Comparer",
+    "LaneCache",
+    "best_matches",
+    "colour_at",
+    "colour_before",
+    "effect_sample",
+    "judge_loop",
+    "lane_of",
+    "lanes_of",
+    "layer_bounds",
+    "layers_at",
+    "motion_path",
+    "move_sample",
+    "paths_view",
+    "scene_view",
+    "with_onion",
+]

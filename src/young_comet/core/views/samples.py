@@ -1,0 +1,186 @@
+"""Small pictures of every effect and moving ones of every move, for choosing one."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..catalog import check_project, effect_kind, move_kind
+from ..model import Effect, Layer, Project, Property, RateModel, SavedMove, Scene
+from ..paint.library import MediaLibrary
+from ..paint.renderer import Renderer
+from ..resolve.evaluate import SceneEvaluator
+
+WIDTH, HEIGHT = 320, 180
+MOMENT_S = 0.7
+
+# What shows an effect better than its defaults; effects that correct start out neutral.
+_SHOWN: dict[str, dict[str, Any]] = {
+    "levels": {"black": 70, "white": 190},
+    "curves": {"rgb": ((0, 0), (0.3, 0.08), (0.7, 0.95), (1, 1))},
+    "brightness-contrast": {"brightness": 15, "contrast": 60},
+    "hue-saturation": {"hue": 110},
+    "temperature": {"temperature": -80},
+    "vignette": {"amount": 90, "size": 25},
+    "grain": {"amount": 45},
+    "displacement": {"layer": "sun", "amount": (90, 0)},
+    "four-corner-warp": {
+        "top-left": (30, -24), "top-right": (-16, 22), "bottom-right": (20, 20),
+        "bottom-left": (-24, -16),
+    },
+    "glow": {"size": 14, "strength": 160},
+    "reflection": {"height": 60},
+    "zoom-blur": {"amount": 40},
+    "focus-sweep": {"sharp": 60, "ramp": 60, "size": 12},
+    "gaussian-blur": {"size": (6, 6)},
+    "rough-edge": {"amount": 8},
+    "counter": {"size": 40},
+    "particles": {"area": (260, 20), "speed": 260, "gravity": 160},
+    "lens-flare": {"size": 110, "centre": (40, -20)},
+    "wave": {"length": 90, "height": 10},
+    "ripple": {"length": 50, "height": 8, "radius": 160},
+    "swirl": {"radius": 160, "angle": 100},
+    "bulge": {"radius": 130},
+    "long-shadow": {"length": 120},
+    "noise-displacement": {"amount": (16, 16), "scale": 60},
+    "streaks": {"length": 60, "width": 8},
+    "texture": {"contrast": 160},
+    "rays": {"length": 220},
+    "colour-key": {"colour": "#f0a04b", "tolerance": 22},
+    "chroma-key": {"colour": "#e8704f", "tolerance": 10},
+    "luminance-key": {"level": 62},
+    "colour-fringe": {"amount": 5},
+    "noise-clouds": {"scale": 70},
+    "pixelate": {"size": (9, 9)},
+}  # fmt: skip
+
+
+def sample_project(kind_id: str) -> Project:
+    """A scene that shows one effect on a word before a dusk sky."""
+    kind = effect_kind(kind_id)
+    values = {k: Property(value=v) for k, v in _SHOWN.get(kind_id, {}).items()}
+    own = {f"effect.e.{k}": v for k, v in values.items() if k in kind.by_id}
+
+    def layer(id: str, layer_kind: str, **more: Any) -> Layer:
+        fields = {"id": id, "name": id, "kind": layer_kind, "start_s": 0, "end_s": 4}
+        return Layer.model_validate({**fields, **more})
+
+    def plain(**properties: Any) -> dict[str, Any]:
+        return {k.replace("__", "."): Property(value=v) for k, v in properties.items()}
+
+    word = layer(
+        "word", "text", effects=(Effect(id="e", kind=kind_id),),
+        properties={
+            **plain(
+                text="Bay", text__font="unbounded", text__weight=800, text__size=112,
+                position=(WIDTH / 2, HEIGHT / 2 + 4), fill__kind="linear", fill__start=(0, 10),
+                fill__end=(100, 90), fill__stops=((0, "#ffd27a"), (1, "#e8486f")),
+            ),
+            **own,
+        },
+    )  # fmt: skip
+    sky = layer("sky", "backdrop", properties=plain(
+        fill__kind="linear", fill__stops=((0, "#1d2750"), (0.6, "#4d3b6b"), (1, "#7c4a6d")),
+    ))  # fmt: skip
+    sun = layer("sun", "shape", hidden=True, properties={
+        **plain(shape__kind="ellipse", shape__size=(230, 230), position=(WIDTH / 2, HEIGHT / 2)),
+        **plain(fill__kind="radial", fill__start=(50, 50), fill__end=(100, 50)),
+        **plain(fill__stops=((0, "#ffffff"), (1, "#00000000"))),
+    })  # fmt: skip
+    scene = Scene(
+        id="sample", name="Sample", width=WIDTH, height=HEIGHT, rate=RateModel(num=25),
+        length_s=4, layers=(sky, sun, word),
+    )  # fmt: skip
+    return check_project(Project(id="sample", name="Sample", scenes=(scene,)))
+
+
+def effect_sample(kind_id: str, library: MediaLibrary) -> np.ndarray:
+    """The picture (180, 320, 4) of an effect."""
+    evaluator = SceneEvaluator(sample_project(kind_id), "sample")
+    return Renderer(library, limit_bytes=2**20).render(evaluator.at(MOMENT_S), WIDTH, HEIGHT)
+
+
+# Moving thumbnails: so many frames side by side.
+MOVE_FRAMES, MOVE_WIDTH, MOVE_HEIGHT = 16, 112, 63
+_HOLD_S = 0.5
+
+
+def move_project(kind_id: str, saved: SavedMove | None = None) -> Project:
+    """A scene that shows one move on a word, or on a star where the move draws strokes. ``saved``
+    is the move where it is one of the artist's own."""
+    kind = move_kind(kind_id)
+    phase = saved.phase if saved else kind.phases[0]
+    takes = saved.length_s if saved else kind.length_s
+    length = 2.4 if phase == "dwell" else takes + _HOLD_S
+    shown: dict[str, Any] = {
+        "text": "Bay", "text.font": "unbounded", "text.weight": 800, "text.size": 92,
+        "fill.colour": "#ffd27a",
+    }  # fmt: skip
+    layer_kind = "text"
+    if kind_id == "draw-on":
+        layer_kind = "shape"
+        shown = {
+            "shape.kind": "star", "shape.radius": 74, "fill.on": False, "stroke.width": 9,
+            "stroke.colour": "#ffd27a", "stroke.join": "round",
+        }  # fmt: skip
+    if kind_id == "alternate":
+        shown |= {"slices.kind": "strips", "slices.count": 9}
+    values = {"position": (WIDTH / 2, HEIGHT / 2 + 3), **shown, **_MOVED_SO.get(kind_id, {})}
+    word = Layer.model_validate(
+        {
+            "id": "word", "name": "Word", "kind": layer_kind, "start_s": 0, "end_s": length,
+            "arrive_s": takes if phase == "arrive" else 0,
+            "leave_s": takes if phase == "leave" else 0,
+            "moves": [{"id": "m", "kind": kind_id, "phase": phase}],
+            "properties": {name: Property(value=value) for name, value in values.items()},
+        }
+    )  # fmt: skip
+    sky = Layer.model_validate(
+        {
+            "id": "sky", "name": "Sky", "kind": "backdrop", "start_s": 0, "end_s": length,
+            "properties": {
+                "fill.kind": Property(value="linear"),
+                "fill.stops": Property(value=((0, "#1d2750"), (1, "#5b3f6c"))),
+            },
+        }
+    )  # fmt: skip
+    scene = Scene(
+        id="sample", name="Sample", width=WIDTH, height=HEIGHT, rate=RateModel(num=25),
+        length_s=length, layers=(sky, word),
+    )  # fmt: skip
+    own = (saved,) if saved else ()
+    whole = Project(id="sample", name="Sample", scenes=(scene,), saved_moves=own)
+    return check_project(whole)
+
+
+# What shows a move better on a small picture than its defaults.
+_MOVED_SO: dict[str, dict[str, Any]] = {
+    "lift": {"move.m.distance": 60},
+    "sink": {"move.m.distance": 60},
+    "focus": {"move.m.blur": 16},
+    "alternate": {"move.m.distance": 90},
+    "swell": {"move.m.by": 25, "move.m.every": 1.2},
+    "pulse": {"move.m.by": 25, "move.m.every": 0.8},
+    "push-in": {"move.m.by": 30},
+    "wander": {"move.m.every": 0.8},
+    "sway": {"move.m.every": 1.2, "move.m.angle": 9},
+    "float": {"move.m.every": 1.2},
+    "glint": {"move.m.every": 1.6},
+    "blink": {"move.m.every": 0.8},
+    "shake": {"move.m.distance": 7},
+}
+
+
+def move_sample(kind_id: str, library: MediaLibrary, saved: SavedMove | None = None) -> np.ndarray:
+    """Frames of a move from left to right: (63, 16 * 112, 4)."""
+    evaluator = SceneEvaluator(move_project(kind_id, saved), "sample", library=library)
+    renderer = Renderer(library, limit_bytes=2**20)
+    length = evaluator.scene.length_s
+    frames = [
+        renderer.render(
+            evaluator.at((i + 0.5) / MOVE_FRAMES * length), MOVE_WIDTH, MOVE_HEIGHT
+        ).copy()
+        for i in range(MOVE_FRAMES)
+    ]
+    return np.ascontiguousarray(np.hstack(frames))
