@@ -381,7 +381,8 @@ export class Pointing extends TransformDrags {
     const { dropper } = this.stage;
     this.endDropper();
     try {
-      const { colour } = await api.colour(this.editor.projectId, this.editor.sceneId, this.editor.time, at[0], at[1], dropper.before);
+      const asked = api.colour(this.editor.projectId, this.editor.sceneId, this.editor.time, at[0], at[1], dropper.before);
+      const { colour } = await this.editor.working(asked);
       if (dropper.before && colour.length > 7 && colour.endsWith("00")) return note("There is nothing of the layer there.");
       dropper.then(dropper.before ? colour.slice(0, 7) : colour);
     } catch (error) {
