@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import cv2
 import numpy as np
 
 from ...errors import RenderError
+from ..pixels.blend import blend
 from ..pixels.raster import unpremultiply
 
 
@@ -34,14 +37,18 @@ def _opaque(pixels: np.ndarray) -> np.ndarray:
 
 def over_checkerboard(pixels: np.ndarray, square: int = 12) -> np.ndarray:
     """The picture over a grey checkerboard, the usual sign for nothing there."""
-    height, width = pixels.shape[:2]
+    result = _board(pixels.shape[0], pixels.shape[1], square).copy()
+    blend(result, np.ascontiguousarray(pixels))
+    return result
+
+
+@lru_cache(maxsize=4)
+def _board(height: int, width: int, square: int) -> np.ndarray:
     rows = (np.arange(height) // square)[:, None]
     columns = (np.arange(width) // square)[None, :]
-    board = np.where((rows + columns) % 2, 44, 30).astype(np.float32)[:, :, None]
-    rest = board * (1 - pixels[:, :, 3:4].astype(np.float32) / 255)
-    result = np.full_like(pixels, 255)
-    result[:, :, :3] = np.clip(pixels[:, :, :3] + rest + 0.5, 0, 255).astype(np.uint8)
-    return result
+    board = np.full((height, width, 4), 255, np.uint8)
+    board[:, :, :3] = np.where((rows + columns) % 2, 44, 30)[:, :, None]
+    return board
 
 
 def _encode(extension: str, picture: np.ndarray, options: list[int]) -> bytes:

@@ -8,6 +8,7 @@ import numba
 import numpy as np
 
 from .raster import Raster
+from .threads import in_stretches
 
 GRID = 8  # px between the places at which ways are given
 _PARTS = 16  # of a pixel, across a way
@@ -40,10 +41,15 @@ def smeared(raster: Raster, ways: np.ndarray, region: tuple[int, int, int, int])
     transparent."""
     out = np.zeros((region[3] - region[1], region[2] - region[0], 4), np.uint8)
     if out.size and not raster.is_empty:
-        smear(
-            raster.pixels, region[0] - raster.left, region[1] - raster.top,
-            np.ascontiguousarray(ways, np.float32), out,
-        )  # fmt: skip
+        given = np.ascontiguousarray(ways, np.float32)
+        left, top = region[0] - raster.left, region[1] - raster.top
+        seen = _filled(raster.pixels)
+
+        def rows(first: int, last: int) -> None:
+            part = given[first // GRID :]
+            smear(raster.pixels, seen, left, top + first, part, out[first:last])
+
+        in_stretches(rows, out.shape[0], GRID)
     return Raster(out, region[0], region[1])
 
 
@@ -54,8 +60,53 @@ def _low(pair: np.int64) -> np.int64:
 
 
 @numba.njit(nogil=True, cache=True)
-def smear(pixels: np.ndarray, left: int, top: int, ways: np.ndarray, out: np.ndarray) -> None:
-    """Writes the smeared ``pixels`` into ``out``, whose corner lies at (left, top) of theirs.
+def _counted(pixels: np.ndarray, counts: np.ndarray) -> None:
+    height, width = pixels.shape[:2]
+    for y in range(height):
+        row = counts[y // GRID + 1]
+        for x in range(width):
+            if pixels[y, x, 3]:
+                row[x // GRID + 1] = 1
+    for j in range(1, counts.shape[0]):
+        for i in range(1, counts.shape[1]):
+            counts[j, i] += counts[j - 1, i] + counts[j, i - 1] - counts[j - 1, i - 1]
+
+
+def _filled(pixels: np.ndarray) -> np.ndarray:
+    """How many blocks of GRID by GRID pixels before each corner have anything in them, (m, n)
+    int32: a summed-area table (F. Crow, 1984)."""
+    height, width = pixels.shape[:2]
+    counts = np.zeros((-(-height // GRID) + 1, -(-width // GRID) + 1), np.int32)
+    _counted(pixels, counts)
+    return counts
+
+
+@numba.njit(inline="always")
+def _sees_nothing(
+    seen: np.ndarray, ways: np.ndarray, gx: int, gy: int, left: int, top: int
+) -> bool:
+    """Whether the pixels of a row of a cell, which begin at (left, top), have nothing along any of
+    their ways: those lie between the ways of the cell's corners."""
+    wide, high = np.float32(0), np.float32(0)
+    for j in range(gy, gy + 2):
+        for i in range(gx, gx + 2):
+            wide, high = max(wide, abs(ways[j, i, 0])), max(high, abs(ways[j, i, 1]))
+    # Mixing across a way reaches two pixels further.
+    across, down = int(wide / 2) + 4, int(high / 2) + 4
+    x0, x1 = (left - across) // GRID, (left + GRID + across) // GRID + 1
+    y0, y1 = (top - down) // GRID, (top + down) // GRID + 1
+    rows, columns = seen.shape[0] - 1, seen.shape[1] - 1
+    x0, x1 = min(columns, max(0, x0)), min(columns, max(0, x1))
+    y0, y1 = min(rows, max(0, y0)), min(rows, max(0, y1))
+    return seen[y1, x1] - seen[y0, x1] - seen[y1, x0] + seen[y0, x0] == 0
+
+
+@numba.njit(nogil=True, cache=True)
+def smear(
+    pixels: np.ndarray, seen: np.ndarray, left: int, top: int, ways: np.ndarray, out: np.ndarray
+) -> None:
+    """Writes the smeared ``pixels`` into ``out``, whose corner lies at (left, top) of theirs;
+    ``seen`` counts the blocks of them that are not empty, as ``_filled`` gives it.
 
     Samples lie a pixel apart along the axis on which a way is longer, so that it takes no mixing
     there; across it they are mixed of four.
@@ -64,8 +115,13 @@ def smear(pixels: np.ndarray, left: int, top: int, ways: np.ndarray, out: np.nda
     whole = pixels.reshape(height, width * 4).view(np.uint32)
     for y in range(out.shape[0]):
         gy, fy = y // GRID, (y % GRID) / GRID
+        empty = False
         for x in range(out.shape[1]):
             gx, fx = x // GRID, (x % GRID) / GRID
+            if x % GRID == 0:
+                empty = _sees_nothing(seen, ways, gx, gy, left + x, top + y)
+            if empty:
+                continue
             a, b = ways[gy, gx], ways[gy, gx + 1]
             c, d = ways[gy + 1, gx], ways[gy + 1, gx + 1]
             ux = (a[0] * (1 - fx) + b[0] * fx) * (1 - fy) + (c[0] * (1 - fx) + d[0] * fx) * fy
