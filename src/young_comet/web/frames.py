@@ -61,6 +61,8 @@ class FrameService:
         self._kit = RenderKit(assets, limits)
         self.pool = pool
         self._staged = 0.0
+        # Set when the first picture of a stage has been drawn.
+        self.drawn_once = threading.Event()
         self._condition = threading.Condition()
         self._stage: dict[int, Task] = {}
         self._tasks: deque[tuple[Task, Callable[[Any, BaseException | None], None]]] = deque()
@@ -69,16 +71,14 @@ class FrameService:
         self._worker = Worker("frames", self._turn_once, self._wake)
 
     def start(self) -> None:
-        # The first picture must not wait for the compiled loops.
+        # Loaded while the first page is: its picture must not wait for the compiled loops.
         self.later(lambda kit: load_kernels())
         self._worker.start()
-        if self.pool is not None:
-            pool = self.pool
-            start = threading.Thread(
-                target=lambda: guarded("starting the preview processes", pool.start),
-                name="previews", daemon=True,
-            )  # fmt: skip
-            start.start()
+
+    def start_helpers(self) -> None:
+        """Starts the processes for playback, so that the first fill need not wait for them."""
+        if self.pool is not None and not self._worker.stopping.is_set():
+            guarded("starting the preview processes", self.pool.start)
 
     def stop(self) -> None:
         if self.pool is not None:
@@ -167,7 +167,7 @@ class FrameService:
     def _next(self) -> Callable[[], None]:
         if self._stage:
             task = self._stage.pop(next(iter(self._stage)))
-            return lambda: task(self._kit)
+            return lambda: self._staged_first(task)
         if self._tasks:
             single, done = self._tasks.popleft()
             return lambda: self._settle(single, done)
@@ -178,6 +178,12 @@ class FrameService:
             self._turn.remove(connection)
             return lambda: None
         return lambda: self._step(connection, fill)
+
+    def _staged_first(self, task: Task) -> None:
+        try:
+            task(self._kit)
+        finally:
+            self.drawn_once.set()
 
     def _settle(self, task: Task, done: Callable[[Any, BaseException | None], None]) -> None:
         try:

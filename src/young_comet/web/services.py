@@ -17,6 +17,8 @@ from ..store import Change, DataFolder, RenderRecord
 from .frames import FrameService
 from .messages import Edited, RenderMoved, Told
 
+# Helpers are started at the latest so long after the program.
+HELPERS_WAIT_S = 4.0
 # How often idle projects are looked for.
 KEEP_TIDY_S = 20.0
 
@@ -89,9 +91,17 @@ class Services:
         self.frames.start()
         self.queue.start()
         self._keeper.start()
-        for purpose in ("reading", "drawing"):
-            start = reader(purpose).start
-            threading.Thread(target=guarded, args=("starting a reader", start), daemon=True).start()
+        threading.Thread(target=self._start_helpers, name="helpers", daemon=True).start()
+
+    def _start_helpers(self) -> None:
+        """Processes that will be wanted, started once the first page has had its first picture:
+        until then all of the machine is at work on that."""
+        self.frames.drawn_once.wait(timeout=HELPERS_WAIT_S)
+        if self._keeper.stopping.is_set():
+            return
+        for purpose in ("drawing", "reading"):
+            guarded("starting a reader", reader(purpose).start)
+        self.frames.start_helpers()
 
     def stop(self) -> None:
         """Ends everything within some seconds, whatever it is at."""
