@@ -22,6 +22,9 @@ from .config import Config
 from .core.export import RenderSettings
 from .core.model import Project, Scene
 from .core.model.schema import from_validation
+from .core.paint import MediaLibrary, output_size
+from .core.plan import plan_frame, plan_lines
+from .core.resolve import SceneEvaluator
 from .core.timing import parse_time
 from .demo import DEMO_ID, ensure_demo
 from .edits import new_id
@@ -269,6 +272,28 @@ def frame(
     if result.notice:
         err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
     out.print(f"{to_file}: {result.width} x {result.height}", soft_wrap=True)
+    folder.close()
+
+
+@app.command()
+def plan(
+    project: ProjectArgument,
+    scene: SceneArgument,
+    at: Annotated[str, typer.Option(help="Moment, e.g. 1.5, 36f, 00:01:12")] = "0",
+    scale: ScaleOption = 1.0,
+    data: DataOption = None,
+) -> None:
+    """Tells how one frame of a scene is drawn: its passes, their regions, what is kept."""
+    folder = DataFolder(_config(data), writing=False)
+    document = _find(folder, project)
+    shown = _scene(document, scene)
+    number = min(shown.rate.rate.frame_at(parse_time(at, shown.rate.rate)), shown.frame_count - 1)
+    library = MediaLibrary(folder.assets, drawings=folder.assets)
+    resolved = SceneEvaluator(document, shown.id, library=library).frame(number)
+    size = output_size(shown.width, shown.height, scale)
+    out.print(f"frame {number} of {shown.name}, {size[0]} x {size[1]}", highlight=False)
+    for line in plan_lines(plan_frame(resolved, size, library)):
+        out.print(escape(line), highlight=False, soft_wrap=True)
     folder.close()
 
 

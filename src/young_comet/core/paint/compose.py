@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import math
+from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
 
 import cv2
 import numpy as np
 
-from ..effects import EFFECTS, EVERYWHERE, cut, laid_in
+from ..effects import cut, laid_in
 from ..effects.base import Region, meet, region_of
 from ..frame.contents import Content
 from ..frame.resolved import ResolvedFrame, ResolvedLayer, SceneContent
@@ -24,20 +24,15 @@ from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
 from ..pixels.tone import TonedRaster
+from ..plan.passes import How, Pass, StackPlanner, floor_of
+from ..plan.regions import outset
 from .draw import ContentPainter
-from .kept import KeptStack, matte_signatures
+from .kept import KeptStack
 from .library import MediaLibrary
-from .lit import parted
 from .masking import mask_coverage
 from .placeholder import draw_placeholder
-from .placing import outset
-from .sheets import EffectFailed, LayerPictures, reach_of
+from .sheets import EffectFailed, LayerPictures
 from .studio import Studio
-
-# How far a treatment sees beyond the frame: its edge pixels go on that far.
-MAX_BEYOND = 512
-# Layers that are less opaque are laid by chance between two levels.
-_FAINT = 0.1
 
 
 class FrameStudio:
@@ -114,7 +109,7 @@ def draw_stack(
             Canvas(pixels).clear(ground)
     else:
         pixels = pixels.copy()
-    composer = Composer(pixels, frame, studio, cache, view, floor)
+    composer = Composer(pixels, frame, studio, cache, view)
     told = studio.library.faults
     faults = told.count
     for index in range(start, len(frame.layers)):
@@ -135,24 +130,6 @@ def _rounded(edges: tuple[float, float, float, float]) -> Region:
     return (round(edges[0]), round(edges[1]), round(edges[2]), round(edges[3]))
 
 
-def floor_of(frame: ResolvedFrame) -> int | None:
-    """How many backdrops lie at the bottom, where a layer counts on the layers above them;
-    None where no layer does."""
-    if all(layer.composite == "over" for layer in frame.layers):
-        return None
-    count = 0
-    for layer in frame.layers:
-        if not (layer.content.covers and not layer.content.through) or layer.composite != "over":
-            break
-        count += 1
-    return count
-
-
-def _faint(layer: ResolvedLayer) -> bool:
-    """Whether a layer is so faint that rounding its levels would be a good part of it."""
-    return layer.opacity < _FAINT and layer.blend == "normal" and layer.composite == "over"
-
-
 class Composer:
     """Lays layers onto a picture, from below up. ``view`` maps the frame's pixels to the
     picture's."""
@@ -164,7 +141,6 @@ class Composer:
         studio: Studio,
         cache: SizedCache,
         view: Affine,
-        floor: int | None = None,
     ) -> None:
         height, width = pixels.shape[:2]
         self._pixels, self._library = pixels, studio.library
@@ -175,11 +151,9 @@ class Composer:
             studio, cache, self._view, self._region, (frame.width, frame.height), frame.fps
         )
         self._painter = ContentPainter(pixels, studio, self._view.mean_scale)
-        # Pictures that are needed as mattes too are not placed twice.
-        self._mattes = matte_signatures(frame)
-        # The index of the layer that is being laid.
-        self._nth = 0
-        self._floor, self._below = floor, None if floor is None else pixels.copy()
+        self._planner = StackPlanner(frame, view, (width, height), self._library)
+        floor = self._planner.floor
+        self._below = None if floor is None else pixels.copy()
         # How much of each pixel the layers above the floor cover.
         self._covered = None if floor is None else np.zeros((height, width), np.uint8)
 
@@ -188,8 +162,10 @@ class Composer:
         drawn leaves a mark in its place; the others go on."""
         with self._library.faults.within(layer.id):
             try:
-                for part in parted(layer):
-                    self._add(part, index)
+                for each in self._planner.passes(layer, index):
+                    _DONE[each.how](self, each)
+                if index + 1 == self._planner.floor:
+                    self._below = self._pixels.copy()
             except Exception as error:
                 self._library.faults.note("", error)
                 self._mark(layer)
@@ -213,27 +189,24 @@ class Composer:
         w, h = whole[2] / 4, whole[3] / 4
         return (-w / 2, -h / 2, w / 2, h / 2), Affine.shift(whole[2] / 2, whole[3] / 2)
 
-    def _add(self, layer: ResolvedLayer, index: int) -> None:
-        self._nth = index
-        if layer.content.through:
-            self._treat(layer)
-        elif self._covered is None or index < (self._floor or 0):
-            direct = layer.blend == "normal" or layer.content.is_one_paint
-            direct = direct and not _faint(layer)
-            if layer.is_plain and direct and layer.signature not in self._mattes:
-                matrix = self._view @ layer.matrix
-                self._painter.draw(layer.content, matrix, layer.opacity, layer.blend)
-            else:
-                self._lay_layer(layer)
-            if self._floor is not None and index + 1 == self._floor:
-                self._below = self._pixels.copy()
-        else:
-            self._counted(layer)
+    def _draw(self, each: Pass) -> None:
+        layer = each.layer
+        matrix = self._view @ layer.matrix
+        self._painter.draw(layer.content, matrix, layer.opacity, layer.blend)
 
-    def _lay_layer(self, layer: ResolvedLayer) -> None:
-        if not layer.mattes or layer.blend != "normal" or _faint(layer):
-            self._lay(self.pictures.picture(layer), layer)
-            return
+    def _lay_picture(self, each: Pass) -> None:
+        self._lay(self.pictures.picture(each.layer), each.layer)
+
+    def _lay_faintly(self, each: Pass) -> None:
+        raster = cut(self.pictures.picture(each.layer), self._region)
+        if not raster.is_empty:
+            blends.lay_faintly(
+                self._part(region_of(raster)), raster.pixels, each.layer.opacity,
+                (raster.left, raster.top), each.index,
+            )  # fmt: skip
+
+    def _lay_through(self, each: Pass) -> None:
+        layer = each.layer
         raster = cut(self.pictures.unmatted(layer), self._region)
         if raster.is_empty or layer.opacity <= 0:
             return
@@ -251,11 +224,6 @@ class Composer:
         if raster.is_empty:
             return
         part = self._part(region_of(raster))
-        if _faint(layer):
-            blends.lay_faintly(
-                part, raster.pixels, layer.opacity, (raster.left, raster.top), self._nth
-            )
-            return
         if isinstance(raster, InkRaster) and layer.blend == "normal":
             blends.lay_ink(part, raster.alpha, raster.colour, layer.opacity)
         else:
@@ -265,8 +233,9 @@ class Composer:
         """A view of the picture: what is drawn into it is drawn into the picture."""
         return self._pixels[region[1] : region[3], region[0] : region[2]]
 
-    def _counted(self, layer: ResolvedLayer) -> None:
+    def _counted(self, each: Pass) -> None:
         """A layer above the floor where coverage is kept: over, atop or cut out."""
+        layer = each.layer
         assert self._covered is not None and self._below is not None
         raster = cut(self.pictures.picture(layer), self._region)
         if raster.is_empty:
@@ -298,35 +267,27 @@ class Composer:
             self._covered[rows, columns] = covered
         self._lay(raster, layer)
 
-    def _treat(self, layer: ResolvedLayer) -> None:
+    def _treat(self, each: Pass) -> None:
         """What lies below through the layer's effects, put back within its masks. An effect that
         fails is left out."""
-        if not layer.effects:
-            return
+        layer, treatment = each.layer, each.treatment
+        assert treatment is not None
         working = self._view @ layer.matrix
         width, height = self._region[2], self._region[3]
+        beyond, whole = treatment.beyond, treatment.whole
         work = self.pictures.work(layer, working, self._region)
-        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
-        reach = 0.0
-        for effect, kind in zip(layer.effects, kinds, strict=True):
-            reach += reach_of(effect, kind, work)
-        beyond = 0 if reach == EVERYWHERE else min(MAX_BEYOND, math.ceil(reach))
         pixels = self._pixels
         if beyond:
             pixels = cv2.copyMakeBorder(
                 pixels, beyond, beyond, beyond, beyond, cv2.BORDER_REPLICATE
             )
-        # Where nothing of the picture so far shows through, effects may write over it.
-        plain = not layer.masks and not layer.mattes and layer.opacity >= 1
-        whole = plain and layer.blend == "normal"
         raster = Raster(pixels, -beyond, -beyond)
-        area = (-beyond, -beyond, width + beyond, height + beyond)
-        for effect, kind in zip(layer.effects, kinds, strict=True):
+        for step in treatment.steps:
             # A raster still to be toned gives pixels of its own.
             own = isinstance(raster, TonedRaster) or raster.pixels is not self._pixels
-            mine = replace(work.needing(area), owned=whole or own)
+            mine = replace(work.needing(step.area), owned=whole or own)
             try:
-                raster = self.pictures.apply(raster, effect, kind, mine, layer)
+                raster = self.pictures.apply(raster, step.effect, step.kind, mine, layer)
             except EffectFailed as failed:
                 self._library.faults.note(failed.label, failed.cause)
         there = region_of(raster) == self._region
@@ -349,3 +310,13 @@ class Composer:
             blends.blend(self._pixels, result, layer.blend)
         else:
             blends.blend_towards(self._pixels, result, np.ascontiguousarray(coverage))
+
+
+_DONE: dict[How, Callable[[Composer, Pass], None]] = {
+    How.DRAW: Composer._draw,
+    How.LAY: Composer._lay_picture,
+    How.FAINT: Composer._lay_faintly,
+    How.THROUGH: Composer._lay_through,
+    How.COUNT: Composer._counted,
+    How.TREAT: Composer._treat,
+}

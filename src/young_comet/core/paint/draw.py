@@ -34,10 +34,10 @@ from ..pixels.blend import scaled
 from ..pixels.canvas import Canvas, Paint
 from ..pixels.colour import Rgba
 from ..pixels.resample import MipPyramid
+from ..plan.regions import outset
 from ..typography.layout import TextLayout
 from .filling import filling
 from .placeholder import draw_placeholder
-from .placing import outset
 from .studio import Studio
 
 _WHITE: Rgba = (1.0, 1.0, 1.0, 1.0)

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..frame.resolved import ResolvedFrame
 from ..pixels.cache import SizedCache
+from ..plan.passes import matte_signatures
 
 
 class KeptStack:
@@ -52,15 +53,3 @@ class KeptStack:
 
     def keep(self, digest: bytes, pixels: np.ndarray) -> None:
         self._kept.put(digest, pixels, pixels.nbytes)
-
-
-def matte_signatures(frame: ResolvedFrame) -> frozenset[bytes]:
-    """The signatures of pictures and clips that are mattes of others, as they stand in the frame.
-    Drawing these is placing pixels, so it makes no difference to place them once for both."""
-    return frozenset(
-        matte.layer.signature
-        for layer in frame.layers
-        for first in layer.mattes
-        for matte in first.all()
-        if matte.layer.content.pixels
-    )

@@ -2,24 +2,15 @@
 
 from __future__ import annotations
 
-import math
-
 import cv2
 import numpy as np
 
 from ..effects.base import Region, meet, region_of
-from ..geometry.affine import Affine, Box
+from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
-
-
-def outset(box: Box, by: int) -> Region:
-    """The whole pixels about a box, grown by some."""
-    return (
-        math.floor(box[0]) - by, math.floor(box[1]) - by, math.ceil(box[2]) + by,
-        math.ceil(box[3]) + by,
-    )  # fmt: skip
+from ..plan.regions import outset
 
 
 def tight(raster: Raster) -> Raster:

@@ -8,7 +8,6 @@ frame's; otherwise the finished sheet is warped into the frame.
 from __future__ import annotations
 
 import hashlib
-import math
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -16,15 +15,13 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..effects import EFFECTS, EVERYWHERE, EffectKind, Work, cut, grown, laid_in
-from ..effects.base import Region, in_blocks, join, meet, region_of
+from ..effects import EFFECTS, EffectKind, Work, cut, laid_in
+from ..effects.base import Region, region_of
 from ..frame.contents import Content
-from ..frame.pieces import slice_reach
 from ..frame.resolved import ResolvedEffect, ResolvedLayer, ResolvedMatte
 from ..frame.slices import Slices
 from ..geometry.affine import Affine
 from ..geometry.outline import Outline
-from ..geometry.projective import Projective
 from ..pixels import coverage as covers
 from ..pixels.blend import fade, luminance, scaled
 from ..pixels.cache import SizedCache
@@ -32,18 +29,14 @@ from ..pixels.coverage import let_through
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
+from ..plan.sheets import PicturePlan, SheetPlanner
 from ..typography.layout import TextStyle
 from .draw import ContentPainter
 from .masking import mask_coverage
-from .placing import in_perspective, outset, warped
+from .placing import in_perspective, warped
 from .shutter import in_motion
 from .slicing import sliced
 from .studio import Studio
-
-# A sheet that is turned keeps all of its content if that is no more than so many frames.
-_WHOLE_FRAMES = 3.0
-
-MAX_SHEET_SIDE = 8192
 
 
 class EffectFailed(Exception):
@@ -57,15 +50,6 @@ class EffectFailed(Exception):
 def without_effect(layer: ResolvedLayer, effect: ResolvedEffect) -> ResolvedLayer:
     """The layer without one of its effects."""
     return replace(layer, effects=tuple(each for each in layer.effects if each is not effect))
-
-
-def reach_of(effect: ResolvedEffect, kind: EffectKind, work: Work) -> float:
-    """How far an effect's input counts; without a limit where that cannot be said."""
-    try:
-        reach = kind.reach(dict(effect.params), work)
-    except (ArithmeticError, ValueError):
-        return EVERYWHERE
-    return reach if reach >= 0 else EVERYWHERE
 
 
 class LayerPictures:
@@ -83,23 +67,13 @@ class LayerPictures:
     ) -> None:
         self.studio, self.library, self._cache = studio, studio.library, cache
         self.view, self.region, self.frame, self.fps = view, region, frame, fps
-        self.unit = view.mean_scale
+        self.plan = SheetPlanner(studio.library, view, region, frame, fps)
+        self.unit = self.plan.unit
         self._key = repr((view, region, frame)).encode()
         # First and last state of the pieces that are being smeared.
         self.open_pieces: tuple[Slices, Slices] | None = None
         # Whether what is drawn is one of many states that are mixed.
         self.passing = False
-
-    def bounds(self, layer: ResolvedLayer) -> Region:
-        """Output pixels that a plain layer may touch."""
-        if layer.content.covers:
-            return self.region
-        matrix = self.view @ layer.matrix
-        box = layer.content.painted_box(self.library, matrix.max_scale / self.unit)
-        left, top, right, bottom = matrix.box(box)
-        if not all(map(math.isfinite, (left, top, right, bottom))):
-            return self.region
-        return meet(outset((left, top, right, bottom), 1), self.region)
 
     def picture(self, layer: ResolvedLayer) -> Raster:
         """The layer as it is seen, but for its opacity and how it is composited."""
@@ -172,28 +146,30 @@ class LayerPictures:
     # One moment
 
     def still(self, layer: ResolvedLayer, region: Region) -> Raster:
-        matrix = self.view @ layer.matrix
-        treated = layer.masks or layer.effects or layer.slices or layer.inner_mattes
-        if layer.lens is None and not treated:
-            return self._drawn(layer, matrix, region)
-        if layer.lens is None and _upright(matrix):
-            return cut(self._sheet(layer, matrix, region), region)
-        return self.placed(layer, self.sheet_scale(layer), region)
+        """A layer as it is at one moment, within a region."""
+        plan = self.plan.still(layer, region)
+        if plan.how == "drawn":
+            return self._drawn(layer, plan.working, plan.area)
+        if plan.how == "upright":
+            return cut(self._sheet(layer, plan.working, region), region)
+        return self._laid(layer, plan, region)
 
     def placed(self, layer: ResolvedLayer, scale: float, region: Region) -> Raster:
         """A sheet of a scale, warped to where the layer is."""
-        if scale <= 0:
+        return self._laid(layer, self.plan.placed(layer, scale, region), region)
+
+    def sheet_scale(self, layer: ResolvedLayer) -> float:
+        """Working pixels to one of the layer, of its sheet."""
+        return self.plan.scale(layer)
+
+    def _laid(self, layer: ResolvedLayer, plan: PicturePlan, region: Region) -> Raster:
+        if plan.back is None:
             return Raster(empty(0, 0), region[0], region[1])
-        working = Affine.scaling(scale, scale)
-        back = self._back(layer, working)
-        if back is None:  # seen edge on
-            return Raster(empty(0, 0), region[0], region[1])
-        area = self._sheet_area(layer, working, back, region)
-        sheet = self._sheet(layer, working, area)
-        if isinstance(back, Affine):
-            there = self.view @ layer.matrix @ working.inverse()
+        sheet = self._sheet(layer, plan.working, plan.area)
+        if isinstance(plan.back, Affine):
+            there = self.view @ layer.matrix @ plan.working.inverse()
             return warped(sheet, there, region, self._mips(sheet))
-        return in_perspective(sheet, back.inverse(), region)
+        return in_perspective(sheet, plan.back.inverse(), region)
 
     def _mips(self, sheet: Raster) -> MipPyramid | None:
         """The halvings of a sheet that is kept, and those with a rim, kept beside it."""
@@ -207,8 +183,7 @@ class LayerPictures:
             self._cache.put(key, found, sheet.pixels.nbytes * 7 // 3 + 500)
         return found[1]  # type: ignore[no-any-return]
 
-    def _drawn(self, layer: ResolvedLayer, matrix: Affine, region: Region) -> Raster:
-        outer = replace_region(self, region).bounds(layer)
+    def _drawn(self, layer: ResolvedLayer, matrix: Affine, outer: Region) -> Raster:
         pixels = empty(max(0, outer[2] - outer[0]), max(0, outer[3] - outer[1]))
         if pixels.size:
             painter = ContentPainter(pixels, self.studio, self.unit, outer[0], outer[1])
@@ -216,67 +191,10 @@ class LayerPictures:
             painter.draw(layer.content, matrix)
         return Raster(pixels, outer[0], outer[1])
 
-    def sheet_scale(self, layer: ResolvedLayer) -> float:
-        """Working pixels to one of the layer: the next of a fixed series of scales that is fine
-        enough, so that sheets can be kept while the layer turns and grows."""
-        box = layer.content.box(self.library)
-        scale = (self.view @ layer.matrix).max_scale
-        if layer.lens is not None:
-            lens = Projective.of(self.view) @ layer.lens
-            corners = ((box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3]))
-            middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
-            near = [lens.scales(p)[0] for p in (*corners, middle)]
-            scale = min(max(near), 2.5 * max(scale, 1e-6))
-        if scale < 1e-6:
-            return 0.0
-        scale = 2.0 ** (math.ceil(4 * math.log2(scale) - 1e-6) / 4)
-        side = max(box[2] - box[0], box[3] - box[1], 1.0)
-        return min(scale, MAX_SHEET_SIDE / side)
-
-    def _back(self, layer: ResolvedLayer, working: Affine) -> Affine | Projective | None:
-        """From output pixels to working ones."""
-        try:
-            if layer.lens is None:
-                return working @ (self.view @ layer.matrix).inverse()
-            there = Projective.of(self.view) @ layer.lens
-            return Projective.of(working) @ there.inverse()
-        except ValueError:
-            return None
-
-    def _sheet_area(
-        self, layer: ResolvedLayer, working: Affine, back: Affine | Projective, region: Region
-    ) -> Region:
-        """What of the sheet is needed: all of it where that is not much, so that it can be kept
-        while the layer turns; else what is seen."""
-        painted = layer.content.painted_box(self.library, working.a / self.unit)
-        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
-        whole = outset(working.box(painted), 1)
-        work = self.work(layer, working, whole)
-        reach = 0.0
-        for effect, kind in zip(layer.effects, kinds, strict=True):
-            reach += reach_of(effect, kind, work)
-        if layer.slices is not None:
-            box = layer.content.box(self.library)
-            reach += slice_reach(layer.slices, working.a, box, painted)
-        frame_px = max(1, (region[2] - region[0]) * (region[3] - region[1]))
-        if reach < 1e5 and not any(kind.fills for kind in kinds):
-            whole = in_blocks(grown(whole, reach))
-            if (whole[2] - whole[0]) * (whole[3] - whole[1]) <= _WHOLE_FRAMES * frame_px:
-                return whole
-        if isinstance(back, Affine) or back.in_front(region):
-            xs, ys = zip(*back.corners(region), strict=True)
-            if max(map(abs, (*xs, *ys))) < 1e5:
-                seen = outset((min(xs), min(ys), max(xs), max(ys)), 3)
-                return seen
-        return grown(outset(working.box(painted), 2), min(reach, 2000))
-
     # The sheet
 
     def _sheet(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
-        parts = repr((working, area, self.unit, self.fps, self.open_pieces)).encode()
-        inputs = b"".join(o.signature for e in layer.effects for _, o in e.inputs)
-        place = repr((layer.matrix, layer.lens)).encode() if inputs else b""
-        key = hashlib.blake2b(layer.sheet_signature + parts + inputs + place).digest()
+        key = self.plan.name(layer, working, area, self.open_pieces)
         found = self._cache.get(key)
         if found is None:
             faults = self.library.faults.count
@@ -295,31 +213,21 @@ class LayerPictures:
             return self._worked(without_effect(layer, failed.effect), working, area)
 
     def _through_effects(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
-        kinds = [EFFECTS.members[e.kind] for e in layer.effects]
-        # What each step must deliver, from the last back to the first.
-        wanted = [area]
-        for effect, kind in zip(reversed(layer.effects), reversed(kinds), strict=True):
-            work = self.work(layer, working, wanted[0])
-            reach = reach_of(effect, kind, work)
-            wanted.insert(0, self._input_area(layer, working, wanted[0], reach))
-        # A blur that comes first finds room about the content and need not make it.
-        room = 0.0
-        if kinds and kinds[0].roomy:
-            room = reach_of(layer.effects[0], kinds[0], self.work(layer, working, area))
-            room = room if room < 20000 else 0.0
+        plan = self.plan.sheet(layer, working, area)
         # What an effect is given is named by all that has made it.
-        made = repr((working, wanted[0], room, self.unit, self.open_pieces)).encode()
+        made = repr((working, plan.source, plan.room, self.unit, self.open_pieces)).encode()
         source = hashlib.blake2b(layer.content_signature + made, digest_size=16).digest()
-        raster = self._before(layer, working, wanted[0], room, source)
+        raster = self._before(layer, working, plan.source, plan.room, source)
         fresh = layer.slices is None
-        for effect, kind, need in zip(layer.effects, kinds, wanted[1:], strict=True):
+        for step in plan.steps:
             # Other layers show wherever this one is: what they have made has no name.
-            source = b"" if effect.inputs else source
-            work = replace(self.work(layer, working, need), fresh=fresh, owned=True, source=source)
-            raster = self.apply(raster, effect, kind, work, layer)
+            source = b"" if step.effect.inputs else source
+            work = self.work(layer, working, step.area)
+            work = replace(work, fresh=fresh, owned=True, source=source)
+            raster = self.apply(raster, step.effect, step.kind, work, layer)
             fresh = False
             if source:
-                made = repr((effect, need, self.fps)).encode()
+                made = repr((step.effect, step.area, self.fps)).encode()
                 source = hashlib.blake2b(source + made, digest_size=16).digest()
         return cut(raster, area)
 
@@ -346,17 +254,6 @@ class LayerPictures:
             kept = raster.copy() if again else True
             self._cache.put(key, kept, raster.nbytes + 200 if again else 200)
         return raster
-
-    def _input_area(
-        self, layer: ResolvedLayer, working: Affine, area: Region, reach: float
-    ) -> Region:
-        if reach != EVERYWHERE and reach < 20000:
-            return grown(area, reach)
-        box = layer.content.painted_box(self.library, working.a / self.unit)
-        whole = join(outset(working.box(box), 4), area)
-        # Whatever is enlarged far beyond the frame counts only so far.
-        limit = grown(area, 2 * max(area[2] - area[0], area[3] - area[1]))
-        return meet(whole, limit)
 
     def apply(
         self, raster: Raster, effect: ResolvedEffect, kind: EffectKind, work: Work,
@@ -400,23 +297,11 @@ class LayerPictures:
         return laid_in(pictures.faded(replace(other, shutter=())), region)
 
     def work(self, layer: ResolvedLayer, working: Affine, area: Region) -> Work:
-        try:
-            frame = layer.matrix.inverse().box((0, 0, *self.frame))
-        except ValueError:
-            frame = (0.0, 0.0, 0.0, 0.0)
-        return Work(
-            working.a,
-            (working.e, working.f),
-            area,
-            layer.content.box(self.library),
-            layer.content.painted_box(self.library, working.a / self.unit),
-            frame,
-            fps=self.fps,
-            continued=layer.content.covers,
-            table=self.library.table,
-            text=self._word,
-            keep=self._keep,
-        )
+        """Where an effect of a layer works, and all that it may ask for."""
+        return replace(
+            self.plan.work(layer, working, area),
+            table=self.library.table, text=self._word, keep=self._keep,
+        )  # fmt: skip
 
     def _keep(self, key: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray:
         name = ("field", *key)
@@ -435,18 +320,12 @@ class LayerPictures:
         """The layer's content, cut, with some pixels of room about it."""
         if layer.content.through:
             return Raster(empty(0, 0), area[0], area[1])
-        painted = layer.content.painted_box(self.library, working.a / self.unit)
-        whole = outset(working.box(painted), 1)
-        if layer.content.covers:
-            whole = area
-        if layer.slices is not None:
-            box = layer.content.box(self.library)
-            source = meet(whole, grown(area, slice_reach(layer.slices, working.a, box, painted)))
-            painted_source = self._painted(layer, working, source)
-            return sliced(painted_source, layer.slices, box, self.open_pieces, working, area)
-        if room:
-            whole = in_blocks(grown(whole, room))
-        return self._painted(layer, working, meet(whole, area))
+        source = self.plan.content_area(layer, working, area, room)
+        raster = self._painted(layer, working, source)
+        if layer.slices is None:
+            return raster
+        box = layer.content.box(self.library)
+        return sliced(raster, layer.slices, box, self.open_pieces, working, area)
 
     def _painted(self, layer: ResolvedLayer, working: Affine, region: Region) -> Raster:
         content = layer.content
@@ -473,7 +352,7 @@ class LayerPictures:
         region = region_of(raster)
         if raster.is_empty:
             return raster
-        back = self._back(layer, working)
+        back = self.plan.back(layer, working)
         if back is None:
             return Raster(empty(0, 0), region[0], region[1])
         if isinstance(back, Affine):
@@ -502,16 +381,3 @@ def _within(raster: Raster, coverage: np.ndarray) -> Raster:
         alpha = cv2.multiply(raster.alpha, coverage, scale=1 / 255)
         return InkRaster(alpha, raster.colour, raster.left, raster.top)
     return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)
-
-
-def replace_region(pictures: LayerPictures, region: Region) -> LayerPictures:
-    """The same pictures over another region."""
-    if region == pictures.region:
-        return pictures
-    return LayerPictures(
-        pictures.studio, pictures._cache, pictures.view, region, pictures.frame, pictures.fps
-    )
-
-
-def _upright(m: Affine) -> bool:
-    return abs(m.b) < 1e-9 and abs(m.c) < 1e-9 and m.a > 0 and abs(m.a - m.d) < 1e-9 * m.a

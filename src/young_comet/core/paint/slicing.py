@@ -18,7 +18,8 @@ from ..pixels import coverage as covers
 from ..pixels.blend import blend, scale_by
 from ..pixels.blur import directional
 from ..pixels.raster import Raster, empty
-from .placing import in_perspective, outset, tight, warped
+from ..plan.regions import outset
+from .placing import in_perspective, tight, warped
 
 
 def sliced(
