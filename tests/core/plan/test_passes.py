@@ -113,8 +113,9 @@ def test_each_step_is_given_enough(effect, monkeypatch):
 
     monkeypatch.setattr(sheets.SheetPlanner, "sheet", generous)
     whole = Renderer(LIBRARY).render(frame, *SIZE).astype(int)
-    # Blurs of large pictures are worked out on smaller ones: their blocks may lie otherwise.
-    assert np.abs(exact - whole).max() <= 2
+    # Blurs of large pictures are worked out on smaller ones: their blocks may lie otherwise, of
+    # which dots make more.
+    assert np.abs(exact - whole).max() <= (8 if effect == "dots" else 3)
 
 
 def test_a_plan_is_told_in_lines_and_names_what_is_kept():
