@@ -99,6 +99,10 @@ EXAMPLES = [
     {"kind": "ease-keys", **S, "easing": "hold",
      "keys": [{"layer": "kite", "property": "position", "key": "k0"}]},
     {"kind": "align-layers", **S, "layers": ["kite", "name"], "edge": "left", "time_s": 0},
+    {"kind": "move-layers", **S, "layers": ["kite", "name"], "by": [12, -4], "time_s": 1},
+    {"kind": "scale-layers", **S, "layers": ["kite"], "factor": [2, 0.5], "about": [30, 40], "time_s": 1},
+    {"kind": "turn-layers", **S, "layers": ["kite", "name"], "by_deg": 33, "time_s": 1},
+    {"kind": "drag-box", **S, "layers": ["kite"], "handle": [1, 1], "to": [200, 160], "time_s": 1},
     {"kind": "distribute-layers", **S, "layers": ["kite", "name", "mark"], "axis": "x", "time_s": 1},
     {"kind": "move-pivot", **S, "layer": "kite", "pivot": [40, 30], "time_s": 0},
     {"kind": "together", "title": "Two things", "edits": [

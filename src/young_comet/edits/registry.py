@@ -73,6 +73,7 @@ from .time_edits import (
     SplitLayers,
     TimeCurve,
 )
+from .transform_edits import DragBox, MoveLayers, ScaleLayers, TurnLayers
 from .value_edits import (
     ClearKeys,
     MoveKeys,
@@ -89,6 +90,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
     SetMatte, HandOver, SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys,
     MoveKeys, EaseKeys,
+    MoveLayers, ScaleLayers, TurnLayers, DragBox,
     AlignLayers, DistributeLayers, MovePivot, CopyKeys, PasteKeys, StretchKeys, ReverseKeys,
     MirrorKeys, DistributeKeys, ChangeKeyValues, ChangeKeys, RepeatKeys, DragHandle, JoinKeys,
     SplitProperty, JoinProperty, SetPace, BendPath, RoundPath, TakeKeys, FlyPath, RefitPath,

@@ -139,14 +139,8 @@ function comboOf(event) {
 }
 
 function moveBy(editor, layers, dx, dy) {
-  const targets = editor.withoutRiders(layers.map((id) => editor.layer(id)))
-    .filter((layer) => editor.kinds[layer.kind].placed && !layer.locked)
-    .map((layer) => {
-      const [x, y] = editor.value(layer, "position");
-      const by = editor.shiftOf(layer.id, [dx, dy]);
-      return { layer: layer.id, property: "position", value: [x + by[0], y + by[1]] };
-    });
-  if (targets.length) editor.edit(editor.set(targets));
+  const moved = layers.map((id) => editor.layer(id)).filter((layer) => editor.kinds[layer.kind].placed && !layer.locked).map((layer) => layer.id);
+  if (moved.length) editor.edit({ kind: "move-layers", scene: editor.sceneId, layers: moved, by: [dx, dy], time_s: editor.time });
 }
 
 function toKey(editor, direction) {

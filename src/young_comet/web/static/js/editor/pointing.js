@@ -88,7 +88,7 @@ export class Pointing extends TransformDrags {
     const layers = this.editor.selectedLayers;
     if (handle === "pivot") return this.pivotDrag(layers[0]);
     if (handle === "rotate") return this.rotateDrag(layers, at);
-    return layers.length === 1 ? this.scaleDrag(layers[0], handle) : this.scaleManyDrag(layers, handle);
+    return this.scaleDrag(layers, handle);
   }
 
   onLayer(event, at) {

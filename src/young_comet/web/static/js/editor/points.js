@@ -17,9 +17,3 @@ export function solve([a, b, c, d], [x, y]) {
   const det = a * d - b * c;
   return [(d * x - c * y) / det, (a * y - b * x) / det];
 }
-
-/** The matrix without its scale, null where it is folded flat. */
-export function unscale([a, b, c, d], [sx, sy]) {
-  if (Math.abs(sx) < 1e-6 || Math.abs(sy) < 1e-6) return null;
-  return [a / sx, b / sx, c / sy, d / sy, 0, 0];
-}

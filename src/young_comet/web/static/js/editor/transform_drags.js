@@ -1,11 +1,8 @@
 // Layers moved, scaled, turned, their pivots and gradients dragged on the stage.
 import { newId } from "../common.js";
 import { HANDLES } from "./overlay.js";
-import { invert, map, minus, plus, round, solve, turn, unscale } from "./points.js";
+import { invert, map, minus, plus, round } from "./points.js";
 import { boxAround, distances, otherBoxes, snapBox } from "./snapping.js";
-
-const both = (a, b, change) => [change(a[0], b[0]), change(a[1], b[1])];
-const whole = (value) => Math.round(value);
 
 export class TransformDrags {
   // Drags: each has `edits(at, event)` that gives the edits for where the pointer is
@@ -17,7 +14,6 @@ export class TransformDrags {
   moveDrag(copying) {
     const { editor } = this;
     const layers = this.movable();
-    const from = layers.map((layer) => ({ id: layer.id, position: editor.value(layer, "position") }));
     const corners = layers.flatMap((layer) => editor.view[layer.id]?.corners || []);
     const box = corners.length ? boxAround(corners) : null;
     const boxes = otherBoxes(editor, copying ? new Set() : new Set(layers.map((layer) => layer.id)));
@@ -36,77 +32,26 @@ export class TransformDrags {
         }
         this.overlay.snaps = snapped.marks.length ? snapped.marks : distances(editor, now);
       }
-      const targets = from.map(({ id, position }) => ({
-        layer: copies ? copies[id] : id,
-        property: "position",
-        value: plus(position, editor.shiftOf(id, by)).map(editor.view[id]?.carried || this.stage.scale > 1.5 ? round : whole),
-      }));
-      if (!targets.length) return [];
-      const set = editor.set(targets);
-      return copies ? [{ kind: "duplicate-layers", scene: editor.sceneId, copies }, set] : [set];
+      if (!layers.length) return [];
+      const ids = layers.map((layer) => (copies ? copies[layer.id] : layer.id));
+      const move = this.done("move-layers", ids, { by, whole: this.stage.scale <= 1.5 });
+      return copies ? [{ kind: "duplicate-layers", scene: editor.sceneId, copies }, move] : [move];
     };
     return { edits, title: "Copy by dragging", after: () => copies && editor.select(Object.values(copies)) };
   }
 
-  scaleDrag(layer, handle) {
-    const { editor } = this;
-    const view = editor.view[layer.id];
-    const [, u, v] = HANDLES.find(([name]) => name === handle);
-    const [l, t, r, b] = view.box;
-    const hold = [l + (r - l) * u, t + (b - t) * v];
-    const opposite = [l + (r - l) * (1 - u), t + (b - t) * (1 - v)];
-    const scale = editor.value(layer, "scale").map((part) => part / 100);
-    const pivot = editor.value(layer, "pivot");
-    const position = editor.value(layer, "position");
-    const landing = view.pivot;
-    const unscaled = unscale(view.matrix, scale);
-    if (!unscaled) return { edits: () => [] };
-    const edits = (at, event) => {
-      const anchor = event.altKey ? pivot : opposite;
-      const fixed = event.altKey ? landing : map(view.matrix, anchor);
-      const away = solve(unscaled, minus(at, fixed));
-      const reach = minus(hold, anchor);
-      const next = [...scale];
-      for (const axis of [0, 1]) {
-        const free = axis === 0 ? u !== 0.5 : v !== 0.5;
-        if (free && Math.abs(reach[axis]) > 1e-6) next[axis] = away[axis] / reach[axis];
-      }
-      if (handle.length === 2 && (editor.linked || event.shiftKey)) {
-        const before = both(reach, scale, (x, s) => x * s);
-        const length = before[0] ** 2 + before[1] ** 2;
-        const factor = (away[0] * before[0] + away[1] * before[1]) / (length || 1);
-        next[0] = scale[0] * factor;
-        next[1] = scale[1] * factor;
-      }
-      const value = next.map((part) => round(part * 100));
-      const exact = value.map((part) => part / 100);
-      const targets = [{ layer: layer.id, property: "scale", value }];
-      if (!event.altKey) {
-        const offset = both(minus(anchor, pivot), exact, (x, s) => x * s);
-        const by = editor.shiftOf(layer.id, minus(minus(fixed, turn(unscaled, offset)), landing));
-        targets.push({ layer: layer.id, property: "position", value: plus(position, by).map(round) });
-      }
-      return [editor.set(targets)];
-    };
-    return { edits };
+  /** What a hand did to layers, as an edit; the server works out what becomes of their values. */
+  done(kind, layers, more) {
+    return { kind, scene: this.editor.sceneId, layers, time_s: this.editor.time, ...more };
   }
 
-  scaleManyDrag(layers, handle) {
+  /** A handle of the box about one layer or several. */
+  scaleDrag(layers, handle) {
     const { editor } = this;
     const [, u, v] = HANDLES.find(([name]) => name === handle);
-    const [l, t, r, b] = boxAround(layers.flatMap((layer) => editor.view[layer.id].corners));
-    const hold = [u ? r : l, v ? b : t];
-    const from = editor.withoutRiders(layers).map((layer) => ({ id: layer.id, position: editor.value(layer, "position"), pivot: editor.view[layer.id].pivot, scale: editor.value(layer, "scale") }));
-    const edits = (at, event) => {
-      const anchor = event.altKey ? [(l + r) / 2, (t + b) / 2] : [u ? l : r, v ? t : b];
-      const reach = minus(hold, anchor);
-      const now = minus(at, anchor);
-      const factor = (now[0] * reach[0] + now[1] * reach[1]) / (reach[0] ** 2 + reach[1] ** 2 || 1);
-      return [editor.set(from.flatMap(({ id, position, pivot, scale }) => [
-        { layer: id, property: "position", value: plus(position, editor.shiftOf(id, minus(pivot, anchor).map((x) => x * (factor - 1)))).map(round) },
-        { layer: id, property: "scale", value: scale.map((x) => round(x * factor)) },
-      ]))];
-    };
+    if (layers.some((layer) => editor.value(layer, "scale").some((part) => Math.abs(part) < 1e-4))) return { edits: () => [] };
+    const ids = layers.map((layer) => layer.id);
+    const edits = (at, event) => [this.done("drag-box", ids, { handle: [u, v], to: at, even: editor.linked || event.shiftKey, from_middle: event.altKey })];
     return { edits };
   }
 
@@ -115,7 +60,6 @@ export class TransformDrags {
     const corners = layers.flatMap((layer) => editor.view[layer.id].corners);
     const [l, t, r, b] = boxAround(corners);
     const centre = layers.length === 1 ? editor.view[layers[0].id].pivot : [(l + r) / 2, (t + b) / 2];
-    const from = editor.withoutRiders(layers).map((layer) => ({ id: layer.id, position: editor.value(layer, "position"), pivot: editor.view[layer.id].pivot, rotation: editor.value(layer, "rotation") }));
     const angle = (point) => (Math.atan2(point[1] - centre[1], point[0] - centre[0]) * 180) / Math.PI;
     let last = angle(at);
     let total = 0;
@@ -123,18 +67,7 @@ export class TransformDrags {
       const now = angle(point);
       total += ((now - last + 540) % 360) - 180;
       last = now;
-      let by = total;
-      if (event.shiftKey) by = layers.length === 1 ? Math.round((from[0].rotation + total) / 15) * 15 - from[0].rotation : Math.round(total / 15) * 15;
-      const spin = [Math.cos((by * Math.PI) / 180), Math.sin((by * Math.PI) / 180)];
-      return [editor.set(from.flatMap(({ id, position, pivot, rotation }) => {
-        const away = minus(pivot, centre);
-        const turned = plus(centre, [away[0] * spin[0] - away[1] * spin[1], away[0] * spin[1] + away[1] * spin[0]]);
-        const [a, b, c, d] = editor.view[id].carried || [1, 0, 0, 1];
-        const way = a * d - b * c < 0 ? -1 : 1; // in a mirrored space turns go the other way
-        const targets = [{ layer: id, property: "rotation", value: round(rotation + by * way) }];
-        if (layers.length > 1) targets.push({ layer: id, property: "position", value: plus(position, editor.shiftOf(id, minus(turned, pivot))).map(round) });
-        return targets;
-      }))];
+      return [this.done("turn-layers", layers.map((layer) => layer.id), { by_deg: total, steps_deg: event.shiftKey ? 15 : null })];
     };
     return { edits };
   }

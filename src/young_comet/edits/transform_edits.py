@@ -1,0 +1,291 @@
+"""What a hand does to layers on the stage: moves, scales and turns them. An operation says what was
+done in the scene; what becomes of positions, scales and rotations, keyed or not, riding or not, is
+worked out here."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ..core.catalog import layer_kind
+from ..core.geometry.affine import Affine, Box, Point
+from ..core.model import Layer, Project, Scene
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.values import LayerValues
+from ..errors import DocumentError
+from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names_of, with_scene
+from .value_edits import SetValues, ValueTarget
+
+Share = Annotated[float, Field(ge=0, le=1)]
+# Values are kept to so many decimals.
+_DECIMALS = 2
+
+
+class TransformEdit(SceneEdit):
+    """An operation on the places of layers. What rides on another of them is carried along by it
+    and left as it is; layers without a place of their own are refused."""
+
+    layers: LayerIds
+    time_s: SceneTime
+
+    def moved(self, scene: Scene, evaluator: SceneEvaluator) -> list[_Placed]:
+        """The layers that are changed themselves."""
+        chosen = set(self.layers)
+        found = []
+        for layer_id in dict.fromkeys(self.layers):
+            layer = find_layer(scene, layer_id)
+            if not layer_kind(layer.kind).placed:
+                message = f"{layer.name!r} has no place of its own"
+                raise DocumentError(message, field="layers")
+            if not any(below.id in chosen for below in evaluator.places.chain(layer)):
+                found.append(_Placed(evaluator, layer, self.time_s))
+        return found
+
+    def set(
+        self,
+        project: Project,
+        scene: Scene,
+        values: list[tuple[str, str, Any]],
+        context: EditContext,
+    ) -> Scene:
+        """The scene with new values of layers' properties at the time of the operation."""
+        targets = [ValueTarget(layer=la, property=name, value=value) for la, name, value in values]
+        edit = SetValues(scene=scene.id, targets=targets, time_s=self.time_s)
+        return edit.change(project, scene, context)
+
+    def touches(self) -> list[str]:
+        return self.layer_paths(self.layers, "/properties")
+
+
+class _Placed:
+    """A layer where it is seen at a time."""
+
+    def __init__(self, evaluator: SceneEvaluator, layer: Layer, time_s: float) -> None:
+        self.layer, self._evaluator = layer, evaluator
+        self.values: LayerValues = evaluator.values(layer, time_s)
+        seen = evaluator.moving(layer, time_s)
+        self.matrix: Affine = evaluator.matrix(seen)
+        lens = evaluator.places.lens(seen)
+        self.pivot: Point = self.values("pivot")
+        self.landing: Point = (lens or self.matrix)(self.pivot)
+
+    @property
+    def rides(self) -> bool:
+        return self.layer.rides is not None
+
+    def carrier(self) -> Affine:
+        """From the space that it rides in into the scene, near it where that is in perspective."""
+        places = self._evaluator.places
+        lens = places.carrier_lens(self.values)
+        return lens.near(self.values("position")) if lens else places.carrier(self.values)
+
+    def position(self, by: Point, decimals: int = _DECIMALS) -> list[float]:
+        """Its position once it is moved by so much of the scene."""
+        m = self.carrier()
+        if abs(m.determinant) > 1e-9:
+            by = Affine(m.a, m.b, m.c, m.d).inverse()(by)
+        x, y = self.values("position")
+        return [round(x + by[0], decimals), round(y + by[1], decimals)]
+
+    def scaled(self, factor: Point, about: Point) -> tuple[list[float], list[float]]:
+        """Its scale and position once it is larger by factors along its own axes, a point of the
+        scene staying where it is."""
+        sx, sy = self.values("scale")
+        scale = [round(sx * factor[0], _DECIMALS), round(sy * factor[1], _DECIMALS)]
+        # What is kept is rounded: the point stays with that.
+        fx, fy = scale[0] / sx if sx else 1.0, scale[1] / sy if sy else 1.0
+        try:
+            x, y = self.matrix.inverse()(about)
+        except ValueError:
+            raise DocumentError(
+                f"{self.layer.name!r} is scaled to nothing: set its scale first", field="layers"
+            ) from None
+        m = self.matrix
+        grown = Affine(m.a * fx, m.b * fx, m.c * fy, m.d * fy)
+        ax, ay = grown((x - self.pivot[0], y - self.pivot[1]))
+        by = (about[0] - ax - self.landing[0], about[1] - ay - self.landing[1])
+        return scale, self.position(by)
+
+
+class MoveLayers(TransformEdit):
+    """Layers are moved by so many pixels of the scene. Positions that count in the scene itself
+    are put on whole pixels where ``whole``."""
+
+    kind: Literal["move-layers"] = "move-layers"
+    by: tuple[float, float]
+    whole: bool = False
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        evaluator = context.evaluator(_with(project, scene), scene.id)
+        values = []
+        for each in self.moved(scene, evaluator):
+            decimals = 0 if self.whole and not each.rides else _DECIMALS
+            values.append((each.layer.id, "position", each.position(self.by, decimals)))
+        return self.set(project, scene, values, context)
+
+    def label(self, project: Project) -> str:
+        return f"Move {names_of(project, self.scene, self.layers)}"
+
+
+class ScaleLayers(TransformEdit):
+    """Layers are scaled by factors along their own axes (several of them by one factor), about a
+    point of the scene; without one each about its own pivot."""
+
+    kind: Literal["scale-layers"] = "scale-layers"
+    factor: tuple[float, float]
+    about: tuple[float, float] | None = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        if len(self.layers) > 1 and self.factor[0] != self.factor[1] and self.about is not None:
+            raise DocumentError.expected("factor", "one factor for several layers", self.factor)
+        evaluator = context.evaluator(_with(project, scene), scene.id)
+        values: list[tuple[str, str, Any]] = []
+        for each in self.moved(scene, evaluator):
+            scale, position = each.scaled(self.factor, self.about or each.landing)
+            values.append((each.layer.id, "scale", scale))
+            if self.about is not None:
+                values.append((each.layer.id, "position", position))
+        return self.set(project, scene, values, context)
+
+    def label(self, project: Project) -> str:
+        return f"Scale {names_of(project, self.scene, self.layers)}"
+
+
+class TurnLayers(TransformEdit):
+    """Layers are turned clockwise about a point of the scene; without one a single layer about its
+    pivot, several about the middle of the box around them. ``steps_deg`` lets one layer come to
+    lie on multiples of it, several turn by such."""
+
+    kind: Literal["turn-layers"] = "turn-layers"
+    by_deg: float
+    about: tuple[float, float] | None = None
+    steps_deg: Annotated[float, Field(gt=0, le=360)] | None = None
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        evaluator = context.evaluator(_with(project, scene), scene.id)
+        moved = self.moved(scene, evaluator)
+        single = len(self.layers) == 1
+        by = self.by_deg
+        if self.steps_deg and single:
+            rotation = moved[0].values("rotation")
+            by = round((rotation + by) / self.steps_deg) * self.steps_deg - rotation
+        elif self.steps_deg:
+            by = round(by / self.steps_deg) * self.steps_deg
+        about = self.about
+        if about is None and not single:
+            about = _middle(_around(project, scene, self.layers, self.time_s, context))
+        values: list[tuple[str, str, Any]] = []
+        for each in moved:
+            # In a mirrored space turns go the other way.
+            way = -1 if each.carrier().determinant < 0 else 1
+            rotation = each.values("rotation") + by * way
+            values.append((each.layer.id, "rotation", round(rotation, _DECIMALS)))
+            if about is not None:
+                x, y = each.landing[0] - about[0], each.landing[1] - about[1]
+                tx, ty = Affine.rotation(by)((x, y))
+                values.append((each.layer.id, "position", each.position((tx - x, ty - y))))
+        return self.set(project, scene, values, context)
+
+    def label(self, project: Project) -> str:
+        return f"Turn {names_of(project, self.scene, self.layers)}"
+
+
+class DragBox(TransformEdit):
+    """A handle of the box about a layer, or about several, was dragged to a point of the scene:
+    ``handle`` is its place on the box, (0, 0) the top left and (1, 1) the bottom right corner, one
+    half on an edge's middle. The opposite side stays, or ``from_middle`` a single layer's pivot or
+    the middle of several. ``even`` keeps the ratio of a single layer; several always keep theirs.
+    """
+
+    kind: Literal["drag-box"] = "drag-box"
+    handle: tuple[Share, Share]
+    to: tuple[float, float]
+    even: bool = False
+    from_middle: bool = False
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        if len(self.layers) > 1:
+            factor, about = self._of_many(project, scene, context)
+        else:
+            evaluator = context.evaluator(_with(project, scene), scene.id)
+            (only,) = self.moved(scene, evaluator)
+            box = context.box(project, scene.id, only.layer.id, self.time_s)
+            if box is None:
+                raise DocumentError(f"{only.layer.name!r} shows nothing", field="layers")
+            factor, about = self._of_one(only, box)
+        edit = ScaleLayers(
+            scene=self.scene, layers=self.layers, time_s=self.time_s, factor=factor, about=about
+        )
+        return edit.change(project, scene, context)
+
+    def _of_one(self, only: _Placed, box: Box) -> tuple[Point, Point | None]:
+        """By how much a layer grows along its own axes, and what stays in the scene."""
+        u, v = self.handle
+        hold = _on(box, u, v)
+        anchor = only.pivot if self.from_middle else _on(box, 1 - u, 1 - v)
+        fixed = only.landing if self.from_middle else only.matrix(anchor)
+        m = only.matrix
+        try:
+            away = Affine(m.a, m.b, m.c, m.d).inverse()(
+                (self.to[0] - fixed[0], self.to[1] - fixed[1])
+            )
+        except ValueError:
+            raise DocumentError(
+                f"{only.layer.name!r} is scaled to nothing: set its scale first", field="layers"
+            ) from None
+        reach = (hold[0] - anchor[0], hold[1] - anchor[1])
+        factor = [1.0, 1.0]
+        for axis, share in enumerate((u, v)):
+            if share != 0.5 and abs(reach[axis]) > 1e-6:
+                factor[axis] = away[axis] / reach[axis]
+        if self.even and u != 0.5 and v != 0.5:
+            # Along the diagonal as it is seen: both axes in px of the space around.
+            sx, sy = only.values("scale")
+            before = (reach[0] * sx, reach[1] * sy)
+            now = (away[0] * sx, away[1] * sy)
+            length = before[0] ** 2 + before[1] ** 2
+            factor = [(now[0] * before[0] + now[1] * before[1]) / (length or 1.0)] * 2
+        return (factor[0], factor[1]), None if self.from_middle else fixed
+
+    def _of_many(
+        self, project: Project, scene: Scene, context: EditContext
+    ) -> tuple[Point, Point | None]:
+        box = _around(project, scene, self.layers, self.time_s, context)
+        u, v = self.handle
+        hold = _on(box, u, v)
+        about = _middle(box) if self.from_middle else _on(box, 1 - u, 1 - v)
+        reach = (hold[0] - about[0], hold[1] - about[1])
+        now = (self.to[0] - about[0], self.to[1] - about[1])
+        length = reach[0] ** 2 + reach[1] ** 2
+        factor = (now[0] * reach[0] + now[1] * reach[1]) / (length or 1.0)
+        return (factor, factor), about
+
+    def label(self, project: Project) -> str:
+        return f"Scale {names_of(project, self.scene, self.layers)}"
+
+
+def _with(project: Project, scene: Scene) -> Project:
+    return with_scene(project, scene.id, lambda _: scene)
+
+
+def _on(box: Box, u: float, v: float) -> Point:
+    """A place on a box by shares of its sides."""
+    return (box[0] + (box[2] - box[0]) * u, box[1] + (box[3] - box[1]) * v)
+
+
+def _middle(box: Box) -> Point:
+    return _on(box, 0.5, 0.5)
+
+
+def _around(
+    project: Project, scene: Scene, layers: list[str], time_s: float, context: EditContext
+) -> Box:
+    """The upright box around layers in the scene; DocumentError where none shows anything."""
+    found = [context.bounds(project, scene.id, layer_id, time_s) for layer_id in layers]
+    boxes = [box for box in found if box is not None and all(map(math.isfinite, box))]
+    if not boxes:
+        raise DocumentError("they show nothing", field="layers")
+    lefts, tops, rights, bottoms = zip(*boxes, strict=True)
+    return (min(lefts), min(tops), max(rights), max(bottoms))
