@@ -1,5 +1,6 @@
 """What holds for the whole tree."""
 
+import importlib.util
 import json
 import re
 import subprocess
@@ -83,3 +84,10 @@ def test_icons_that_pages_use_are_in_the_sprite():
     for file in (SOURCE / "web" / "templates").glob("*.html"):
         used |= set(re.findall(r'm\.ic\("([a-z_-]+)"', file.read_text()))
     assert used and used <= known, used - known
+
+
+def test_the_committed_picture_of_the_rooms_is_the_current_one():
+    found = importlib.util.spec_from_file_location("rooms", ROOT / "tools" / "rooms.py")
+    rooms = importlib.util.module_from_spec(found)
+    found.loader.exec_module(rooms)
+    assert (ROOT / "docs" / "rooms.svg").read_text() == rooms.drawn(), "run tools/rooms.py"

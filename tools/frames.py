@@ -106,7 +106,11 @@ def _some_layer(chance: random.Random, number: int, below: list[Layer]) -> Layer
     if chance.random() < 0.5 and kind.placed:
         move = chance.choice(list(MOVES.members))
         phase = chance.choice(MOVES.members[move].phases)
-        update |= {"moves": (Move(id="m", kind=move, phase=phase),), "arrive_s": 1.0, "leave_s": 0.8}
+        update |= {
+            "moves": (Move(id="m", kind=move, phase=phase),),
+            "arrive_s": 1.0,
+            "leave_s": 0.8,
+        }
         if "spread.over" in MOVES.members[move].by_id:
             over = chance.choice(["whole", "letters", "slices", "copies"])
             properties["move.m.spread.over"] = Property(value=over)
@@ -177,14 +181,18 @@ def compare(kept: Path, data: Path, most: int) -> int:
             share = float((apart.max(axis=2) > most).mean())
             wrong.append(f"{name}: {worst} levels, {share:.2%} of the pixels")
     wrong += [f"{name}: is not drawn any more" for name in set(before.files) - seen]
-    print(f"{same} frames are equal, {rounded} differ by at most {most} levels, {len(wrong)} by more")
+    print(
+        f"{same} frames are equal, {rounded} differ by at most {most} levels, {len(wrong)} by more"
+    )
     for line in wrong[:40]:
         print("   ", line)
     return len(wrong)
 
 
 def main() -> None:
-    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawTextHelpFormatter)
+    parser = argparse.ArgumentParser(
+        description=__doc__, formatter_class=argparse.RawTextHelpFormatter
+    )
     parser.add_argument("what", choices=("keep", "compare"))
     parser.add_argument("file", type=Path)
     parser.add_argument("--data", type=Path, default=Path("frames-data"))

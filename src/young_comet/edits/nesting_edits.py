@@ -134,7 +134,8 @@ def _reaches_outside(layer: Layer) -> bool:
     if layer.kind == "scene" and _value(layer, "scene.through", False):
         return True
     blended = _value(layer, "blend", "normal") != "normal"
-    return blended or _value(layer, "composite", "over") != "over"
+    result: bool = blended or _value(layer, "composite", "over") != "over"
+    return result
 
 
 def _value(layer: Layer, name: str, default: Any) -> Any:

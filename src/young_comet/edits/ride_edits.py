@@ -256,7 +256,8 @@ def _rounded(value: Any) -> Any:
 def _far(a: Any, b: Any) -> bool:
     if isinstance(a, tuple):
         return any(abs(p - q) > 1e-6 for p, q in zip(a, b, strict=True))
-    return abs(a - b) > 1e-6
+    result: bool = abs(a - b) > 1e-6
+    return result
 
 
 def released(project: Project, scene: Scene, gone: set[str]) -> Scene:

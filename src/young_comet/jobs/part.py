@@ -33,7 +33,7 @@ def render_part(part: RenderPart, index: int, report: Callable[[Report], object]
         report(PartFailed(index, str(translated), isinstance(translated, StorageFullError)))
     except YoungCometError as error:
         report(PartFailed(index, str(error), isinstance(error, StorageFullError)))
-    except Exception as error:
+    except Exception as error:  # noqa: BLE001
         report(PartFailed(index, f"{type(error).__name__}: {error}"))
 
 

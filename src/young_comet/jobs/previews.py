@@ -116,7 +116,7 @@ class PreviewPool:
                 return
             try:
                 picture = done.result()
-            except BaseException as error:
+            except BaseException as error:  # noqa: BLE001
                 if isinstance(error, BrokenProcessPool):
                     self.stop(wait=False)
                 _settle(result, error)

@@ -210,7 +210,7 @@ def _done(function: Callable[..., Any], arguments: tuple[Any, ...]) -> tuple[str
         return ("large", "the file needs too much memory to read")
     except RecursionError:
         return ("wrong", "the file lies too deep within itself")
-    except BaseException as error:  # libraries raise errors of many kinds, panics among them
+    except BaseException as error:  # libraries raise errors of many kinds, panics among them  # noqa: BLE001
         return ("wrong", f"the file cannot be read ({type(error).__name__}: {str(error)[:200]})")
 
 

@@ -473,7 +473,8 @@ def _row(session: Any, project_id: str) -> ProjectRow:
     row = session.get(ProjectRow, project_id)
     if row is None or row.deleted_at is not None:
         raise NotFoundError(f"there is no project {project_id!r}", field="project")
-    return row
+    result: ProjectRow = row
+    return result
 
 
 def _dump(project: Project) -> str:

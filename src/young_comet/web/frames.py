@@ -188,7 +188,7 @@ class FrameService:
     def _settle(self, task: Task, done: Callable[[Any, BaseException | None], None]) -> None:
         try:
             value = task(self._kit)
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001
             done(None, error)
         else:
             done(value, None)

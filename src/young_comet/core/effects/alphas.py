@@ -55,7 +55,8 @@ def spread(alpha: np.ndarray, radius: float) -> np.ndarray:
     if abs(radius) < 0.01 or alpha.size == 0:
         return alpha
     cover = covered_to(edge_distance(alpha, abs(radius) + 1), radius, int(alpha.max()))
-    return np.maximum(alpha, cover) if radius > 0 else np.minimum(alpha, cover)
+    result: np.ndarray = np.maximum(alpha, cover) if radius > 0 else np.minimum(alpha, cover)
+    return result
 
 
 def covered_to(distance: np.ndarray, radius: float, most: int = 255) -> np.ndarray:

@@ -110,7 +110,8 @@ def hue_matrix(degrees: float) -> np.ndarray:
 def _product(a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """First ``b``, then ``a``."""
     whole = np.vstack([b, [0, 0, 0, 0, 1]])
-    return a @ whole
+    result: np.ndarray = a @ whole
+    return result
 
 
 def _hue(raster: Raster, p: Params, work: Work) -> Raster:

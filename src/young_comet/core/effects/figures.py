@@ -189,7 +189,8 @@ def particle_states(p: Params, time_s: float) -> np.ndarray:
     turn = r[7] * 360 + (r[5] - 0.5) * 2 * p["tumble"] * age
     flip = np.cos(np.radians(r[6] * 360 + (0.5 + r[8]) * p["tumble"] * age))
     size = p["size"] * (0.55 + 0.9 * r[8])
-    return np.stack([x + sway, y, turn, size, flip, age / life, r[5]], axis=1)[alive]
+    result: np.ndarray = np.stack([x + sway, y, turn, size, flip, age / life, r[5]], axis=1)[alive]
+    return result
 
 
 def _particles(p: Params, work: Work, region: Region) -> np.ndarray:

@@ -215,7 +215,8 @@ def _weave(region: Region, origin: tuple[float, float], cell: float, seed: int) 
     weft = np.sin(np.pi * np.mod(v, 1)) * (0.7 + 0.3 * np.cos(2 * np.pi * u))
     threads = np.where(over, warp, weft * np.float32(0.9)) * 2 - 1
     fibre = noise.fractal(region, origin, cell * 0.8, octaves=2, seed=seed + 2)
-    return (threads * np.float32(0.8) + fibre * np.float32(0.35)).astype(np.float32)
+    result: np.ndarray = (threads * np.float32(0.8) + fibre * np.float32(0.35)).astype(np.float32)
+    return result
 
 
 _POINTS = (

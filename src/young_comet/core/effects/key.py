@@ -55,7 +55,8 @@ def colour_distances(pixels: np.ndarray, b: float, g: float, r: float, chroma: b
 def _ramp(values: np.ndarray, start: float, soft: float) -> np.ndarray:
     """0 below a start, 1 above it and the softness, (h, w) uint8."""
     t = np.clip((values - np.float32(start)) / np.float32(max(1e-3, soft)), 0, 1)
-    return np.rint(t * 255).astype(np.uint8)
+    result: np.ndarray = np.rint(t * 255).astype(np.uint8)
+    return result
 
 
 # How far about a removed colour pixels may be mixed with it, and how far off a colour is looked for

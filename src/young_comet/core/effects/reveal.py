@@ -90,7 +90,8 @@ def _blinds(p: Params, work: Work, region: Region) -> np.ndarray:
     blade = np.clip(np.floor(t), 0, count - 1)
     within = np.clip(t - blade, 0, 1)
     delay = p["stagger"] / 100
-    return (within + blade / max(1, count - 1) * delay) / (1 + delay)
+    result: np.ndarray = (within + blade / max(1, count - 1) * delay) / (1 + delay)
+    return result
 
 
 def _from_centre(p: Params, work: Work, region: Region) -> tuple[np.ndarray, np.ndarray, float]:
@@ -104,7 +105,8 @@ def _from_centre(p: Params, work: Work, region: Region) -> tuple[np.ndarray, np.
 
 def _radial(p: Params, work: Work, region: Region) -> np.ndarray:
     dx, dy, far = _from_centre(p, work, region)
-    return np.hypot(dx, dy) / np.float32(far)
+    result: np.ndarray = np.hypot(dx, dy) / np.float32(far)
+    return result
 
 
 def _iris(p: Params, work: Work, region: Region) -> np.ndarray:
@@ -133,7 +135,8 @@ def _clock(p: Params, work: Work, region: Region) -> np.ndarray:
     turned = np.arctan2(dy, dx) - math.radians(p["angle"] - 90)
     if p["direction"] == "counter":
         turned = -turned
-    return np.mod(turned / (2 * math.pi) * hands, 1).astype(np.float32)
+    result: np.ndarray = np.mod(turned / (2 * math.pi) * hands, 1).astype(np.float32)
+    return result
 
 
 def _noise(p: Params, work: Work, region: Region) -> np.ndarray:
@@ -145,7 +148,8 @@ def _noise(p: Params, work: Work, region: Region) -> np.ndarray:
     share = np.float32(p["led"] / 100)
     if share > 0:
         field = field * (1 - share) + np.clip(_linear(p, work, region), 0, 1) * share
-    return field
+    result: np.ndarray = field
+    return result
 
 
 CENTRE = place("centre", "Centre")

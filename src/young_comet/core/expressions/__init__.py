@@ -1,9 +1,10 @@
 """Expressions: a small, safe, Python-like formula on a property."""
 
+from ..model.kinds import as_text
 from .compiler import Expression, compile_expression
 from .functions import FUNCTION_HELP, NAME_HELP, sway
 from .scope import Scope
-from .values import ExpressionError, as_text, to_kind
+from .values import ExpressionError, to_kind
 
 __all__ = [
     "FUNCTION_HELP",

@@ -83,7 +83,8 @@ class PathSegment:
         if np.any(over):
             ends = np.where((over > 0)[:, None], self.direction(1.0), self.direction(0.0))
             found = found + ends * (over * self.length)[:, None]
-        return found
+        result: np.ndarray = found
+        return result
 
     def point(self, s: float) -> Point:
         """The point at the cubic's own parameter."""
@@ -143,8 +144,9 @@ def _segment(*points: np.ndarray) -> PathSegment:
 def _derivative(points: np.ndarray, s: np.ndarray) -> np.ndarray:
     """Velocity (n, 2) of the cubic at parameters (n, 1)."""
     r = 1 - s
-    return (
+    result: np.ndarray = (
         3 * r * r * (points[1] - points[0])
         + 6 * r * s * (points[2] - points[1])
         + 3 * s * s * (points[3] - points[2])
     )
+    return result

@@ -60,7 +60,10 @@ def bezier(curve: np.ndarray, u: np.ndarray) -> np.ndarray:
     """Points (n, 2) of a cubic (4, 2) at its own parameters (n,)."""
     s = u[:, None]
     r = 1 - s
-    return r**3 * curve[0] + 3 * r * r * s * curve[1] + 3 * r * s * s * curve[2] + s**3 * curve[3]
+    result: np.ndarray = (
+        r**3 * curve[0] + 3 * r * r * s * curve[1] + 3 * r * s * s * curve[2] + s**3 * curve[3]
+    )
+    return result
 
 
 def _nearer(curve: np.ndarray, points: np.ndarray, u: np.ndarray) -> np.ndarray:

@@ -91,7 +91,8 @@ def _points(cubic: np.ndarray, s: np.ndarray) -> np.ndarray:
     s = s[:, None]
     r = 1 - s
     p0, p1, p2, p3 = cubic
-    return r**3 * p0 + 3 * r * r * s * p1 + 3 * r * s * s * p2 + s**3 * p3
+    result: np.ndarray = r**3 * p0 + 3 * r * r * s * p1 + 3 * r * s * s * p2 + s**3 * p3
+    return result
 
 
 def _cut(cubics: np.ndarray, places: list[float]) -> np.ndarray:
@@ -128,7 +129,8 @@ def _stretch(cubic: np.ndarray, s0: float, s1: float) -> np.ndarray:
         p = cubic
         for t in (u, v, w):
             p = p[:-1] * (1 - t) + p[1:] * t
-        return p[0]
+        result: np.ndarray = p[0]
+        return result
 
     return np.stack(
         [blossom(s0, s0, s0), blossom(s0, s0, s1), blossom(s0, s1, s1), blossom(s1, s1, s1)]
@@ -204,4 +206,5 @@ def _ring(contour: Contour, count: int = 32) -> np.ndarray:
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(dense, axis=0).T))])
     at = np.linspace(0, along[-1], count, endpoint=False)
     points = np.stack([np.interp(at, along, dense[:, i]) for i in (0, 1)], axis=1)
-    return points - points.mean(axis=0)
+    result: np.ndarray = points - points.mean(axis=0)
+    return result

@@ -54,10 +54,12 @@ class Outline:
 
     @property
     def is_empty(self) -> bool:
-        return self.skia_path.isEmpty()
+        result: bool = self.skia_path.isEmpty()
+        return result
 
     def contains(self, point: Point) -> bool:
-        return self.skia_path.contains(*point)
+        result: bool = self.skia_path.contains(*point)
+        return result
 
     def mapped(self, matrix: Affine) -> Outline:
         path = skia.Path()
@@ -302,7 +304,7 @@ def _add_line(contour: list[tuple[Point, Point, Point, Point]], a: Point, b: Poi
         contour.append((a, (a[0] + dx, a[1] + dy), (b[0] - dx, b[1] - dy), b))
 
 
-class OutlinePen(BasePen):
+class OutlinePen(BasePen):  # type: ignore[misc]
     """Collects what a font or an SVG path draws; y may be flipped (fonts point up)."""
 
     def __init__(self, *, flip: bool = False) -> None:

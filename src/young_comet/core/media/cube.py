@@ -73,7 +73,7 @@ def _three(words: list[str], number: int) -> tuple[float, float, float]:
         values = ()
     if len(values) != 3 or not all(abs(value) <= 1e6 for value in values):
         raise MediaError(f"line {number}: expected three numbers")
-    return values  # type: ignore[return-value]
+    return values
 
 
 def _from_flat(table: np.ndarray, low: np.ndarray, high: np.ndarray) -> np.ndarray:

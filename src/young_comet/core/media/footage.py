@@ -83,7 +83,7 @@ def is_animated(data: bytes) -> bool:
     try:
         image = Image.open(io.BytesIO(data), formats=list(_ANIMATED))
         return int(getattr(image, "n_frames", 1)) > 1
-    except Exception:  # Pillow raises errors of many kinds for broken files
+    except Exception:  # Pillow raises errors of many kinds for broken files  # noqa: BLE001
         return False
 
 

@@ -157,7 +157,8 @@ def migrated(data: Any) -> dict[str, Any]:
         data = MIGRATIONS[version](data)
         version += 1
         data = {**data, "schema_version": version}
-    return data
+    result: dict[str, Any] = data
+    return result
 
 
 def from_validation(error: ValidationError) -> DocumentError:

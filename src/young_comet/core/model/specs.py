@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from .kinds import Kind
+from .kinds import Kind as Kind  # declarations are written with both
 
 # Kinds of assets that an asset property takes, unless it says otherwise.
 PICTURES = ("picture", "svg")

@@ -39,7 +39,8 @@ def split_track(track: Track, frame_s: float) -> tuple[list[FittedKey], list[Fit
 
 
 def _inside(track: Track, time_s: float, end_s: float) -> tuple[float, float]:
-    return track.at(min(time_s, end_s - 1e-9))
+    result: tuple[float, float] = track.at(min(time_s, end_s - 1e-9))
+    return result
 
 
 def sample_times(start_s: float, end_s: float, frame_s: float) -> np.ndarray:

@@ -68,7 +68,8 @@ _B3 = _TABLE**3
 
 def _curve(progress: np.ndarray, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
     """A cubic-bezier() read off a table: quick, and near enough to choose by."""
-    return np.interp(progress, _B1 * x1 + _B2 * x2 + _B3, _B1 * y1 + _B2 * y2 + _B3)
+    result: np.ndarray = np.interp(progress, _B1 * x1 + _B2 * x2 + _B3, _B1 * y1 + _B2 * y2 + _B3)
+    return result
 
 
 def fit_values(times: np.ndarray, values: np.ndarray, tolerance: float) -> list[FittedKey]:
@@ -97,7 +98,8 @@ def fit_values(times: np.ndarray, values: np.ndarray, tolerance: float) -> list[
 
 def _swing(values: np.ndarray, last: int, index: int, tolerance: float) -> bool:
     """Whether a turning point is worth a key of its own."""
-    return abs(values[index] - values[last]) > tolerance * 0.25
+    result: bool = abs(values[index] - values[last]) > tolerance * 0.25
+    return result
 
 
 def _inside(worst: int, count: int) -> int:

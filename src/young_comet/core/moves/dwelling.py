@@ -23,7 +23,8 @@ DWELL = ("dwell",)
 
 
 def _strength(params: Params, k: float) -> float:
-    return k * params["strength"] / 100
+    result: float = k * params["strength"] / 100
+    return result
 
 
 def _wander(k: float, params: Params, m: Moment) -> Pose:

@@ -71,7 +71,7 @@ class FrameStudio:
             mips = MipPyramid(laid_in(whole, (0, 0, width, height)))
             if self.library.faults.count == faults:  # else it is told again whenever it is shown
                 self.library.frames.put(key, mips, mips.nbytes)
-        return mips  # type: ignore[no-any-return]
+        return mips
 
     def content(self, content: Content, there: Affine, region: Region) -> np.ndarray:
         pixels = empty(region[2] - region[0], region[3] - region[1])
@@ -166,7 +166,7 @@ class Composer:
                     _DONE[each.how](self, each)
                 if index + 1 == self._planner.floor:
                     self._below = self._pixels.copy()
-            except Exception as error:
+            except Exception as error:  # noqa: BLE001
                 self._library.faults.note("", error)
                 self._mark(layer)
 

@@ -132,7 +132,7 @@ class ContentPainter:
         """A picture read from a file; one that cannot be read is told, and its place marked."""
         try:
             mips = read()
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001
             name = content.name or content.hash[:12]
             gone = isinstance(error, NotFoundError | FileNotFoundError)
             self._library.faults.note(name, "its file is missing" if gone else reason(error))

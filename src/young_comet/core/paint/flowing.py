@@ -139,7 +139,8 @@ def _travelling(
         px, py = _through(back, x, y)
         px, py = np.broadcast_arrays(px, py)
         found = _carried(path, step, np.stack([px.ravel(), py.ravel()], axis=-1))
-        return (found @ through[:2, :2].T).reshape(*px.shape, 2)
+        result: np.ndarray = (found @ through[:2, :2].T).reshape(*px.shape, 2)
+        return result
 
     return ways, abs(step) * 1.5 * float(np.linalg.norm(through[:2, :2], 2))
 

@@ -153,7 +153,7 @@ class MediaLibrary:
         if table is None:
             table = read_cube(self._reader.read_asset(hash))
             self._tables.put(hash, table, int(table.nbytes))
-        return table  # type: ignore[no-any-return]
+        return table
 
     def clip(self, content: ClipContent) -> MipPyramid:
         """Pixels of the frame of a clip."""

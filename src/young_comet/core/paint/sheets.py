@@ -87,7 +87,7 @@ class LayerPictures:
             for matte in layer.mattes:
                 found = self.through(found, matte)
             self._keep_whole(key, found, faults)
-        return found  # type: ignore[no-any-return]
+        return found
 
     def _keep_whole(self, key: object, raster: Raster, faults: int) -> None:
         """Keeps a picture, unless something of it is missing: that is told at every frame.
@@ -106,7 +106,7 @@ class LayerPictures:
             found = in_motion(self, layer) if layer.shutter else self.still(layer, self.region)
             self.passing = False
             self._keep_whole(key, found, faults)
-        return found  # type: ignore[no-any-return]
+        return found
 
     def faded(self, layer: ResolvedLayer) -> Raster:
         """The picture with the layer's opacity."""
@@ -181,7 +181,7 @@ class LayerPictures:
         if found is None or found[0] is not sheet.pixels:
             found = (sheet.pixels, MipPyramid(sheet.pixels))
             self._cache.put(key, found, sheet.pixels.nbytes * 7 // 3 + 500)
-        return found[1]  # type: ignore[no-any-return]
+        return found[1]
 
     def _drawn(self, layer: ResolvedLayer, matrix: Affine, outer: Region) -> Raster:
         pixels = empty(max(0, outer[2] - outer[0]), max(0, outer[3] - outer[1]))
@@ -200,7 +200,7 @@ class LayerPictures:
             faults = self.library.faults.count
             found = self._worked(layer, working, area)
             self._keep_whole(key, found, faults)
-        return found  # type: ignore[no-any-return]
+        return found
 
     def _worked(self, layer: ResolvedLayer, working: Affine, area: Region) -> Raster:
         """The sheet through its effects; without one that fails, from the start."""
@@ -309,7 +309,7 @@ class LayerPictures:
         if found is None:
             found = make()
             self._cache.put(name, found, found.nbytes + 200)
-        return found  # type: ignore[no-any-return]
+        return found
 
     def _word(self, text: str, font: str, weight: float, size: float) -> Outline:
         return self.library.text(text, TextStyle(font, weight, size, 0.0, 120.0, "centre")).outline

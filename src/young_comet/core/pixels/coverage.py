@@ -69,11 +69,13 @@ def half_plane(
     far = (x - np.float32(point[0])) * np.float32(normal[0])
     far = far + (y - np.float32(point[1])) * np.float32(normal[1])
     if soft < 0.3:
-        return np.rint(np.clip(far + np.float32(0.5), 0, 1) * 255).astype(np.uint8)
+        result: np.ndarray = np.rint(np.clip(far + np.float32(0.5), 0, 1) * 255).astype(np.uint8)
+        return result
     # The normal distribution's sums, from a table of 2048 steps over +-4 deviations.
     table = np.array([(1 + math.erf(t / math.sqrt(2))) / 2 for t in np.linspace(-4, 4, 2048)])
     index = np.clip((far / np.float32(soft) + 4) * np.float32(2047 / 8), 0, 2047)
-    return np.rint(table * 255).astype(np.uint8)[index.astype(np.int32)]
+    result = np.rint(table * 255).astype(np.uint8)[index.astype(np.int32)]
+    return result
 
 
 MODES = ("union", "minus", "intersect", "exclude")

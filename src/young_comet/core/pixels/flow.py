@@ -21,7 +21,8 @@ def _cubic(part: float) -> list[int]:
     far = ((-0.5 * x + 2.5) * x - 4) * x + 2
     shares = np.rint(256 * np.where(x < 1, near, np.where(x < 2, far, 0))).astype(int)
     shares[1 if part < 0.5 else 2] += 256 - shares.sum()
-    return shares.tolist()
+    result: list[int] = shares.tolist()
+    return result
 
 
 _ACROSS = np.array([_cubic(part / _PARTS) for part in range(_PARTS + 1)], np.int64)
@@ -98,7 +99,8 @@ def _sees_nothing(
     rows, columns = seen.shape[0] - 1, seen.shape[1] - 1
     x0, x1 = min(columns, max(0, x0)), min(columns, max(0, x1))
     y0, y1 = min(rows, max(0, y0)), min(rows, max(0, y1))
-    return seen[y1, x1] - seen[y0, x1] - seen[y1, x0] + seen[y0, x0] == 0
+    result: bool = seen[y1, x1] - seen[y0, x1] - seen[y1, x0] + seen[y0, x0] == 0
+    return result
 
 
 @numba.njit(nogil=True, cache=True)

@@ -28,7 +28,7 @@ class InkRaster(Raster):
             object.__setattr__(self, name, value)
 
     @property
-    def pixels(self) -> np.ndarray:  # type: ignore[override]
+    def pixels(self) -> np.ndarray:
         if not self._made:
             self._made.append(tinted(self.alpha, self.colour))
         return self._made[0]

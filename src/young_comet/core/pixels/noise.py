@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import cv2
 import numba
@@ -143,7 +144,14 @@ def _steps(cell: float, stretch: tuple[float, float]) -> tuple[int, int]:
     return max(1, int(cell * stretch[0] / 7)), max(1, int(cell * stretch[1] / 7))
 
 
-def _enlarged(noise, region, origin, octaves, stretch, gain):  # type: ignore[no-untyped-def]
+def _enlarged(
+    noise: Callable[..., np.ndarray],
+    region: tuple[int, int, int, int],
+    origin: tuple[float, float],
+    octaves: list[tuple[float, float, float, int]],
+    stretch: tuple[float, float],
+    gain: float,
+) -> np.ndarray:
     """The sum of octaves, sampled as sparsely as the finest of them allows, then enlarged."""
     left, top, right, bottom = region
     width, height = right - left, bottom - top
@@ -160,6 +168,7 @@ def _enlarged(noise, region, origin, octaves, stretch, gain):  # type: ignore[no
         field = noise(gx * dx, gy * dy, dx, dy, z, columns, rows, seed)
         field *= np.float32(weight * gain)
         total = field if total is None else total + field
+    assert isinstance(total, np.ndarray)
     if plain:
         return total
     ox = (left + 0.5 - origin[0]) / step_x - gx

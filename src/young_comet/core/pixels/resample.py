@@ -184,7 +184,8 @@ class MipPyramid:
             if self._hull is None:
                 self._hull = hull(self._levels[0])
             corners = self._hull
-        return corners @ np.array([[a, b], [c, d]]) + (e, f)
+        result: np.ndarray = corners @ np.array([[a, b], [c, d]]) + (e, f)
+        return result
 
     def _cut(self, x: int, y: int, left: int, top: int, right: int, bottom: int) -> np.ndarray:
         return np.ascontiguousarray(self._levels[0][top - y : bottom - y, left - x : right - x])

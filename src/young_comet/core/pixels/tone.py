@@ -115,7 +115,7 @@ class TonedRaster(Raster):
             object.__setattr__(self, name, value)
 
     @property
-    def pixels(self) -> np.ndarray:  # type: ignore[override]
+    def pixels(self) -> np.ndarray:
         if self._tables is not None:
             out = self._base if self._owned else np.empty_like(self._base)
             dark = _NOTHING if self._dark is None else self._dark
@@ -142,7 +142,8 @@ def as_bytes(table: np.ndarray) -> np.ndarray:
     """A table of floats 0..1 as uint8."""
     if table.dtype == np.uint8:
         return table
-    return np.rint(np.clip(table, 0, 1) * 255).astype(np.uint8)
+    result: np.ndarray = np.rint(np.clip(table, 0, 1) * 255).astype(np.uint8)
+    return result
 
 
 @numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)

@@ -133,7 +133,8 @@ class SheetPlanner:
             return 0.0
         scale = 2.0 ** (math.ceil(4 * math.log2(scale) - 1e-6) / 4)
         side = max(box[2] - box[0], box[3] - box[1], 1.0)
-        return min(scale, MAX_SHEET_SIDE / side)
+        result: float = min(scale, MAX_SHEET_SIDE / side)
+        return result
 
     def back(self, layer: ResolvedLayer, working: Affine) -> Affine | Projective | None:
         """From output pixels to working ones; None where the layer is seen edge on."""

@@ -120,9 +120,11 @@ def playback_between(v: LayerValues, length_s: float) -> Playback:
 def source_second(v: LayerValues, asset: Asset) -> float | None:
     """The second of a clip's source that its layer shows; None where it shows nothing."""
     if v("time.curve"):
-        return v("time.source")
+        result: float | None = v("time.source")
+        return result
     if v("time.frozen"):
-        return v("time.frozen-at")
+        result = v("time.frozen-at")
+        return result
     return playback_of(v, asset).at(v.local_s)
 
 

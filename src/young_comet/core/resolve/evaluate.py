@@ -143,7 +143,7 @@ class SceneEvaluator:
     def _shown_by(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
         try:
             return self.drawn(layer, time_s)
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001
             return [self.lost(layer, error)]
 
     def lost(self, layer: Layer, error: Exception) -> ResolvedLayer:
@@ -274,7 +274,7 @@ class SceneEvaluator:
         try:
             self.budget.layer()
             return self._resolved(layer, time_s, shutter, visiting, nth)
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001
             return self.lost(layer, error)
         finally:
             self._resolving = outer

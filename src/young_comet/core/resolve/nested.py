@@ -36,7 +36,8 @@ def inner_second(v: LayerValues, scene: Scene) -> float | None:
             return standing_second(v.local_s, length, (start, end), scene.standing_s)
         moment = outer_s - (v.layer.start_s - start)
         if v("time.from") <= moment < end:
-            return moment
+            result: float | None = moment
+            return result
     return playback_between(v, scene.length_s).at(v.local_s)
 
 

@@ -72,7 +72,8 @@ class Face:
         self.axes = {axis.tag: (axis.min_value, axis.max_value) for axis in self._face.axis_infos}
 
     def glyph_of(self, codepoint: int) -> int | None:
-        return self._nominal.get_nominal_glyph(codepoint)
+        result: int | None = self._nominal.get_nominal_glyph(codepoint)
+        return result
 
     def variation(self, weight: float, size_px: float) -> tuple[tuple[str, float], ...]:
         """Axis values for a weight, and optical size where the face has it."""
@@ -162,7 +163,7 @@ class FontLibrary:
         if font_id.startswith("asset:") and self._read_asset is not None:
             try:
                 faces = (Face(self._read_asset(font_id[6:])),)
-            except Exception as error:  # a missing or damaged file must not lose the text
+            except Exception as error:  # a missing or damaged file must not lose the text  # noqa: BLE001
                 self.failed[font_id] = str(error) or type(error).__name__
             else:
                 self.failed.pop(font_id, None)

@@ -29,7 +29,7 @@ class SetTexts:
         if layout is None:
             layout = lay_out(self.fonts, text, style)
             self._kept.put(key, layout, 1)
-        return layout  # type: ignore[no-any-return]
+        return layout
 
     def laid_out(self, text: str, style: TextStyle, along: TextPath | None) -> TextLayout:
         """A text, set, and led along its path where it has one."""
@@ -41,7 +41,7 @@ class SetTexts:
         if led is None:
             led = led_along(layout, along, style.align)
             self._kept.put(key, led, 1)
-        return led  # type: ignore[no-any-return]
+        return led
 
 
 def shipped_only(hash: str) -> bytes:

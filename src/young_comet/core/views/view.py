@@ -51,7 +51,7 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
     for layer in evaluator.scene.layers:
         try:
             layers[layer.id] = _layer_view(evaluator, library, layer, time_s)
-        except Exception as error:  # one layer that cannot be worked out must not hide the others
+        except Exception as error:  # one layer that cannot be worked out must not hide the others  # noqa: BLE001
             span = [layer.start_s, layer.end_s]
             layers[layer.id] = {
                 "on": is_on(layer, time_s), "values": {}, "span": span, "lost": reason(error),

@@ -129,24 +129,30 @@ def _xyz_of(space: str, c: Sequence[float]) -> np.ndarray:
         adapted: np.ndarray = _D65_OF_D50 @ (np.array([far[0], middle, far[1]]) * _D50)
         return adapted
     if space == "xyz-d50":
-        return _D65_OF_D50 @ np.array(c)
+        result: np.ndarray = _D65_OF_D50 @ np.array(c)
+        return result
     if space in ("xyz", "xyz-d65"):
         return np.array(c)
     if space == "srgb-linear":
-        return _XYZ_OF_LINEAR["srgb"] @ np.array(c)
-    return _XYZ_OF_LINEAR[space] @ _linear(space, np.array(c))
+        result = _XYZ_OF_LINEAR["srgb"] @ np.array(c)
+        return result
+    result = _XYZ_OF_LINEAR[space] @ _linear(space, np.array(c))
+    return result
 
 
 def _linear(space: str, c: np.ndarray) -> np.ndarray:
     size, sign = np.abs(c), np.sign(c)
     if space == "a98-rgb":
-        return sign * size ** (563 / 256)
+        result: np.ndarray = sign * size ** (563 / 256)
+        return result
     if space == "rec2020":
         alpha, beta = 1.09929682680944, 0.018053968510807
-        return sign * np.where(
+        result = sign * np.where(
             size < beta * 4.5, size / 4.5, ((size + alpha - 1) / alpha) ** (1 / 0.45)
         )
-    return sign * np.where(size <= 0.04045, size / 12.92, ((size + 0.055) / 1.055) ** 2.4)
+        return result
+    result = sign * np.where(size <= 0.04045, size / 12.92, ((size + 0.055) / 1.055) ** 2.4)
+    return result
 
 
 def _encoded(c: np.ndarray) -> list[float]:
@@ -235,14 +241,14 @@ def _in_space(colour: Rgba, space: str) -> Sequence[float]:
     xyz = _XYZ_OF_LINEAR["srgb"] @ linear
     if space in ("oklab", "oklch"):
         lab = _OKLAB_OF_LMS @ np.cbrt(_LMS_OF_XYZ @ xyz)
-        return _polar(lab) if space == "oklch" else lab.tolist()  # type: ignore[no-any-return]
+        return _polar(lab) if space == "oklch" else lab.tolist()
     if space in ("lab", "lch"):
         x, y, z = np.linalg.solve(_D65_OF_D50, xyz) / _D50
         fx, fy, fz = (
             float(np.cbrt(v)) if v > _EPSILON else (_KAPPA * v + 16) / 116 for v in (x, y, z)
         )
         lab = np.array([116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)])
-        return _polar(lab) if space == "lch" else lab.tolist()  # type: ignore[no-any-return]
+        return _polar(lab) if space == "lch" else lab.tolist()
     if space == "xyz-d50":
         return np.linalg.solve(_D65_OF_D50, xyz).tolist()  # type: ignore[no-any-return]
     if space in ("xyz", "xyz-d65"):

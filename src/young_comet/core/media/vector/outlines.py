@@ -42,7 +42,7 @@ def readable(data: str) -> Outline:
     """A path as far as it can be read (SVG 2, 9.5.4: what comes before an error is drawn)."""
     try:
         return from_svg_path(data)
-    except Exception:
+    except Exception:  # noqa: BLE001
         good, bad = 0, len(data)
         # The longest beginning that can be read; cut before a letter.
         cuts = [i for i, c in enumerate(data) if c.isalpha() and c not in "eE"] + [bad]
@@ -52,7 +52,7 @@ def readable(data: str) -> Outline:
             try:
                 from_svg_path(data[: cuts[middle]])
                 good, low = cuts[middle], middle
-            except Exception:
+            except Exception:  # noqa: BLE001
                 high = middle - 1
         return from_svg_path(data[:good]) if good else Outline.empty()
 

@@ -129,7 +129,8 @@ class CubicBezier(Easing):
             return 0.0
         if progress >= 1.0:
             return 1.0
-        return _bezier(self.y1, self.y2, self.parameter(progress))
+        result: float = _bezier(self.y1, self.y2, self.parameter(progress))
+        return result
 
     def at_many(self, progress: np.ndarray, duration_s: float = 1.0) -> np.ndarray:
         x = np.clip(progress, 0.0, 1.0)
