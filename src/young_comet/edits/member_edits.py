@@ -6,7 +6,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..core.catalog import FAMILIES, MemberFamily
 from ..core.model import Layer, Project, Property, Scene
@@ -23,7 +23,14 @@ from .base import (
     with_layers,
 )
 
-FamilyId = Literal["part", "mask", "effect", "move"]
+
+def _family(value: str) -> str:
+    if value not in FAMILIES:
+        raise ValueError("expected one of " + ", ".join(FAMILIES))
+    return value
+
+
+FamilyId = Annotated[str, AfterValidator(_family)]
 MemberIds = Annotated[list[Id], Field(min_length=1, max_length=100)]
 
 

@@ -108,7 +108,13 @@ class Property(Frozen):
         return self.model_copy(update={"keys": ordered, "value": None, "flown": None})
 
 
-class Mask(Frozen):
+class Member(Frozen):
+    """Something that a layer has: a record with an id, of a family of the catalog."""
+
+    id: Id
+
+
+class Mask(Member):
     """A path on a layer; masks are joined from the first to the last.
 
     Its path, place, feather and so on are properties of the layer with the ids ``mask.ID.NAME``.
@@ -119,7 +125,6 @@ class Mask(Frozen):
     its size, so that no seam shows between them.
     """
 
-    id: Id
     name: Name
     form: Literal["path", "half-plane"] = "path"
     mode: Literal["union", "minus", "intersect", "exclude"] = "union"
@@ -131,29 +136,26 @@ class Mask(Frozen):
     joins: bool = False
 
 
-class Part(Frozen):
+class Part(Member):
     """One path of a drawn shape with a fill and a stroke of its own: properties of the layer
     with the ids ``part.ID.NAME``."""
 
-    id: Id
     name: Name
     on: bool = True
 
 
-class Effect(Frozen):
+class Effect(Member):
     """A step of a layer's effects; its parameters are properties ``effect.ID.NAME``."""
 
-    id: Id
     kind: str
     name: Annotated[str, Field(max_length=MAX_NAME)] = ""
     on: bool = True
 
 
-class Move(Frozen):
+class Move(Member):
     """A ready-made animation that a layer wears in one of its phases, on top of its own keys; its
     parameters are properties ``move.ID.NAME``."""
 
-    id: Id
     kind: str
     phase: Literal["arrive", "dwell", "leave"]
     on: bool = True

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from ...model.document import Layer
-from .base import Member, MemberFamily
+from .base import MemberFamily
 from .effects import EFFECTS, effect_kind
 from .masks import MASKS
 from .moves import MOVES, move_kind
@@ -43,7 +43,6 @@ __all__ = [
     "MASKS",
     "MOVES",
     "PARTS",
-    "Member",
     "MemberFamily",
     "effect_kind",
     "layers_named",

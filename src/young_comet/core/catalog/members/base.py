@@ -16,12 +16,11 @@ from typing import Any, Generic, TypeVar
 from pydantic import ValidationError
 
 from ....errors import DocumentError, NotFoundError
-from ...model.document import Effect, Layer, Mask, Move, Part, Property
+from ...model.document import Layer, Member, Property
 from ...model.schema import from_validation
 from ...model.specs import PropertySpec
 
-Member = Mask | Effect | Move | Part
-M = TypeVar("M", Mask, Effect, Move, Part)
+M = TypeVar("M", bound=Member)
 
 
 class MemberFamily(Generic[M]):
