@@ -127,7 +127,7 @@ def applied(kind, pixels, **values):
     member = EFFECTS.members[kind]
     params = {spec.id: spec.default for spec in member.specs}
     params |= {name.replace("_", "-"): value for name, value in values.items()}
-    colours = {s.id for s in member.specs if s.kind.value == "colour"}
+    colours = {s.id for s in member.specs if s.kind.id == "colour"}
     from young_comet.core.pixels.colour import parse_colour
 
     params = {
