@@ -14,6 +14,7 @@ from ..core.model import Group, Layer, Project, Property, Scene
 from ..core.model.document import Id, Seconds
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError, NotFoundError
+from .named import found, replaced
 
 _ALPHABET = "abcdefghijkmnpqrstuvwxyz23456789"
 
@@ -95,10 +96,8 @@ class SceneEdit(Edit):
 
 
 def find_scene(project: Project, scene_id: str) -> Scene:
-    for scene in project.scenes:
-        if scene.id == scene_id:
-            return scene
-    raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
+    """The scene of that id, or NotFoundError."""
+    return found(project.scenes, scene_id, "scene")
 
 
 # The layers of the scenes asked for last, by id: operations look up many of one scene. Threads
@@ -126,16 +125,14 @@ def find_layer(scene: Scene, layer_id: str) -> Layer:
 
 
 def find_group(scene: Scene, group_id: str) -> Group:
-    for group in scene.groups:
-        if group.id == group_id:
-            return group
-    raise NotFoundError(f"there is no group {group_id!r} in {scene.name!r}", field="group")
+    """The group of that id, or NotFoundError."""
+    return found(scene.groups, group_id, "group", within=scene.name)
 
 
 def with_scene(project: Project, scene_id: str, change: Callable[[Scene], Scene]) -> Project:
     """The project with one scene replaced by what ``change`` makes of it."""
     changed = change(find_scene(project, scene_id))
-    scenes = tuple(changed if scene.id == scene_id else scene for scene in project.scenes)
+    scenes = replaced(project.scenes, changed)
     return project.model_copy(update={"scenes": scenes})
 
 

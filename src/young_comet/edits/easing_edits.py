@@ -7,8 +7,8 @@ from typing import Any, Literal
 from ..core.model import Layer, Project, SavedEasing
 from ..core.model.document import Name
 from ..core.timing import REFERENCE, parse_easing
-from ..errors import DocumentError, NotFoundError
 from .base import Edit, EditContext, NewId
+from .named import found, refuse_known, replaced, without
 
 
 class AddEasing(Edit):
@@ -20,8 +20,7 @@ class AddEasing(Edit):
     easing: str
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        if any(each.id == self.id for each in project.easings):
-            raise DocumentError(f"there is an easing {self.id!r} already", field="easing")
+        refuse_known(project.easings, self.id, "easing", "easing")
         saved = SavedEasing(id=self.id, name=self.name, easing=parse_easing(self.easing).text)
         return project.model_copy(update={"easings": (*project.easings, saved)})
 
@@ -44,7 +43,7 @@ class ChangeEasing(Edit):
         old = find_easing(project, self.id)
         easing = old.easing if self.easing is None else parse_easing(self.easing).text
         changed = SavedEasing(id=old.id, name=self.name or old.name, easing=easing)
-        easings = tuple(changed if each is old else each for each in project.easings)
+        easings = replaced(project.easings, changed)
         return project.model_copy(update={"easings": easings})
 
     def label(self, project: Project) -> str:
@@ -84,7 +83,7 @@ class RemoveEasing(Edit):
         settings = project.settings
         if settings.new_key_easing == name:
             settings = settings.model_copy(update={"new_key_easing": old.easing})
-        easings = tuple(each for each in project.easings if each is not old)
+        easings = without(project.easings, old.id)
         return project.model_copy(
             update={"easings": easings, "scenes": scenes, "settings": settings}
         )
@@ -97,7 +96,5 @@ class RemoveEasing(Edit):
 
 
 def find_easing(project: Project, easing_id: str) -> SavedEasing:
-    for each in project.easings:
-        if each.id == easing_id:
-            return each
-    raise NotFoundError(f"there is no easing {easing_id!r}", field="easing")
+    """The easing of that id, or NotFoundError."""
+    return found(project.easings, easing_id, "easing")

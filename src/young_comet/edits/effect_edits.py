@@ -9,7 +9,6 @@ from pydantic import Field
 from ..core.catalog import EFFECTS
 from ..core.model import Effect, EffectSet, Layer, Project, SetEffect
 from ..core.model.document import Id, Name
-from ..errors import DocumentError, NotFoundError
 from .base import (
     Edit,
     EditContext,
@@ -22,6 +21,7 @@ from .base import (
     new_id,
     with_layers,
 )
+from .named import found, refuse_known, replaced, without
 
 
 class SaveEffects(SceneEdit):
@@ -34,8 +34,7 @@ class SaveEffects(SceneEdit):
     name: Name
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        if any(each.id == self.id for each in project.effect_sets):
-            raise DocumentError(f"there is an effect set {self.id!r} already", field="id")
+        refuse_known(project.effect_sets, self.id, "effect set", "id")
         layer = find_layer(find_scene(project, self.scene), self.layer)
         members = []
         for effect_id in self.effects:
@@ -55,10 +54,8 @@ class SaveEffects(SceneEdit):
 
 
 def find_set(project: Project, set_id: str) -> EffectSet:
-    for each in project.effect_sets:
-        if each.id == set_id:
-            return each
-    raise NotFoundError(f"there is no effect set {set_id!r}", field="set")
+    """The effect set of that id, or NotFoundError."""
+    return found(project.effect_sets, set_id, "effect set")
 
 
 class ApplyEffects(SceneEdit):
@@ -78,7 +75,7 @@ class ApplyEffects(SceneEdit):
             return layer
 
         scene = with_layers(find_scene(project, self.scene), self.layers, changed)
-        scenes = tuple(scene if each.id == scene.id else each for each in project.scenes)
+        scenes = replaced(project.scenes, scene)
         return project.model_copy(update={"scenes": scenes})
 
     def label(self, project: Project) -> str:
@@ -100,10 +97,10 @@ class ChangeEffectSet(Edit):
     def apply(self, project: Project, context: EditContext) -> Project:
         old = find_set(project, self.set)
         if self.remove:
-            rest = tuple(each for each in project.effect_sets if each is not old)
+            rest = without(project.effect_sets, old.id)
             return project.model_copy(update={"effect_sets": rest})
         changed = old.model_copy(update={"name": self.name or old.name})
-        sets = tuple(changed if each is old else each for each in project.effect_sets)
+        sets = replaced(project.effect_sets, changed)
         return project.model_copy(update={"effect_sets": sets})
 
     def label(self, project: Project) -> str:

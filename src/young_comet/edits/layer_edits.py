@@ -24,6 +24,7 @@ from .base import (
     with_layers,
 )
 from .expression_edits import renamed_reads, with_renamed_reads
+from .named import refuse_known
 from .ride_edits import released
 
 
@@ -235,8 +236,7 @@ class GroupLayers(SceneEdit):
     name: Name = "Group"
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        if any(group.id == self.id for group in scene.groups):
-            raise DocumentError(f"there is a group {self.id!r} already", field="group")
+        refuse_known(scene.groups, self.id, "group", "group")
         for layer_id in self.layers:
             find_layer(scene, layer_id)
         inside = set(self.layers)

@@ -8,8 +8,9 @@ from pydantic import Field
 
 from ..core.model import Mark, Project, Scene
 from ..core.model.document import Id, Name
-from ..errors import DocumentError, NotFoundError
+from ..errors import DocumentError
 from .base import EditContext, NewId, SceneEdit, SceneTime
+from .named import found, refuse_known
 
 
 class AddMark(SceneEdit):
@@ -21,8 +22,7 @@ class AddMark(SceneEdit):
     name: Name | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        if any(mark.id == self.id for mark in scene.marks):
-            raise DocumentError(f"there is a mark {self.id!r} already", field="mark")
+        refuse_known(scene.marks, self.id, "mark", "mark")
         time_s = _inside(scene, self.time_s)
         if any(abs(mark.time_s - time_s) < 1e-6 for mark in scene.marks):
             raise DocumentError("there is a mark at that moment already", field="time_s")
@@ -98,10 +98,8 @@ class SetRange(SceneEdit):
 
 
 def find_mark(scene: Scene, mark_id: str) -> Mark:
-    for mark in scene.marks:
-        if mark.id == mark_id:
-            return mark
-    raise NotFoundError(f"there is no mark {mark_id!r} in {scene.name!r}", field="mark")
+    """The mark of that id, or NotFoundError."""
+    return found(scene.marks, mark_id, "mark", within=scene.name)
 
 
 def _inside(scene: Scene, time_s: float) -> float:

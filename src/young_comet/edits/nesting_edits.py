@@ -36,6 +36,7 @@ from .base import (
 )
 from .expression_edits import with_renamed_reads
 from .layer_edits import next_name, with_references
+from .named import refuse_known
 from .time_edits import trimmed
 
 _NOT_PLAIN = (
@@ -65,10 +66,8 @@ class WrapLayers(Edit):
 
     def apply(self, project: Project, context: EditContext) -> Project:
         scene = find_scene(project, self.scene)
-        if any(each.id == self.new_scene for each in project.scenes):
-            raise DocumentError(f"there is a scene {self.new_scene!r} already", field="new_scene")
-        if any(layer.id == self.id for layer in scene.layers):
-            raise DocumentError(f"there is a layer {self.id!r} already", field="id")
+        refuse_known(project.scenes, self.new_scene, "scene", "new_scene")
+        refuse_known(scene.layers, self.id, "layer", "id")
         for layer_id in self.layers:
             find_layer(scene, layer_id)
         chosen = set(self.layers)

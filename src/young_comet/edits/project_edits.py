@@ -8,8 +8,9 @@ from typing import Any, Literal
 from ..core.catalog import check_easing, find_spec
 from ..core.model import Asset, EffectSet, Ink, Layer, Project, Property, Settings
 from ..core.model.document import Colour, Id, Name
-from ..errors import DocumentError, InUseError, NotFoundError
+from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext
+from .named import found, refuse_known, replaced, without
 
 
 class RenameProject(Edit):
@@ -69,7 +70,7 @@ class ChangeInk(Edit):
     def apply(self, project: Project, context: EditContext) -> Project:
         old = find_ink(project, self.ink)
         changed = Ink(id=old.id, name=self.name or old.name, colour=self.colour or old.colour)
-        inks = tuple(changed if ink.id == self.ink else ink for ink in project.inks)
+        inks = replaced(project.inks, changed)
         return project.model_copy(update={"inks": inks})
 
     def label(self, project: Project) -> str:
@@ -93,7 +94,7 @@ class RemoveInk(Edit):
             )
             for scene in project.scenes
         )
-        inks = tuple(other for other in project.inks if other.id != ink.id)
+        inks = without(project.inks, ink.id)
         sets = tuple(_set_without_ink(saved, ink) for saved in project.effect_sets)
         return project.model_copy(update={"inks": inks, "scenes": scenes, "effect_sets": sets})
 
@@ -109,8 +110,7 @@ class AddAsset(Edit):
     asset: Asset
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        if any(asset.id == self.asset.id for asset in project.assets):
-            raise DocumentError(f"there is an asset {self.asset.id!r} already", field="asset")
+        refuse_known(project.assets, self.asset.id, "asset", "asset")
         return project.model_copy(update={"assets": (*project.assets, self.asset)})
 
     def label(self, project: Project) -> str:
@@ -134,7 +134,7 @@ class ReplaceAsset(Edit):
         if self.file.kind != old.kind and not {self.file.kind, old.kind} <= pictures:
             raise DocumentError.expected("file", f"a {old.kind}", self.file.kind)
         changed = self.file.model_copy(update={"id": old.id})
-        assets = tuple(changed if asset is old else asset for asset in project.assets)
+        assets = replaced(project.assets, changed)
         return project.model_copy(update={"assets": assets})
 
     def label(self, project: Project) -> str:
@@ -152,7 +152,7 @@ class RenameAsset(Edit):
     def apply(self, project: Project, context: EditContext) -> Project:
         old = find_asset(project, self.asset)
         changed = old.model_copy(update={"name": self.name})
-        assets = tuple(changed if asset is old else asset for asset in project.assets)
+        assets = replaced(project.assets, changed)
         return project.model_copy(update={"assets": assets})
 
     def label(self, project: Project) -> str:
@@ -175,7 +175,7 @@ class RemoveAsset(Edit):
             where = ", ".join(f"{layer} in {scene}" for scene, layer in users[:3])
             more = f" and {len(users) - 3} more" if len(users) > 3 else ""
             raise InUseError(f"{asset.name!r} is used by {where}{more}", field="asset")
-        assets = tuple(other for other in project.assets if other is not asset)
+        assets = without(project.assets, asset.id)
         return project.model_copy(update={"assets": assets})
 
     def label(self, project: Project) -> str:
@@ -186,17 +186,13 @@ class RemoveAsset(Edit):
 
 
 def find_ink(project: Project, ink_id: str) -> Ink:
-    for ink in project.inks:
-        if ink.id == ink_id:
-            return ink
-    raise NotFoundError(f"there is no ink {ink_id!r}", field="ink")
+    """The ink of that id, or NotFoundError."""
+    return found(project.inks, ink_id, "ink")
 
 
 def find_asset(project: Project, asset_id: str) -> Asset:
-    for asset in project.assets:
-        if asset.id == asset_id:
-            return asset
-    raise NotFoundError(f"there is no asset {asset_id!r}", field="asset")
+    """The asset of that id, or NotFoundError."""
+    return found(project.assets, asset_id, "asset")
 
 
 def asset_users(project: Project, asset_id: str) -> list[tuple[str, str]]:

@@ -25,6 +25,7 @@ from .base import (
     with_layers,
     with_scene,
 )
+from .named import refuse_known
 
 MAX_SKEW = 85.0
 _PLACE = ("position", "rotation", "scale", "skew")
@@ -86,8 +87,7 @@ class CarryTogether(SceneEdit):
         placed = [layer for layer in chosen if layer_kind(layer.kind).placed]
         if not placed:
             raise DocumentError("none of these layers has a place", field="layers")
-        if any(layer.id == self.id for layer in scene.layers):
-            raise DocumentError(f"there is a layer {self.id!r} already", field="id")
+        refuse_known(scene.layers, self.id, "layer", "id")
         inside = {layer.id for layer in placed}
         lowest = [layer for layer in placed if layer.rides not in inside]
         now = with_scene(project, scene.id, lambda _: scene)

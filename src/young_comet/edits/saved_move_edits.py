@@ -10,9 +10,10 @@ from ..core.catalog import EFFECTS, find_spec
 from ..core.model import Layer, Project, SavedMove, SetEffect
 from ..core.model.document import Id, Name
 from ..core.resolve.values import LayerValues
-from ..errors import DocumentError, InUseError, NotFoundError
+from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext, NewId, SceneEdit, find_layer, find_scene
 from .move_edits import FITTED, fitted
+from .named import found, refuse_known, replaced, without
 
 
 class SaveMove(SceneEdit):
@@ -29,8 +30,7 @@ class SaveMove(SceneEdit):
     def apply(self, project: Project, context: EditContext) -> Project:
         scene = find_scene(project, self.scene)
         layer = find_layer(scene, self.layer)
-        if any(saved.id == self.id for saved in project.saved_moves):
-            raise DocumentError(f"there is a saved move {self.id!r} already", field="id")
+        refuse_known(project.saved_moves, self.id, "saved move", "id")
         length = layer.arrive_s if self.phase == "arrive" else layer.leave_s
         if length <= 0:
             word = "arrives" if self.phase == "arrive" else "leaves"
@@ -90,8 +90,7 @@ class AddSavedMove(Edit):
     move: SavedMove
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        if any(saved.id == self.move.id for saved in project.saved_moves):
-            raise DocumentError(f"there is a saved move {self.move.id!r} already", field="move")
+        refuse_known(project.saved_moves, self.move.id, "saved move", "move")
         return project.model_copy(update={"saved_moves": (*project.saved_moves, self.move)})
 
     def label(self, project: Project) -> str:
@@ -111,16 +110,14 @@ class ChangeSavedMove(Edit):
     remove: bool = False
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        old = next((saved for saved in project.saved_moves if saved.id == self.move), None)
-        if old is None:
-            raise NotFoundError(f"there is no saved move {self.move!r}", field="move")
+        old = found(project.saved_moves, self.move, "saved move")
         if self.remove:
             kind = f"own:{old.id}"
             for scene in project.scenes:
                 for layer in scene.layers:
                     if any(move.kind == kind for move in layer.moves):
                         raise InUseError(f"{layer.name!r} in {scene.name!r} wears it", field="move")
-            rest = tuple(saved for saved in project.saved_moves if saved is not old)
+            rest = without(project.saved_moves, old.id)
             return project.model_copy(update={"saved_moves": rest})
         update = {
             name: value
@@ -128,7 +125,7 @@ class ChangeSavedMove(Edit):
             if (value := getattr(self, name)) is not None
         }
         new = old.model_copy(update=update)
-        changed = tuple(new if saved is old else saved for saved in project.saved_moves)
+        changed = replaced(project.saved_moves, new)
         return project.model_copy(update={"saved_moves": changed})
 
     def label(self, project: Project) -> str:

@@ -16,6 +16,7 @@ from ..core.resolve.nested import used_in
 from ..core.timing import Rate
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext, NewId, SceneEdit, find_scene
+from .named import refuse_known, without
 
 Arrange = Literal["keep-centred", "scale-to-fit", "scale-to-fill", "keep-top-left"]
 
@@ -36,8 +37,7 @@ class AddScene(Edit):
     scene: Scene
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        if any(scene.id == self.scene.id for scene in project.scenes):
-            raise DocumentError(f"there is a scene {self.scene.id!r} already", field="scene")
+        refuse_known(project.scenes, self.scene.id, "scene", "scene")
         rate = self.scene.rate.rate
         length = whole_frames(rate, self.scene.length_s)
         scene = self.scene.model_copy(update={"length_s": length})
@@ -58,8 +58,7 @@ class DuplicateScene(Edit):
 
     def apply(self, project: Project, context: EditContext) -> Project:
         source = find_scene(project, self.scene)
-        if any(scene.id == self.id for scene in project.scenes):
-            raise DocumentError(f"there is a scene {self.id!r} already", field="scene")
+        refuse_known(project.scenes, self.id, "scene", "scene")
         copy = source.model_copy(
             update={"id": self.id, "name": self.name or copy_name(source.name)}
         )
@@ -83,7 +82,7 @@ class RemoveScene(Edit):
         if places := used_in(project, self.scene):
             names = ", ".join(sorted({repr(outer.name) for outer, _ in places}))
             raise InUseError(f"{scene.name!r} is placed in {names}", field="scene")
-        scenes = tuple(each for each in project.scenes if each.id != self.scene)
+        scenes = without(project.scenes, self.scene)
         return project.model_copy(update={"scenes": scenes})
 
     def label(self, project: Project) -> str:

@@ -22,6 +22,7 @@ from .base import (
     names_of,
     with_layers,
 )
+from .named import found, refuse_known, without
 
 
 class AddSlot(SceneEdit):
@@ -35,8 +36,7 @@ class AddSlot(SceneEdit):
     ink: Id | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        if any(slot.id == self.id for slot in scene.slots):
-            raise DocumentError(f"there is a slot {self.id!r} already", field="id")
+        refuse_known(scene.slots, self.id, "slot", "id")
         slot = Slot(id=self.id, name=self.name, layer=self.layer, property=self.property,
                     ink=self.ink)  # fmt: skip
         if self.ink is not None:
@@ -69,7 +69,7 @@ class RemoveSlot(SceneEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         find_slot(scene, self.slot)
-        slots = tuple(slot for slot in scene.slots if slot.id != self.slot)
+        slots = without(scene.slots, self.slot)
         return scene.model_copy(update={"slots": slots})
 
     def label(self, project: Project) -> str:
@@ -174,10 +174,8 @@ def _source(project: Project, inner: Scene, slot: Slot) -> tuple[str, Any]:
 
 
 def find_slot(scene: Scene, slot_id: str) -> Slot:
-    for slot in scene.slots:
-        if slot.id == slot_id:
-            return slot
-    raise NotFoundError(f"there is no slot {slot_id!r} in {scene.name!r}", field="slot")
+    """The slot of that id, or NotFoundError."""
+    return found(scene.slots, slot_id, "slot", within=scene.name)
 
 
 def _checked(inner: Scene, slot: Slot, value: Any) -> Any:

@@ -13,6 +13,7 @@ from ..core.model.ties import moment_of
 from ..errors import DocumentError
 from .base import EditContext, LayerIds, SceneEdit, find_layer, names_of, with_layers
 from .mark_edits import find_mark
+from .named import replaced
 
 _MOMENTS = {
     "start": "the start of {0}", "arrived": "the moment {0} has arrived",
@@ -149,7 +150,7 @@ def with_tie(scene: Scene, target: TieTarget, tie: Tie | None) -> Scene:
         if tie is not None and tie.to == "mark" and tie.id == old.id:
             raise DocumentError("a mark cannot be tied to itself", field="targets")
         changed = old.model_copy(update={"tie": tie})
-        marks = tuple(changed if mark is old else mark for mark in scene.marks)
+        marks = replaced(scene.marks, changed)
         return scene.model_copy(update={"marks": marks})
     if target.layer is None:
         raise DocumentError.expected("targets", "a layer or a mark", target.model_dump())
