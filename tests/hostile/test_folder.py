@@ -93,7 +93,7 @@ def test_a_server_whose_frames_fail_goes_on_and_one_whose_frames_hang_ends_withi
     }
     server.edit(project_id, add)
     assert server.ask("GET", frame)[:2] == b"\xff\xd8"
-    server.edit(project_id, {**add, "effect": {"id": "w", "kind": "wave"}})
+    server.edit(project_id, {**add, "members": [{"member": {"id": "w", "kind": "wave"}}]})
     with pytest.raises(OSError):  # nobody answers while the thread hangs, but other things go on
         server.ask("GET", frame + "&time_s=1", timeout=1)
     assert set_opacity(server, project_id, 40) > 0
