@@ -6,7 +6,6 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
 
-import cv2
 import numpy as np
 
 from ..effects import cut, laid_in
@@ -24,6 +23,7 @@ from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
 from ..pixels.tone import TonedRaster
+from ..pixels.whole import edges_continued
 from ..plan.passes import How, Pass, StackPlanner, floor_of
 from ..plan.regions import outset
 from .draw import ContentPainter
@@ -278,9 +278,7 @@ class Composer:
         work = self.pictures.work(layer, working, self._region)
         pixels = self._pixels
         if beyond:
-            pixels = cv2.copyMakeBorder(
-                pixels, beyond, beyond, beyond, beyond, cv2.BORDER_REPLICATE
-            )
+            pixels = edges_continued(pixels, beyond)
         raster = Raster(pixels, -beyond, -beyond)
         for step in treatment.steps:
             # A raster still to be toned gives pixels of its own.

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 
-import cv2
 import numpy as np
 
 from ..effects.base import Region
 from ..frame.surface import PictureFill
 from ..geometry.affine import Affine, Box
 from ..pixels.raster import empty
+from ..pixels.whole import looked_up_again_and_again
 from .studio import Studio
 
 _MAX_TILE = 4096
@@ -69,6 +69,4 @@ def _tiled(fill: PictureFill, studio: Studio, there: Affine, region: Region) -> 
     ys = np.arange(region[3] - region[1], dtype=np.float64)[:, None]
     x = np.mod(back.a * xs + back.c * ys + back.e, width).astype(np.float32)
     y = np.mod(back.b * xs + back.d * ys + back.f, height).astype(np.float32)
-    ringed = cv2.copyMakeBorder(tile, 0, 1, 0, 1, cv2.BORDER_WRAP)
-    found: np.ndarray = cv2.remap(ringed, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    return found
+    return looked_up_again_and_again(tile, x, y)

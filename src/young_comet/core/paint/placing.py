@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 
 from ..effects.base import Region, meet, region_of
@@ -10,6 +9,7 @@ from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
+from ..pixels.whole import averaged, projected, rimmed
 from ..plan.regions import outset
 
 
@@ -56,7 +56,7 @@ def in_perspective(raster: Raster, there: Projective, region: Region) -> Raster:
     if width <= 0 or height <= 0:
         return Raster(empty(0, 0), region[0], region[1])
     factor = 1 if least > 0.5 else 2 if least > 0.2 else 3
-    source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+    source = rimmed(raster.pixels)
     pre = np.array([[1, 0, left - 1 + 0.5], [0, 1, top - 1 + 0.5], [0, 0, 1]], np.float64)
     post = np.array(
         [
@@ -69,10 +69,7 @@ def in_perspective(raster: Raster, there: Projective, region: Region) -> Raster:
     matrix = post @ there.array @ pre
     size = (width * factor, height * factor)
     back = np.linalg.inv(matrix)
-    pixels = cv2.warpPerspective(
-        source, back, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_CONSTANT,
-    )  # fmt: skip
+    pixels = projected(source, back, size)
     if not there.in_front(box):
         # What lies behind the eye would come through upside down.
         x = (np.arange(size[0]))[None, :]
@@ -81,5 +78,5 @@ def in_perspective(raster: Raster, there: Projective, region: Region) -> Raster:
         middle = back @ np.array([size[0] / 2, size[1] / 2, 1.0])
         pixels[(w * np.sign(middle[2] or 1.0)) <= 0] = 0
     if factor > 1:
-        pixels = cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA)
+        pixels = averaged(pixels, (width, height))
     return Raster(np.ascontiguousarray(pixels), outer[0], outer[1])

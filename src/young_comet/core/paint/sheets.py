@@ -12,7 +12,6 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-import cv2
 import numpy as np
 
 from ..effects import EFFECTS, EffectKind, Work, cut, laid_in
@@ -29,6 +28,7 @@ from ..pixels.coverage import let_through
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
+from ..pixels.whole import alpha_of, times_cover
 from ..plan.sheets import PicturePlan, SheetPlanner
 from ..typography.layout import TextStyle
 from .draw import ContentPainter
@@ -371,13 +371,13 @@ def in_one_colour(raster: Raster, content: Content) -> Raster:
     colour = content.one_colour
     if colour is None:
         return raster
-    alpha = cv2.extractChannel(raster.pixels, 3)
+    alpha = alpha_of(raster.pixels)
     return InkRaster(alpha, (*colour[:3], 1.0), raster.left, raster.top)
 
 
 def _within(raster: Raster, coverage: np.ndarray) -> Raster:
     """A raster scaled by a coverage (h, w)."""
     if isinstance(raster, InkRaster):
-        alpha = cv2.multiply(raster.alpha, coverage, scale=1 / 255)
+        alpha = times_cover(raster.alpha, coverage)
         return InkRaster(alpha, raster.colour, raster.left, raster.top)
     return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)

@@ -6,7 +6,6 @@ import math
 from dataclasses import replace
 from typing import Protocol
 
-import cv2
 import numpy as np
 
 from ..effects import cut, grown, laid_in
@@ -20,6 +19,7 @@ from ..pixels.blur import directional
 from ..pixels.flow import grid_of, smeared
 from ..pixels.mean import mean
 from ..pixels.raster import Raster, empty
+from ..pixels.whole import mixed
 from .flowing import Stretch, stretches
 
 
@@ -86,7 +86,7 @@ def _weighted(parts: list[tuple[Raster, int]], place: Region) -> Raster:
     for raster, count in parts[1:]:
         so_far += count
         share = count / so_far
-        whole = cv2.addWeighted(whole, 1 - share, laid_in(raster, region), share, 0)
+        whole = mixed(whole, laid_in(raster, region), share)
     return Raster(whole, region[0], region[1])
 
 

@@ -14,8 +14,8 @@ import skia
 
 from .canvas import SKIA_MODES
 from .colour import Rgba
-from .lanes import mixed, times, whole_pixels
 from .modes import LOOPS
+from .packed import mixed, times, whole_pixels
 
 BLEND_MODES = tuple(SKIA_MODES)
 

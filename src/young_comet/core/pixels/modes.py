@@ -13,7 +13,7 @@ from collections.abc import Callable
 import numba
 import numpy as np
 
-from .lanes import times
+from .packed import times
 
 # What is the same for all channels of a pixel is written out for each of them first, a row at a
 # time: the loop over the channels is then vector code.

@@ -9,7 +9,7 @@ import cv2
 import numba
 import numpy as np
 
-from .lanes import whole_pixels
+from .packed import whole_pixels
 
 Region = tuple[int, int, int, int]  # left, top, right, bottom in pixels
 

@@ -13,7 +13,7 @@ import numba
 import numpy as np
 
 from .colour import Rgba
-from .lanes import times, whole_pixels
+from .packed import times, whole_pixels
 from .raster import Raster
 
 # Rec. 709 luma weights, as SVG's feColorMatrix uses them.

@@ -1,6 +1,6 @@
 """Document and time in, resolved frame out."""
 
-from .evaluate import SceneEvaluator
+from .scene import SceneEvaluator
 from .tracks import TrackCache
 
 __all__ = ["SceneEvaluator", "TrackCache"]

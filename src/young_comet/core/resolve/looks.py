@@ -18,7 +18,7 @@ from ..model import Effect, Kind, Mask
 from ..timing import Easing
 from ..timing.spread import ranks, settled
 from .context import Resolver
-from .moving import clip_mask, moved_effects, moved_slices
+from .moves import clip_mask, moved_effects, moved_slices
 from .values import LayerValues
 
 

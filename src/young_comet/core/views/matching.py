@@ -13,7 +13,7 @@ from ..frame.resolved import ResolvedFrame
 from ..model import Layer
 from ..paint.renderer import Renderer
 from ..pixels.resample import resized
-from ..resolve.evaluate import SceneEvaluator
+from ..resolve.scene import SceneEvaluator
 
 # Pictures are compared at this width: differences of a pixel or two of the frame still count.
 WIDTH = 320

@@ -10,7 +10,7 @@ from ..catalog import check_project, effect_kind, move_kind
 from ..model import Effect, Layer, Project, Property, RateModel, SavedMove, Scene
 from ..paint.library import MediaLibrary
 from ..paint.renderer import Renderer
-from ..resolve.evaluate import SceneEvaluator
+from ..resolve.scene import SceneEvaluator
 
 WIDTH, HEIGHT = 320, 180
 MOMENT_S = 0.7

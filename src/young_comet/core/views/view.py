@@ -11,8 +11,8 @@ from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
 from ..paint.library import MediaLibrary
-from ..resolve.evaluate import SceneEvaluator, is_on
 from ..resolve.looks import mask_place
+from ..resolve.scene import SceneEvaluator, is_on
 from ..resolve.values import LayerValues
 
 CARRIER_PX = 48.0

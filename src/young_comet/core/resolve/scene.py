@@ -27,7 +27,7 @@ from .budget import Budget
 from .contents import content_of
 from .exposure import shutter_of
 from .looks import effects_of, masks_of, slices_of
-from .moving import pose_of, text_units
+from .moves import pose_of, text_units
 from .nested import lies_flat, scene_content, see_through, slot_values, with_slots
 from .own_moves import OwnMove
 from .places import Places

@@ -1,6 +1,6 @@
-"""Arithmetic on whole pixels: a pixel of four bytes is one 32-bit number, and two of its channels
-are multiplied at a time, with 8 bits of room above each. The compiler makes vector code of loops
-over pixels from that, where the same factor goes for all four channels.
+"""Arithmetic on pixels as numbers: a pixel of four bytes is one 32-bit number, and two of its
+channels are multiplied at a time, with 8 bits of room above each. The compiler makes vector code of
+loops over pixels from that, where the same factor goes for all four channels.
 
 All numbers are np.uint32. The functions are compiled into the loops that call them.
 """
