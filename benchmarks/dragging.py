@@ -25,10 +25,10 @@ WATCH = """() => {
   const { editor } = youngComet;
   window.spans = [];
   let waiting = null;
-  const draft = editor.draft.bind(editor);
+  const preview = editor.preview.bind(editor);
   window.addEventListener("pointermove", () => { window.moved = performance.now(); }, true);
-  editor.draft = (edits) => {
-    draft(edits);
+  editor.preview = (edits) => {
+    preview(edits);
     const wanted = editor.dirty ? editor.stageId + 1 : editor.stageId;
     if (edits.length && !waiting) waiting = { id: wanted, at: window.moved };
   };

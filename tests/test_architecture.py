@@ -70,6 +70,12 @@ def test_only_one_module_of_the_pages_talks_to_the_server():
             assert not re.search(r"\bfetch\(|new WebSocket|XMLHttpRequest", text), file
 
 
+def test_only_the_editor_writes_what_is_previewed():
+    for file in (SOURCE / "web" / "static" / "js").rglob("*.js"):
+        if file.name != "editor.js" or file.parent.name != "editor":
+            assert not re.search(r"\.drafts\s*(=[^=]|\.push)", file.read_text()), file
+
+
 def test_the_lock_names_no_host_and_every_line_has_a_hash():
     text = (ROOT / "requirements.lock").read_text()
     assert "://" not in text and "--index" not in text and "--find-links" not in text

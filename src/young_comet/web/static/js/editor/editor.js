@@ -336,10 +336,27 @@ export class Editor extends SceneReader {
     return this.asked.length;
   }
 
-  /** Shows edits without saving them; an empty list goes back to what is saved. */
-  draft(edits) {
+  // Previews: edits that are shown and not saved. Nobody else writes drafts.
+
+  /** Shows edits without saving them. */
+  preview(edits) {
     this.drafts = edits;
     this.requestStage();
+  }
+
+  /** Goes back to what is saved. */
+  withdraw() {
+    this.preview([]);
+  }
+
+  /** Ends a preview with the edit that it becomes, whose answer brings the next picture; without one it only ends. */
+  commit(edit = null) {
+    this.drafts = [];
+    return edit ? this.edit(edit) : Promise.resolve(true);
+  }
+
+  get isPreviewing() {
+    return this.drafts.length > 0;
   }
 
   requestStage() {

@@ -53,8 +53,8 @@ export function registerExpressionEditor(editor) {
         if (answer.error && !answer.curves.length) return;
         this.value = answer.value;
         this.draw(answer);
-        if (!answer.error && asked.trim() !== this.saved) editor.draft([this.edit()]);
-        else if (asked.trim() === this.saved) editor.draft([]);
+        if (!answer.error && asked.trim() !== this.saved) editor.preview([this.edit()]);
+        else if (asked.trim() === this.saved) editor.withdraw();
       } catch (error) {
         complain(error);
       }
@@ -72,7 +72,7 @@ export function registerExpressionEditor(editor) {
       return { kind: "set-expression", scene: editor.sceneId, targets: this.targets, text: this.text };
     },
     async save() {
-      editor.drafts = [];
+      editor.commit();
       if (this.text.trim() === this.saved) {
         this.close();
         return;
@@ -84,7 +84,7 @@ export function registerExpressionEditor(editor) {
       await this.save();
     },
     async bake() {
-      editor.drafts = [];
+      editor.commit();
       if (await editor.edit({ kind: "bake-expressions", scene: editor.sceneId, targets: this.targets })) {
         editor.openLayers.add(this.target.layer);
         this.close();
@@ -98,7 +98,7 @@ export function registerExpressionEditor(editor) {
     close() {
       this.shown = false;
       clearTimeout(this.timer);
-      editor.draft([]);
+      editor.withdraw();
     },
     key(event) {
       const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];

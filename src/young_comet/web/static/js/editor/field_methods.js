@@ -28,7 +28,7 @@ export function fieldMethods(editor) {
         this.waiting = false;
         this.update();
       };
-      if (editor.drafts.length) setTimeout(later, 250);
+      if (editor.isPreviewing) setTimeout(later, 250);
       else requestAnimationFrame(later);
     },
 
@@ -109,11 +109,11 @@ export function fieldMethods(editor) {
           return withPart(field, index, 0, Math.round((old + by) * 100) / 100, field.linked);
         };
         edit = editor.set(targets(field, valueOf));
-        editor.draft([edit]);
+        editor.preview([edit]);
       };
       const up = () => {
         element.removeEventListener("pointermove", move);
-        editor.drafts = [];
+        editor.commit();
         if (edit) editor.edit(edit);
       };
       element.addEventListener("pointermove", move);
@@ -166,11 +166,11 @@ export function fieldMethods(editor) {
     },
     draftText(field, event) {
       typing.touched = true;
-      if (field.id === "text") editor.draft([editor.textEdit(editor.selectedLayers, event.target.value)]);
+      if (field.id === "text") editor.preview([editor.textEdit(editor.selectedLayers, event.target.value)]);
     },
     typeText(field, event) {
       typing.touched = false;
-      editor.drafts = [];
+      editor.commit();
       const { value } = event.target;
       editor.edit(field.id === "text" ? editor.textEdit(editor.selectedLayers, value) : editor.set(targets(field, () => value)));
     },
@@ -257,11 +257,11 @@ export function fieldMethods(editor) {
         last = angle(now);
         const value = now.shiftKey ? Math.round(total / 15) * 15 : Math.round(total);
         edit = editor.set(targets(field, () => Math.min(field.maximum ?? value, Math.max(field.minimum ?? value, value))));
-        editor.draft([edit]);
+        editor.preview([edit]);
       };
       const up = () => {
         element.removeEventListener("pointermove", move);
-        editor.drafts = [];
+        editor.commit();
         if (edit) editor.edit(edit);
       };
       element.addEventListener("pointermove", move);
@@ -329,7 +329,7 @@ export function fieldMethods(editor) {
         const low = index ? points[index - 1][0] + 0.01 : 0;
         const high = index < points.length - 1 ? points[index + 1][0] - 0.01 : 1;
         points[index] = [Math.min(high, Math.max(low, px)), py];
-        editor.draft([editor.set(targets(field, rounded))]);
+        editor.preview([editor.set(targets(field, rounded))]);
       };
       const up = () => {
         window.removeEventListener("pointermove", move);
@@ -410,9 +410,8 @@ export function fieldMethods(editor) {
   /** While a colour or a stop is dragged the edit is only shown; at the end it is saved. */
   function commit(edit, done) {
     if (done) {
-      editor.drafts = [];
-      editor.edit(edit);
-    } else editor.draft([edit]);
+      editor.commit(edit);
+    } else editor.preview([edit]);
   }
 
   /** A panel's own state and deeds with those of the fields; a name that both have is a mistake. */

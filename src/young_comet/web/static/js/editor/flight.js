@@ -34,7 +34,7 @@ export class Flight {
     this.state = "";
     this.armed = null;
     this.say("");
-    this.editor.draft([]);
+    this.editor.withdraw();
     return true;
   }
 
@@ -101,11 +101,11 @@ export class Flight {
       return;
     }
     const frame = Math.min(editor.frameCount - 1, Math.floor(time * (editor.rate.num / editor.rate.den) + 1e-6));
-    if (frame !== editor.frame || !editor.drafts.length) {
+    if (frame !== editor.frame || !editor.isPreviewing) {
       editor.frame = frame;
       editor.tell("time");
       const target = { layer: this.armed.layerId, property: "position", value: this.ownPlace() };
-      editor.draft([{ kind: "set-values", scene: editor.sceneId, targets: [target], time_s: editor.time }]);
+      editor.preview([{ kind: "set-values", scene: editor.sceneId, targets: [target], time_s: editor.time }]);
     }
     requestAnimationFrame(() => this.step());
   }
@@ -144,9 +144,9 @@ export class Flight {
     this.state = "";
     this.armed = null;
     this.say("");
-    editor.drafts = [];
+    editor.commit();
     if (samples.length < 3) {
-      editor.draft([]);
+      editor.withdraw();
       note("That was too short to fly anything.");
       return;
     }

@@ -150,11 +150,10 @@ export function registerNestingPanel(editor) {
       const then = (colour, done) => {
         const edit = { kind: "fill-slot", scene: editor.sceneId, layers: [...editor.selected], slot: row.id, value: row.ink ? colour.slice(0, 7) : colour };
         if (!done) {
-          editor.draft([edit]);
+          editor.preview([edit]);
           return;
         }
-        editor.drafts = [];
-        editor.edit(edit);
+        editor.commit(edit);
       };
       openPicker(event.currentTarget, row.value, then, row.ink ? { alpha: false, inks: false } : {});
     },

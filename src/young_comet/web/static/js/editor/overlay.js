@@ -32,7 +32,7 @@ export class Overlay {
   draw() {
     const { editor } = this;
     if (!editor.project) return;
-    this.note.hidden = editor.layers.length > 0 || editor.isPlaying?.() || editor.drafts.length > 0;
+    this.note.hidden = editor.layers.length > 0 || editor.isPlaying?.() || editor.isPreviewing;
     const parts = [this.guides()];
     if (!editor.isPlaying?.()) {
       if (this.showPaths && !editor.pointing && !editor.mask) parts.push(waysSvg(this));

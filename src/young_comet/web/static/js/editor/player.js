@@ -48,7 +48,7 @@ export class Player {
     }
     this.editor.tell("ready");
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.fill(), this.editor.drafts.length ? 400 : 120);
+    this.timer = setTimeout(() => this.fill(), this.editor.isPreviewing ? 400 : 120);
   }
 
   fill() {
@@ -108,7 +108,7 @@ export class Player {
 
   /** While the playhead is dragged, a frame that is there is shown at once. */
   async scrub() {
-    if (this.playing || this.editor.drafts.length) return;
+    if (this.playing || this.editor.isPreviewing) return;
     const frame = this.editor.frame;
     if (!this.ready(frame)) return;
     const asked = this.editor.stageId;
@@ -214,7 +214,7 @@ export class Player {
   lookAhead(frame) {
     const [start, end] = this.editor.range;
     const soon = start + ((frame - start + LOOKED_AHEAD) % Math.max(1, end - start));
-    if (this.filling || this.ready(soon) || this.editor.drafts.length) return;
+    if (this.filling || this.ready(soon) || this.editor.isPreviewing) return;
     this.first = frame;
     this.ask(0);
   }

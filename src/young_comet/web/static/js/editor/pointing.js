@@ -230,7 +230,7 @@ export class Pointing extends TransformDrags {
       return;
     }
     drag.now = drag.edits(at, event);
-    if (!drag.end) this.editor.draft(drag.now);
+    if (!drag.end) this.editor.preview(drag.now);
   }
 
   async up(event) {
@@ -263,8 +263,7 @@ export class Pointing extends TransformDrags {
     if (drag.now?.length) {
       const edits = drag.now;
       const one = edits.length === 1 ? edits[0] : { kind: "together", title: drag.title, edits };
-      this.editor.drafts = [];
-      await this.editor.edit(one);
+      await this.editor.commit(one);
       drag.after?.();
     }
   }
@@ -274,7 +273,7 @@ export class Pointing extends TransformDrags {
     this.overlay.drawn = null;
     this.overlay.snaps = [];
     this.overlay.marquee = null;
-    this.editor.draft([]);
+    this.editor.withdraw();
   }
 
   /** Escape while dragging; true if there was something to give up. */
@@ -357,13 +356,13 @@ export class Pointing extends TransformDrags {
     const end = (keep) => {
       if (ended) return;
       ended = true;
-      this.editor.drafts = [];
+      this.editor.commit();
       const changed = area.value !== this.editor.value(layer, "text");
       area.remove();
       if (keep && changed) this.editor.edit(edit());
-      else this.editor.draft([]);
+      else this.editor.withdraw();
     };
-    area.addEventListener("input", () => this.editor.draft([edit()]));
+    area.addEventListener("input", () => this.editor.preview([edit()]));
     area.addEventListener("blur", () => end(true));
     area.addEventListener("keydown", (event) => {
       event.stopPropagation();

@@ -69,11 +69,10 @@ export function registerSelectionPanel(editor) {
       const then = (colour, done) => {
         const edit = { kind: "recolour", scene: editor.sceneId, layers: [layer.id], old, new: colour };
         if (!done) {
-          editor.draft([edit]);
+          editor.preview([edit]);
           return;
         }
-        editor.drafts = [];
-        editor.edit(edit);
+        editor.commit(edit);
         old = colour;
       };
       openPicker(event.currentTarget, entry.colour, then);
@@ -123,9 +122,8 @@ export function registerSelectionPanel(editor) {
       this.tolerance = event.target.value;
       const edit = { kind: "refit-path", scene: editor.sceneId, layer: layer.id, tolerance: Number(event.target.value) };
       if (done) {
-        editor.drafts = [];
-        editor.edit(edit);
-      } else editor.draft([edit]);
+        editor.commit(edit);
+      } else editor.preview([edit]);
     },
     drawPath() {
       editor.setTool("pencil");

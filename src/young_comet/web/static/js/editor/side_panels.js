@@ -169,9 +169,8 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
       const then = (colour, done) => {
         const edit = { kind: "change-ink", ink: ink.id, colour: colour.slice(0, 7) };
         if (done) {
-          editor.drafts = [];
-          editor.edit(edit);
-        } else editor.draft([edit]);
+          editor.commit(edit);
+        } else editor.preview([edit]);
       };
       openPicker(event.currentTarget, ink.colour, then, { inks: false, alpha: false });
     },

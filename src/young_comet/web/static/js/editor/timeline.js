@@ -121,7 +121,7 @@ export class Timeline {
   spanOf(layer) {
     const dragged = this.spans.get(layer.id);
     if (dragged) return dragged;
-    const drafted = this.editor.drafts.length && this.editor.view[layer.id]?.span;
+    const drafted = this.editor.isPreviewing && this.editor.view[layer.id]?.span;
     const [start_s, end_s] = drafted || [layer.start_s, layer.end_s];
     return { start_s, end_s };
   }

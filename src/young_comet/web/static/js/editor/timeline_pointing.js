@@ -296,7 +296,7 @@ export class TimelinePointing {
     if (drag.edits) {
       const by = ((event.clientX - drag.x) / this.timeline.width) * this.timeline.shownSpan;
       drag.now = drag.edits(by, event.altKey, event, event.clientY - drag.y);
-      this.editor.draft(drag.now);
+      this.editor.preview(drag.now);
     }
   }
 
@@ -320,8 +320,7 @@ export class TimelinePointing {
     if (!drag.moved) drag.click?.();
     else if (drag.done) drag.done();
     else if (drag.now) {
-      this.editor.drafts = [];
-      await this.editor.edit(drag.now[0]);
+      await this.editor.commit(drag.now[0]);
       this.timeline.spans.clear();
       this.timeline.phases.clear();
     }
@@ -333,7 +332,7 @@ export class TimelinePointing {
     this.drag = null;
     this.timeline.spans.clear();
     this.timeline.phases.clear();
-    this.editor.draft([]);
+    this.editor.withdraw();
     this.timeline.draw();
   }
 

@@ -26,7 +26,7 @@ export function registerTimingPanel(editor, player) {
       if (editor.project) this.update();
     },
     schedule() {
-      if (this.waiting || editor.drafts.length) return;
+      if (this.waiting || editor.isPreviewing) return;
       this.waiting = true;
       requestAnimationFrame(() => {
         this.waiting = false;
@@ -164,11 +164,11 @@ export function registerTimingPanel(editor, player) {
         const [x1, y1, x2, y2] = numbers;
         this.h = { x1: x1 * 100, y1: 100 - y1 * 100, x2: x2 * 100, y2: 100 - y2 * 100 };
         describe(easing).then((description) => edit && (this.path = curvePath(description.samples)), () => {});
-        editor.draft([edit]);
+        editor.preview([edit]);
       };
       const up = () => {
         window.removeEventListener("pointermove", move);
-        editor.drafts = [];
+        editor.commit();
         if (edit) editor.edit(edit);
       };
       window.addEventListener("pointermove", move);
@@ -205,9 +205,8 @@ export function registerTimingPanel(editor, player) {
       const edit = (value) => ({ kind: "change-key-values", scene: editor.sceneId, keys: editor.chosenKeys, how: "set", value });
       openPicker(event.currentTarget, this.colour, (colour, done) => {
         if (done) {
-          editor.drafts = [];
-          editor.edit(edit(colour));
-        } else editor.draft([edit(colour)]);
+          editor.commit(edit(colour));
+        } else editor.preview([edit(colour)]);
       });
     },
     async typeTime(event) {
@@ -268,7 +267,7 @@ export function registerTimingPanel(editor, player) {
     init() {
       editor.on("selection document", () => {
         this.count = editor.selected.size;
-        if (this.shown && !editor.drafts.length) this.shown = editor.previewing = false;
+        if (this.shown && !editor.isPreviewing) this.shown = editor.previewing = false;
       });
     },
     edit() {
@@ -279,16 +278,15 @@ export function registerTimingPanel(editor, player) {
     },
     preview() {
       this.shown = editor.previewing = true;
-      editor.draft([this.edit()]);
+      editor.preview([this.edit()]);
     },
     apply() {
       this.shown = editor.previewing = false;
-      editor.drafts = [];
-      editor.edit(this.edit());
+      editor.commit(this.edit());
     },
     cancel() {
       this.shown = editor.previewing = false;
-      editor.draft([]);
+      editor.withdraw();
       editor.tell("document");
     },
   }));
