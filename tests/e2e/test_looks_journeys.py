@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from tests.core.test_vector import SVG
+from tests.core.media.test_vector import SVG
 from tests.e2e.steps import (
     OneStep,
     at,

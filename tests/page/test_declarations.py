@@ -3,7 +3,7 @@ members on it."""
 
 import pytest
 from tests.build import layer
-from tests.core.test_members import MEMBERS, fits, made
+from tests.core.catalog.test_members import MEMBERS, fits, made
 from tests.page.page import call, call_all
 
 from young_comet.core.catalog import (

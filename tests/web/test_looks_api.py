@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
-from tests.core.test_vector import SVG
+from tests.core.media.test_vector import SVG
 from tests.web.steps import BOX, SCENE, connect, edit, receive
 
 from young_comet.config import Config

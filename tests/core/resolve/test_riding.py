@@ -271,7 +271,7 @@ def test_halves_of_a_split_layer_arrive_and_leave_once():
 
 
 def test_a_split_scene_goes_on_where_it_was():
-    from tests.core.test_nesting import inner, with_inner
+    from tests.core.resolve.test_nesting import inner, with_inner
 
     mover = layer("m", "shape", shape__size=[20, 20], position=[key(0, [0, 45]), key(4, [160, 45])])
     document = with_inner([layer("tag", "scene", scene__id="tag")], inner(mover))
