@@ -147,6 +147,17 @@ def test_several_are_scaled_as_one_picture_and_riders_are_carried_along():
     assert math.dist(corners(dragged, "box")[0], corners(document, "box")[0]) < 0.1
 
 
+def test_carriers_are_dragged_by_their_crosses():
+    sail = layer("sail", "carrier", position=[100, 100])
+    bow = sail.model_copy(update={"id": "bow", "name": "Bow", "properties": {
+        "position": Property(value=(200.0, 100.0))}})  # fmt: skip
+    one = done(project(sail), "drag-box", layers=("sail",), handle=[1, 1], to=[196, 148])
+    assert one.scenes[0].layers[0].properties["scale"].value == (150, 100)
+    both = done(project(sail, bow), "turn-layers", layers=("sail", "bow"), by_deg=180)
+    places = [la.properties["position"].value for la in both.scenes[0].layers]
+    assert places == [(200, 100), (100, 100)]
+
+
 def test_whole_pixels_are_for_positions_in_the_scene_itself():
     moved = done(project(boxed(position=[10.4, 5.2])), "move-layers", by=[1.3, 0.9], whole=True)
     assert moved.scenes[0].layers[0].properties["position"].value == (12, 6)

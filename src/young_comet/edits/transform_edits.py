@@ -14,6 +14,7 @@ from ..core.geometry.affine import Affine, Box, Point
 from ..core.model import Layer, Project, Scene
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.values import LayerValues
+from ..core.views.view import CARRIER_BOX
 from ..errors import DocumentError
 from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names_of, with_scene
 from .value_edits import SetValues, ValueTarget
@@ -212,6 +213,8 @@ class DragBox(TransformEdit):
             evaluator = context.evaluator(_with(project, scene), scene.id)
             (only,) = self.moved(scene, evaluator)
             box = context.box(project, scene.id, only.layer.id, self.time_s)
+            if box is None and only.layer.kind == "carrier":
+                box = CARRIER_BOX
             if box is None:
                 raise DocumentError(f"{only.layer.name!r} shows nothing", field="layers")
             factor, about = self._of_one(only, box)
@@ -282,8 +285,14 @@ def _middle(box: Box) -> Point:
 def _around(
     project: Project, scene: Scene, layers: list[str], time_s: float, context: EditContext
 ) -> Box:
-    """The upright box around layers in the scene; DocumentError where none shows anything."""
+    """The upright box around layers in the scene, carriers by their crosses; DocumentError where
+    none shows anything."""
     found = [context.bounds(project, scene.id, layer_id, time_s) for layer_id in layers]
+    evaluator = context.evaluator(_with(project, scene), scene.id)
+    for layer_id in layers:
+        layer = find_layer(scene, layer_id)
+        if layer.kind == "carrier":
+            found.append(evaluator.matrix(evaluator.moving(layer, time_s)).box(CARRIER_BOX))
     boxes = [box for box in found if box is not None and all(map(math.isfinite, box))]
     if not boxes:
         raise DocumentError("they show nothing", field="layers")

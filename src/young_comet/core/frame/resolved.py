@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import math
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import ClassVar
@@ -11,7 +10,7 @@ from typing import ClassVar
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..pixels.colour import Rgba
-from .contents import Content, Sized
+from .contents import Content, Pictured
 from .slices import Slices
 
 
@@ -162,7 +161,7 @@ class ResolvedFrame:
 
 
 @dataclass(frozen=True)
-class SceneContent(Sized):
+class SceneContent(Pictured):
     """A scene at a moment; (0, 0) is the middle of its frame. ``signature`` names the picture;
     ``sharp`` ones are drawn anew at the size that they have."""
 
@@ -174,6 +173,3 @@ class SceneContent(Sized):
     signature: str
     sharp: bool
     frame: ResolvedFrame = field(repr=False, compare=False)
-
-    def radius(self) -> float:
-        return math.hypot(self.width, self.height) / 2

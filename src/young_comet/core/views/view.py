@@ -15,7 +15,8 @@ from ..resolve.looks import mask_place
 from ..resolve.scene import SceneEvaluator, is_on
 from ..resolve.values import LayerValues
 
-CARRIER_PX = 48.0
+_CARRIER_PX = 48.0
+CARRIER_BOX = (-_CARRIER_PX, -_CARRIER_PX, _CARRIER_PX, _CARRIER_PX)
 
 
 def placed_corners(resolved: ResolvedLayer, library: MediaLibrary) -> list[Point]:
@@ -99,7 +100,7 @@ def _carrier_view(evaluator: SceneEvaluator, values: LayerValues) -> dict[str, A
     """A carrier has no picture: a small cross stands for it."""
     place = evaluator.matrix(values)
     seen = evaluator.places.lens(values) or place
-    box = (-CARRIER_PX, -CARRIER_PX, CARRIER_PX, CARRIER_PX)
+    box = CARRIER_BOX
     return {
         "box": box,
         "corners": seen.corners(box),

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import lru_cache
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, Protocol, TypeVar
 
 from pydantic import ValidationError
 
@@ -179,6 +179,34 @@ class MemberFamily(Generic[M]):
             return self.model.model_validate(data)
         except ValidationError as error:
             raise from_validation(error) from error
+
+
+class Registered(Protocol):
+    """A kind of a registry."""
+
+    @property
+    def specs(self) -> tuple[PropertySpec, ...]: ...
+
+
+class KindRegistry(Protocol):
+    """Kinds by their ids."""
+
+    @property
+    def members(self) -> Mapping[str, Registered]: ...
+    def get(self, kind_id: str) -> Registered | None: ...
+
+
+class OfRegistry(MemberFamily[M]):
+    """A family whose kinds are those of a registry."""
+
+    registry: KindRegistry
+
+    def kinds(self) -> Sequence[str]:
+        return tuple(self.registry.members)
+
+    def declared(self, kind_id: str) -> Sequence[PropertySpec] | None:
+        kind = self.registry.get(kind_id)
+        return None if kind is None else kind.specs
 
 
 @lru_cache(maxsize=16384)

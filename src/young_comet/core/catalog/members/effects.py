@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from ....errors import DocumentError
 from ...effects import EFFECTS as REGISTRY
 from ...effects import EffectKind
 from ...model.document import Effect, Layer
-from ...model.specs import PropertySpec
-from .base import MemberFamily
+from .base import OfRegistry
 
 
 def effect_kind(kind_id: str, where: str = "effect") -> EffectKind:
@@ -19,18 +16,12 @@ def effect_kind(kind_id: str, where: str = "effect") -> EffectKind:
     raise DocumentError.expected(where, "an effect of the catalog", kind_id)
 
 
-class Effects(MemberFamily[Effect]):
+class Effects(OfRegistry[Effect]):
+    registry = REGISTRY
     id = "effect"
     field = "effects"
     label = "effect"
     model = Effect
-
-    def kinds(self) -> Sequence[str]:
-        return tuple(REGISTRY.members)
-
-    def declared(self, kind_id: str) -> Sequence[PropertySpec] | None:
-        kind = REGISTRY.get(kind_id)
-        return None if kind is None else kind.specs
 
     def name_of(self, member: Effect) -> str:
         return member.name or effect_kind(member.kind).label

@@ -6,11 +6,10 @@ from collections.abc import Sequence
 
 from ....errors import DocumentError
 from ...model.document import Layer, Move
-from ...model.specs import PropertySpec
 from ...moves import MOVES as REGISTRY
 from ...moves import MoveKind
 from ..kinds import layer_kind
-from .base import MemberFamily
+from .base import OfRegistry
 
 
 def move_kind(kind_id: str, where: str = "move") -> MoveKind:
@@ -20,7 +19,8 @@ def move_kind(kind_id: str, where: str = "move") -> MoveKind:
     raise DocumentError.expected(where, "a move of the catalog", kind_id)
 
 
-class Moves(MemberFamily[Move]):
+class Moves(OfRegistry[Move]):
+    registry = REGISTRY
     id = "move"
     field = "moves"
     label = "move"
@@ -29,11 +29,7 @@ class Moves(MemberFamily[Move]):
 
     def kinds(self) -> Sequence[str]:
         """Those of the registry; "own:" stands for all that a project keeps as its own."""
-        return (*REGISTRY.members, "own:")
-
-    def declared(self, kind_id: str) -> Sequence[PropertySpec] | None:
-        kind = REGISTRY.get(kind_id)
-        return None if kind is None else kind.specs
+        return (*super().kinds(), "own:")
 
     def name_of(self, member: Move) -> str:
         return move_kind(member.kind).said(member.phase)

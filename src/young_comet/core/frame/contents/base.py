@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, ClassVar, Protocol
 
 from ...geometry.affine import Box
@@ -9,6 +10,7 @@ from ...geometry.outline import Outline
 from ...pixels.colour import Rgba
 from ...typography.along import TextPath
 from ...typography.layout import TextLayout, TextStyle
+from ..surface import Surface
 
 
 class Texts(Protocol):
@@ -88,3 +90,20 @@ class Content:
     def only_units_differ(self, other: Any) -> bool:
         """May. Whether it differs from another in nothing but how far its units are."""
         return False
+
+
+class Surfaced(Content):
+    """A content that is one outline with a fill and a stroke."""
+
+    surface: Surface
+
+    @property
+    def is_one_paint(self) -> bool:
+        return self.surface.is_one_paint
+
+    @property
+    def one_colour(self) -> Rgba | None:
+        return self.surface.one_colour
+
+    def inked(self, ink: Rgba, share: float) -> Any:
+        return replace(self, surface=self.surface.toned(ink, share))  # type: ignore[type-var]

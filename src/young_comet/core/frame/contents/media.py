@@ -22,6 +22,13 @@ class Sized(Content):
         return (-w, -h, w, h)
 
 
+class Pictured(Sized):
+    """A picture of a width and height about (0, 0)."""
+
+    def radius(self) -> float:
+        return math.hypot(self.width, self.height) / 2
+
+
 @dataclass(frozen=True)
 class BackdropContent(Sized):
     """Covers a frame of that size; (0, 0) is its middle."""
@@ -54,7 +61,7 @@ class TreatmentContent(Sized):
 
 
 @dataclass(frozen=True)
-class PictureContent(Sized):
+class PictureContent(Pictured):
     """``width`` and ``height`` as placed, before the layer's scale; natural size in the asset.
     ``name`` is the asset's, shown where its file is missing."""
 
@@ -67,12 +74,9 @@ class PictureContent(Sized):
     height: float
     name: str = field(default="", repr=False, compare=False)
 
-    def radius(self) -> float:
-        return math.hypot(self.width, self.height) / 2
-
 
 @dataclass(frozen=True)
-class ClipContent(Sized):
+class ClipContent(Pictured):
     """One frame of footage: ``moment_s`` lies within it. ``width`` and ``height`` as placed."""
 
     pixels: ClassVar[bool] = True
@@ -83,9 +87,6 @@ class ClipContent(Sized):
     width: float
     height: float
     name: str = field(default="", repr=False, compare=False)
-
-    def radius(self) -> float:
-        return math.hypot(self.width, self.height) / 2
 
 
 @dataclass(frozen=True)

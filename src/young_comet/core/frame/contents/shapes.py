@@ -11,11 +11,11 @@ from ...geometry.outline import Outline, from_svg_path
 from ...pixels.colour import Rgba
 from ..forms import ShapeForm, form_box, form_outline
 from ..surface import Surface
-from .base import Content, Texts
+from .base import Content, Surfaced, Texts
 
 
 @dataclass(frozen=True)
-class ShapeContent(Content):
+class ShapeContent(Surfaced):
     outlined: ClassVar[bool] = True
 
     form: ShapeForm
@@ -29,17 +29,6 @@ class ShapeContent(Content):
 
     def outline(self, texts: Texts) -> Outline:
         return form_outline(self.form)
-
-    @property
-    def is_one_paint(self) -> bool:
-        return self.surface.is_one_paint
-
-    @property
-    def one_colour(self) -> Rgba | None:
-        return self.surface.one_colour
-
-    def inked(self, ink: Rgba, share: float) -> ShapeContent:
-        return replace(self, surface=self.surface.toned(ink, share))
 
     def radius(self) -> float:
         form = self.form

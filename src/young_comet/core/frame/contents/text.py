@@ -9,12 +9,11 @@ from typing import Any, ClassVar
 from ...geometry.affine import Box
 from ...geometry.outline import Outline, from_svg_path
 from ...geometry.trail import trail
-from ...pixels.colour import Rgba
 from ...typography.along import TextPath
 from ...typography.layout import TextLayout, TextStyle
 from ..surface import Surface
 from ..units import Eye, UnitPlace
-from .base import Content, Texts
+from .base import Surfaced, Texts
 
 
 @dataclass(frozen=True)
@@ -29,7 +28,7 @@ class TextUnit:
 
 
 @dataclass(frozen=True)
-class TextContent(Content):
+class TextContent(Surfaced):
     """``units`` are those that are not at rest, and ``eye`` sees them where they are turned in
     space. A ``cursor`` stands after the last that is seen. ``along`` is the path that the text
     follows."""
@@ -57,17 +56,6 @@ class TextContent(Content):
 
     def outline(self, texts: Texts) -> Outline:
         return self.layout(texts).merged_outline
-
-    @property
-    def is_one_paint(self) -> bool:
-        return self.surface.is_one_paint
-
-    @property
-    def one_colour(self) -> Rgba | None:
-        return self.surface.one_colour
-
-    def inked(self, ink: Rgba, share: float) -> TextContent:
-        return replace(self, surface=self.surface.toned(ink, share))
 
     def as_in(self, still: Any) -> TextContent:
         """With as much of its letters seen: a counter shows one number, letters that appear are

@@ -210,7 +210,7 @@ export function offersFor(editor, text, caret) {
   if (property) {
     const found = editor.layers.find((each) => each.name === property[1]);
     if (!found) return [];
-    const specs = editor.specsOf(found).filter((spec) => ["number", "point", "colour", "words"].includes(spec.kind));
+    const specs = editor.specsOf(found).filter((spec) => ["number", "point", "colour", "words", "text"].includes(spec.kind));
     const list = [...specs.map((spec) => ({ name: spec.id, help: spec.label })), ...MEASURES.map((name) => ({ name, help: "of the layer" }))];
     return offers(list.map((each) => ({ ...each, insert: `${each.name}")` })), property[2]);
   }

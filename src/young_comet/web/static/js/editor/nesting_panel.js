@@ -180,11 +180,11 @@ function slotRow(editor, scene, layer, slot) {
   const own = inner.properties[slot.property]?.value ?? spec.default;
   const value = layer.slots[slot.id] ?? own;
   const row = { ...slot, ink: null, set, value, canAnimate: spec.animatable, animateLabel: `Animate ${slot.name}`, text: String(value ?? ""), style: {} };
-  if (["text", "words"].includes(spec.kind)) return { ...row, isText: true };
+  if (["text", "words", "easing", "dash"].includes(spec.kind)) return { ...row, isText: true };
   if (spec.kind === "number") return { ...row, isNumber: true, text: trim(value, 3) };
   if (spec.kind === "colour") return { ...row, isColour: true, style: { background: editor.colourOf(value) } };
   if (spec.kind === "asset") {
-    const options = editor.project.assets.filter((asset) => ["picture", "svg"].includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name, chosen: asset.id === value }));
+    const options = editor.project.assets.filter((asset) => spec.assets.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name, chosen: asset.id === value }));
     return { ...row, isChoice: true, options };
   }
   if (spec.kind === "choice") return { ...row, isChoice: true, options: spec.options.map(([id, label]) => ({ value: id, label, chosen: id === value })) };

@@ -85,7 +85,7 @@ export class Pointing extends TransformDrags {
     if (gradient) return this.gradientDrag(gradient);
     const handle = event.target.closest?.("[data-handle]")?.dataset.handle;
     if (!handle) return null;
-    const layers = this.editor.selectedLayers;
+    const layers = this.editor.selectedLayers.filter((layer) => !layer.locked && this.editor.kinds[layer.kind].placed);
     if (handle === "pivot") return this.pivotDrag(layers[0]);
     if (handle === "rotate") return this.rotateDrag(layers, at);
     return this.scaleDrag(layers, handle);
