@@ -100,17 +100,33 @@ def test_a_text_takes_the_outline_of_a_shape_as_its_path_where_that_lies():
 def test_what_was_drawn_lies_where_it_was_drawn():
     """The name lies at (160, 120); the panel's lines are drawn one after the other."""
     draw_on = {"kind": "draw-path", "time_s": 0.0}
-    led = done(looks(), **draw_on, layer="name", property="text.path", path="M60 120 L260 140")
+    led = done(
+        looks(),
+        **draw_on,
+        layer="name",
+        property="text.path",
+        drawn={"form": "svg", "data": "M60 120 L260 140"},
+    )
     assert named(led, "name").properties["text.path"].value == "M-100 0 L100 20"
     lines = {**draw_on, "layer": "panel", "property": "slices.lines", "adds": True}
-    cut = done(done(looks(), **lines, path="M100 90 L220 90"), **lines, path="M160 20 L160 160")
+    cut = done(
+        done(looks(), **lines, drawn={"form": "svg", "data": "M100 90 L220 90"}),
+        **lines,
+        drawn={"form": "svg", "data": "M160 20 L160 160"},
+    )
     assert named(cut, "panel").properties["slices.lines"].value == "M-60 0 L60 0 M0 -70 L0 70"
     with pytest.raises(DocumentError, match="two points"):
-        done(looks(), **lines, path="M100 90")
+        done(looks(), **lines, drawn={"form": "svg", "data": "M100 90"})
     with pytest.raises(DocumentError, match="is no path"):
-        done(looks(), **draw_on, layer="name", property="text.size", path="M0 0 L9 9")
+        done(
+            looks(),
+            **draw_on,
+            layer="name",
+            property="text.size",
+            drawn={"form": "svg", "data": "M0 0 L9 9"},
+        )
     with pytest.raises(DocumentError, match="path: expected SVG path data"):
-        done(looks(), **lines, path="M0 0 L 12")
+        done(looks(), **lines, drawn={"form": "svg", "data": "M0 0 L 12"})
 
 
 @pytest.mark.parametrize("space", ["layer", "scene"])
@@ -200,7 +216,7 @@ def test_effects_are_copied_with_their_keys_and_sets_keep_them():
     )
     document = done(document, kind="apply-effects", layers=["bow"], set="mine")
     assert [e.kind for e in named(document, "bow").effects] == ["gaussian-blur", "glow"]
-    assert len({e.id for la in document.scenes[0].layers for e in la.effects}) == 6
+    assert len({e.id for la in document.scenes[0].layers for e in la.effects}) == 8
 
 
 def test_parameters_are_checked_as_every_property():

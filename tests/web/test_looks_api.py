@@ -54,16 +54,6 @@ def test_tone_curves_are_computed_by_the_server(client):
         assert answer.status_code == 422 and "points" in answer.json()["error"]["message"]
 
 
-def test_drawn_lines_are_fitted(client):
-    turns = np.linspace(0, 6.28, 60)
-    points = [[float(80 * np.cos(t)), float(50 * np.sin(t))] for t in turns]
-    path = client.post("/api/fit-path", json={"points": points, "tolerance": 2}).json()["path"]
-    assert path.startswith("M") and path.endswith("Z") and path.count("C") < 16
-    assert client.post("/api/fit-path", json={"points": [[0, 0]]}).status_code == 422
-    same = client.post("/api/fit-path", json={"points": [[1, 1]] * 9})
-    assert same.status_code == 422 and "length" in same.json()["error"]["message"]
-
-
 def test_an_svg_is_read_as_the_parts_of_a_shape_layer(client, project_id):
     asset = upload(client, project_id, "boat.svg", SVG.encode()).json()["asset"]
     found = client.get(f"/api/projects/{project_id}/assets/{asset['id']}/shapes").json()

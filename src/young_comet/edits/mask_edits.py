@@ -51,8 +51,8 @@ class TieMask(MaskEdit):
         follows = self.follows if self.space == "follow" else None
         tied = old.model_copy(update={"space": self.space, "follows": follows})
         evaluator = SceneEvaluator(project, scene.id)
-        before = _space(evaluator, layer, old, self.time_s)
-        after = _space(evaluator, layer, tied, self.time_s)
+        before = mask_space(evaluator, layer, old, self.time_s)
+        after = mask_space(evaluator, layer, tied, self.time_s)
         try:
             move = after.inverse() @ before
         except ValueError:
@@ -85,7 +85,7 @@ def as_mask_path(
     sx, sy = values(prefix + "scale")
     own = Affine.rotation(values(prefix + "rotation")) @ Affine.scaling(sx / 100, sy / 100)
     try:
-        inside = outline.mapped(_space(evaluator, layer, mask, time_s).inverse())
+        inside = outline.mapped(mask_space(evaluator, layer, mask, time_s).inverse())
         path = inside.mapped(own.inverse())
     except ValueError:
         raise DocumentError("the mask is scaled to nothing now", field="layer") from None
@@ -96,7 +96,7 @@ def as_mask_path(
     return path.mapped(Affine.shift(turned[0] - x - px, turned[1] - y - py))
 
 
-def _space(evaluator: SceneEvaluator, layer: Layer, mask: Mask, time_s: float) -> Affine:
+def mask_space(evaluator: SceneEvaluator, layer: Layer, mask: Mask, time_s: float) -> Affine:
     """From the space that a mask lies in to the scene."""
     if mask.space == "scene":
         return Affine()

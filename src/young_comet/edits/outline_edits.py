@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from ..core.catalog import MASKS
 from ..core.geometry import Affine
 from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.morph import best_start
-from ..core.geometry.outline import Outline, from_svg_path
+from ..core.geometry.outline import Outline
 from ..core.model import Layer, Project, Scene
 from ..core.model.document import Id
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of
+from .drawn import Drawn
 from .mask_edits import as_mask_path, into_layer
 from .shape_edits import layer_of_path, with_path
 
@@ -70,23 +69,20 @@ class TakeShape(SceneEdit):
 
 
 class DrawPath(SceneEdit):
-    """What was drawn on the stage, SVG path data in the scene, becomes a path where it lies at a
-    time; or a stroke more of it (``adds``)."""
+    """What was drawn on the stage becomes a path where it lies at a time; or a stroke more of it
+    (``adds``)."""
 
     kind: Literal["draw-path"] = "draw-path"
     layer: Id
     property: str
-    path: Annotated[str, Field(max_length=400_000)]
+    drawn: Drawn
     adds: bool = False
     time_s: SceneTime
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         layer = layer_of_path(scene, self.layer, self.property)
-        drawn = from_svg_path(self.path)
-        if drawn.length() < 1e-6:
-            raise DocumentError("a path needs two points at least", field="path")
         evaluator = SceneEvaluator(project, scene.id)
-        outline = lying(evaluator, drawn, layer, self.property, self.time_s)
+        outline = lying(evaluator, self.drawn.outline(), layer, self.property, self.time_s)
         path = write_contours(contours_of(outline))
         if self.adds and self.property in layer.properties:
             path = f"{evaluator.values(layer, self.time_s)(self.property)} {path}".strip()

@@ -158,9 +158,9 @@ class FlyPath(PathEdit):
     tolerance: Tolerance = 8.0
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = _placed(scene, self.layer)
+        layer = placed_layer(scene, self.layer)
         evaluator = SceneEvaluator(project, scene.id)
-        flown = [(t, *_inward(evaluator, layer, t, (x, y))) for t, x, y in self.samples]
+        flown = [(t, *inward(evaluator, layer, t, (x, y))) for t, x, y in self.samples]
         samples = sorted({round(t, 6): (t, x, y) for t, x, y in flown}.values())
         if len(samples) < 2 or samples[-1][0] - samples[0][0] < 0.02:
             raise DocumentError("the flight is too short", field="samples")
@@ -178,7 +178,7 @@ class RefitPath(PathEdit):
     tolerance: Tolerance
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = _placed(scene, self.layer)
+        layer = placed_layer(scene, self.layer)
         flown = layer.properties.get("position", Property()).flown
         if flown is None:
             raise DocumentError(f"{layer.name!r} has no flight to fit anew", field="layer")
@@ -215,7 +215,7 @@ class TakePath(PathEdit):
     tolerance: Tolerance = 6.0
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = _placed(scene, self.layer)
+        layer = placed_layer(scene, self.layer)
         if self.source is not None:
             cubics = _outline(project, scene, self.source, self.start_s)
         else:
@@ -227,7 +227,7 @@ class TakePath(PathEdit):
             raise DocumentError("the path has no length", field="points")
         evaluator = SceneEvaluator(project, scene.id)
         cubics = [
-            tuple(_inward(evaluator, layer, self.start_s, point) for point in cubic)  # type: ignore[misc]
+            tuple(inward(evaluator, layer, self.start_s, point) for point in cubic)  # type: ignore[misc]
             for cubic in cubics
         ]
         fitted = path_keys(cubics, self.start_s - layer.start_s, self.duration_s)
@@ -253,14 +253,14 @@ def _outline(project: Project, scene: Scene, layer_id: str, time_s: float) -> li
     return max(contours, key=len, default=[])
 
 
-def _placed(scene: Scene, layer_id: str) -> Layer:
+def placed_layer(scene: Scene, layer_id: str) -> Layer:
     layer = find_layer(scene, layer_id)
     if not layer_kind(layer.kind).placed:
         raise DocumentError(f"{layer.name!r} has no position", field="layer")
     return layer
 
 
-def _inward(
+def inward(
     evaluator: SceneEvaluator, layer: Layer, time_s: float, point: tuple[float, float]
 ) -> tuple[float, float]:
     """A point of the scene where the layer's position counts: in what it rides on."""
@@ -287,7 +287,7 @@ class MovePath(PathEdit):
     by: Offset
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        layer = _placed(scene, self.layer)
+        layer = placed_layer(scene, self.layer)
 
         def moved(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             axis = {"x": 0, "y": 1}.get(spec.id.rpartition(".")[2])

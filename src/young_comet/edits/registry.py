@@ -15,6 +15,20 @@ from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitPrope
 from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
 from .effect_edits import ApplyEffects, ChangeEffectSet, SaveEffects
 from .expression_edits import BakeExpressions, LinkProperties, SetExpression
+from .hand_edits import (
+    BendWay,
+    DrawMask,
+    DrawShape,
+    HoldLayer,
+    MoveGradient,
+    MoveMask,
+    MovePlace,
+    MoveStop,
+    MoveWay,
+    MoveWayKeys,
+    ScaleMask,
+    TurnMask,
+)
 from .key_copies import CopyKeys, PasteKeys, RepeatKeys
 from .key_edits import (
     ChangeKeys,
@@ -98,7 +112,8 @@ _SINGLE: tuple[type[Edit], ...] = (
     TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, AddEasing, ChangeEasing, RemoveEasing,
     AddMembers, RemoveMembers, ChangeMember, CopyMembers, TieMask, CopyMasks, TakeMask, SaveEffects,
     ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
-    DrawPath,
+    DrawPath, DrawShape, DrawMask, MoveMask, TurnMask, ScaleMask, MoveGradient, MoveStop, MovePlace,
+    BendWay, MoveWay, MoveWayKeys, HoldLayer,
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,

@@ -18,6 +18,7 @@ from ..core.model import Kind, Layer, Mask, Project, Property, Scene
 from ..core.model.document import Finite, Id
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.looks import cut_of
+from ..core.views.view import path_place
 from ..errors import DocumentError
 from .base import (
     EditContext,
@@ -28,8 +29,10 @@ from .base import (
     names_of,
     new_id,
     with_layers,
+    with_scene,
 )
 from .layer_edits import next_name
+from .transform_edits import linear_inward
 from .value_edits import key_at, new_key, put_key
 
 Spot = tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]]
@@ -52,6 +55,7 @@ class EditPath(SceneEdit):
     - ``first``: the point becomes its contour's first, which is matched when shapes morph
     - ``map``: all points (or those named) are mapped by ``matrix`` (SVG's letters a to f)
 
+    ``by`` counts in the path's own space, or ``in_scene`` in the scene's.
     With keys the one at ``time_s`` is changed, or a key is made there.
     """
 
@@ -64,6 +68,7 @@ class EditPath(SceneEdit):
     ]  # fmt: skip
     points: Spots = Field(default_factory=list)
     by: Vector = (0.0, 0.0)
+    in_scene: bool = False
     side: Literal["into", "out"] = "out"
     alone: bool = False
     at: Annotated[float, Field(ge=0, le=1)] = 0.5
@@ -77,12 +82,21 @@ class EditPath(SceneEdit):
         for index, point in self.points:
             if index >= len(contours) or point >= len(contours[index].points):
                 raise DocumentError("there is no such point in the path now", field="points")
-        path = write_contours([c for c in self._done(contours) if c.segment_count])
+        by = self._way(project, scene, layer, context) if self.in_scene else self.by
+        path = write_contours([c for c in self._done(contours, by) if c.segment_count])
         if not path:
             raise DocumentError("a path needs two points at least", field="points")
         return with_path(project, scene, layer, self.property, path, self.time_s)
 
-    def _done(self, contours: list[Contour]) -> list[Contour]:
+    def _way(self, project: Project, scene: Scene, layer: Layer, context: EditContext) -> Vector:
+        """The way of the hand in the scene as one in the path's own space."""
+        whole = with_scene(project, scene.id, lambda _: scene)
+        evaluator = context.evaluator(whole, scene.id)
+        place = path_place(evaluator, layer, self.property, self.time_s)
+        x, y = linear_inward(place, self.by, f"the path of {layer.name!r}")
+        return (round(x, 3), round(y, 3))
+
+    def _done(self, contours: list[Contour], by: Vector) -> list[Contour]:
         chosen: dict[int, set[int]] = {}
         for number, spot in self.points:
             chosen.setdefault(number, set()).add(spot)
@@ -97,29 +111,29 @@ class EditPath(SceneEdit):
             if not self.points:
                 raise DocumentError("expected the point that is meant", field="points")
             index, point = self.points[0]
-            contours[index] = self._single(contours[index], point)
+            contours[index] = self._single(contours[index], point, by)
             return contours
         whole = not self.points
         result = []
         for i, contour in enumerate(contours):
             points = set(range(len(contour.points))) if whole else chosen.get(i)
-            result.append(self._many(contour, points) if points else contour)
+            result.append(self._many(contour, points, by) if points else contour)
         return result
 
-    def _single(self, contour: Contour, point: int) -> Contour:
+    def _single(self, contour: Contour, point: int, by: Vector) -> Contour:
         if self.deed == "first":
             return contour.starting_at(point)
         if self.deed == "handle":
-            return _with_handle(contour, point, self.side, self.by, self.alone)
+            return _with_handle(contour, point, self.side, by, self.alone)
         if point >= contour.segment_count:
             raise DocumentError("the path ends at that point", field="points")
         if self.deed == "add":
             return contour.split(point, self.at)
-        return _bent(contour, point, self.at, self.by)
+        return _bent(contour, point, self.at, by)
 
-    def _many(self, contour: Contour, points: set[int]) -> Contour:
+    def _many(self, contour: Contour, points: set[int], by: Vector) -> Contour:
         if self.deed == "move":
-            return _each(contour, points, lambda p: p.moved(self.by))
+            return _each(contour, points, lambda p: p.moved(by))
         if self.deed == "remove":
             rest = tuple(p for i, p in enumerate(contour.points) if i not in points)
             return Contour(rest, contour.closed and len(rest) > 2)

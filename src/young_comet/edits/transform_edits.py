@@ -22,6 +22,8 @@ from .value_edits import SetValues, ValueTarget
 Share = Annotated[float, Field(ge=0, le=1)]
 # Values are kept to so many decimals.
 _DECIMALS = 2
+# The determinant of what is scaled to nothing: layers of no size are resolved very small.
+_NOTHING = 1e-9
 
 
 class TransformEdit(SceneEdit):
@@ -31,7 +33,7 @@ class TransformEdit(SceneEdit):
     layers: LayerIds
     time_s: SceneTime
 
-    def moved(self, scene: Scene, evaluator: SceneEvaluator) -> list[_Placed]:
+    def moved(self, scene: Scene, evaluator: SceneEvaluator) -> list[Placed]:
         """The layers that are changed themselves."""
         chosen = set(self.layers)
         found = []
@@ -41,7 +43,7 @@ class TransformEdit(SceneEdit):
                 message = f"{layer.name!r} has no place of its own"
                 raise DocumentError(message, field="layers")
             if not any(below.id in chosen for below in evaluator.places.chain(layer)):
-                found.append(_Placed(evaluator, layer, self.time_s))
+                found.append(Placed(evaluator, layer, self.time_s))
         return found
 
     def set(
@@ -60,7 +62,7 @@ class TransformEdit(SceneEdit):
         return self.layer_paths(self.layers, "/properties")
 
 
-class _Placed:
+class Placed:
     """A layer where it is seen at a time."""
 
     def __init__(self, evaluator: SceneEvaluator, layer: Layer, time_s: float) -> None:
@@ -223,7 +225,7 @@ class DragBox(TransformEdit):
         )
         return edit.change(project, scene, context)
 
-    def _of_one(self, only: _Placed, box: Box) -> tuple[Point, Point | None]:
+    def _of_one(self, only: Placed, box: Box) -> tuple[Point, Point | None]:
         """By how much a layer grows along its own axes, and what stays in the scene."""
         u, v = self.handle
         hold = _on(box, u, v)
@@ -271,6 +273,13 @@ class DragBox(TransformEdit):
 
 def _with(project: Project, scene: Scene) -> Project:
     return with_scene(project, scene.id, lambda _: scene)
+
+
+def linear_inward(space: Affine, by: Point, who: str) -> Point:
+    """A way in the scene as one within a space; DocumentError where that is scaled to nothing."""
+    if abs(space.determinant) < _NOTHING:
+        raise DocumentError(f"{who} is scaled to nothing now", field="layer")
+    return Affine(space.a, space.b, space.c, space.d).inverse()(by)
 
 
 def _on(box: Box, u: float, v: float) -> Point:

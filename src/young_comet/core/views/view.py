@@ -127,10 +127,7 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
     SVG path data. A half plane has the matrix only.
     """
     values = evaluator.values(layer, time_s)
-    place = evaluator.matrix(values)
-    lens = evaluator.places.lens(values) if layer_kind(layer.kind).placed else None
-    if lens is not None:  # what is drawn over the stage is right about the layer's pivot
-        place = lens.near(values("pivot"))
+    place = _path_space(evaluator, layer, time_s)
     found = []
     if layer.kind == "shape" and values("shape.kind") == "path":
         found.append(_path_view("shape.path", values("shape.path"), place))
@@ -143,15 +140,33 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
     if find_spec(layer, "slices.kind") is not None and values("slices.kind") == "lines":
         found.append(_path_view("slices.lines", values("slices.lines"), place))
     for mask in layer.masks:
-        matrix = mask_place(values, mask)
-        if mask.space == "layer":
-            matrix = place @ matrix
-        elif mask.space == "follow":
-            matrix = (evaluator.place_of(mask.follows or "", time_s) or place) @ matrix
         name = MASKS.prefix(mask.id) + "path"
         path = "" if mask.form == "half-plane" else values(name)
+        matrix = path_place(evaluator, layer, name, time_s)
         found.append({**_path_view(name, path, matrix), "mask": mask.id, "colour": mask.colour})
     return found
+
+
+def path_place(evaluator: SceneEvaluator, layer: Layer, property_id: str, time_s: float) -> Affine:
+    """Where a path of a layer lies: from its own space into the scene at a time."""
+    place = _path_space(evaluator, layer, time_s)
+    if not MASKS.holds(property_id):
+        return place
+    mask = MASKS.find(layer, property_id.split(".")[1])
+    matrix = mask_place(evaluator.values(layer, time_s), mask)
+    if mask.space == "layer":
+        return place @ matrix
+    if mask.space == "follow":
+        return (evaluator.place_of(mask.follows or "", time_s) or place) @ matrix
+    return matrix
+
+
+def _path_space(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> Affine:
+    """Where a layer lies; in perspective as it does about its pivot: what is drawn over the stage
+    is right there."""
+    values = evaluator.values(layer, time_s)
+    lens = evaluator.places.lens(values) if layer_kind(layer.kind).placed else None
+    return evaluator.matrix(values) if lens is None else lens.near(values("pivot"))
 
 
 def _path_view(property_id: str, path: str, matrix: Affine) -> dict[str, Any]:

@@ -4,20 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-import numpy as np
 from fastapi import APIRouter, Body, Depends
 from fastapi.responses import Response
-from starlette.concurrency import run_in_threadpool
 
 from ...core.catalog import effect_kind
-from ...core.effort import limited
 from ...core.export import encode_preview
-from ...core.geometry.contours import freehand_path
 from ...core.model.kinds import check_curve
 from ...core.pixels.tone import curve_table
 from ...core.views import effect_sample
 from ...edits.project_edits import find_asset
-from ...errors import DocumentError, MediaError
+from ...errors import MediaError
 from ..frames import RenderKit
 from ..services import Services, get_services
 
@@ -46,24 +42,6 @@ def tone_curve(points: Annotated[Any, Body(embed=True)]) -> dict[str, Any]:
     """64 values of the curve through points [x, y] in 0..1, for drawing it."""
     table = curve_table(check_curve(points, "points"))
     return {"values": [round(float(v), 4) for v in table[::4]] + [round(float(table[-1]), 4)]}
-
-
-@router.post("/fit-path")
-async def fit_path(
-    points: Annotated[list[tuple[float, float]], Body(min_length=3, max_length=20_000)],
-    tolerance: Annotated[float, Body(gt=0, le=1000)] = 4.0,
-    closed: Annotated[bool, Body()] = True,
-) -> dict[str, str]:
-    """SVG path data of few smooth curves through points drawn by hand."""
-    drawn = np.array(points, np.float64)
-    if not (np.abs(drawn) <= FARTHEST_PX).all():  # not a number is neither
-        raise DocumentError.expected("points", f"numbers within {FARTHEST_PX:g} px", "others")
-
-    def fit() -> str:
-        with limited():
-            return freehand_path(drawn, tolerance, closed=closed)
-
-    return {"path": await run_in_threadpool(fit)}
 
 
 @router.get("/projects/{project_id}/assets/{asset_id}/shapes")
