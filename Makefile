@@ -21,11 +21,12 @@ test:
 	@.venv/bin/python -m pytest -n $(WORKERS) --dist loadgroup $(ARGS)
 
 lint:
-	@tools/setup
+	@tools/setup lint
 	@.venv/bin/ruff check src tests benchmarks
 	@.venv/bin/ruff format --check src tests benchmarks
 	@.venv/bin/lint-imports
 	@.venv/bin/mypy src
+	@.venv/bin/python tools/lint_page.py
 
 bench:
 	@tools/setup test

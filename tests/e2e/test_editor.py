@@ -47,7 +47,7 @@ def test_shapes_are_drawn_with_the_tools(scene, tool):
     (layer,) = layers(scene)
     assert layer["kind"] == "shape" and value_of(scene, layer["name"], "shape.kind") == tool
     assert value_of(scene, layer["name"], "position") == pytest.approx([300, 250], abs=2)
-    assert scene.evaluate("youngComet.editor.tool") == "select"
+    assert scene.evaluate("youngComet.editor.mode.tool") == "select"
 
 
 def test_scale_turn_and_pivot_handles(scene):
@@ -363,10 +363,10 @@ def test_the_finder_reaches_commands_and_layers(scene):
     assert scene.evaluate("youngComet.editor.selected.size") == 1
     scene.keyboard.press("Escape")
     scene.keyboard.press("?")
-    assert scene.locator(".keys-grid").is_visible()
+    assert scene.locator(".keys-sections").is_visible()
     scene.keyboard.press("Escape")
     scene.get_by_role("button", name="History", exact=True).click()
-    scene.locator(".history-list li", has_text="Add Rectangle").wait_for()
+    scene.locator(".history-list li", has_text="Draw a rectangle").wait_for()
 
 
 def test_the_frame_is_changed_later(scene):

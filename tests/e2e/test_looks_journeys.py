@@ -105,12 +105,12 @@ def test_points_are_dragged_added_and_taken_away(desk):
     with OneStep(desk):
         desk.keyboard.press("Control+a")
         desk.evaluate(
-            "youngComet.editor.points.size > 2 || (() => { throw new Error('no points') })()"
+            "youngComet.editor.mode.points.size > 2 || (() => { throw new Error('no points') })()"
         )
         drag_on_stage(desk, (420, 300), (430, 310))
     desk.keyboard.press("Escape")
     desk.keyboard.press("Escape")
-    assert desk.evaluate("youngComet.editor.pointing") is None
+    assert desk.evaluate("youngComet.editor.mode.property") is None
 
 
 def test_a_half_plane_follows_a_line(desk):
@@ -322,7 +322,7 @@ def test_a_text_follows_a_path_that_the_pen_draws_and_travels_along_it(desk):
     assert path.startswith("M-700 300 C-600 200")
     box = desk.evaluate("youngComet.editor.view.name.box")
     assert box[0] < -700 and box[2] > -300
-    assert desk.evaluate("youngComet.editor.pointing") == "text.path"
+    assert desk.evaluate("youngComet.editor.mode.property") == "text.path"
     with OneStep(desk):
         drag_on_stage(desk, (700, 400), (700, 460))
     assert "-300 260" in layer(desk, "name")["properties"]["text.path"]["value"]

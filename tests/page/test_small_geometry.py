@@ -16,14 +16,13 @@ def matrix(m):
 
 @pytest.mark.parametrize("m", MATRICES)
 def test_points_are_mapped_and_brought_back(m):
-    calls = [(MODULE, name, [m, p]) for p in POINTS for name in ("map", "turn", "invert", "solve")]
+    calls = [(MODULE, name, [m, p]) for p in POINTS for name in ("map", "turn", "invert")]
     results = [each["value"] for each in call_all(*calls)]
     for number, p in enumerate(POINTS):
-        mapped, turned, back, solved = results[4 * number : 4 * number + 4]
+        mapped, turned, back = results[3 * number : 3 * number + 3]
         assert mapped == pytest.approx((matrix(m) @ [*p, 1])[:2])
         assert turned == pytest.approx((matrix(m) @ [*p, 0])[:2])
         assert back == pytest.approx((np.linalg.inv(matrix(m)) @ [*p, 1])[:2])
-        assert solved == pytest.approx((np.linalg.inv(matrix(m)) @ [*p, 0])[:2])
 
 
 def test_what_is_folded_flat_has_no_way_back():
@@ -59,3 +58,10 @@ def test_boxes_snap_to_other_layers_and_less_far_when_enlarged():
 def test_the_box_around_points():
     points = [[3, 9], [-2, 4], [8, -1]]
     assert call("editor/snapping.js", "boxAround", points) == [-2, -1, 8, 9]
+
+
+def test_a_way_is_straightened_along_its_longer_axis():
+    ways = [([0, 0], [30, -4]), ([5, 5], [6, 90]), ([0, 0], [0, 0])]
+    found = [call(MODULE, "along", *way, True) for way in ways]
+    assert found == [[30, 0], [0, 85], [0, 0]]
+    assert call(MODULE, "along", [1, 2], [31, -2], False) == [30, -4]

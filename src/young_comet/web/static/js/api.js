@@ -1,7 +1,7 @@
 // The one module that talks to the server.
 
 /** An answer that says what was wrong; `field` names the place in the document. */
-export class ApiError extends Error {
+class ApiError extends Error {
   constructor(status, message, field) {
     super(message);
     this.status = status;
@@ -29,7 +29,11 @@ async function unpack(response) {
   const data = await response.json().catch(() => null);
   if (!response.ok) {
     const error = (data && data.error) || {};
-    throw new ApiError(response.status, error.message || `The server answered ${response.status}`, error.field || "");
+    throw new ApiError(
+      response.status,
+      error.message || `The server answered ${response.status}`,
+      error.field || "",
+    );
   }
   return data;
 }
@@ -45,10 +49,12 @@ export const api = {
   deleteProject: (id) => request("DELETE", `/api/projects/${id}`),
   mendProject: (id) => request("POST", `/api/projects/${id}/mend`),
   missing: (id) => request("GET", `/api/projects/${id}/missing`),
-  findAgain: (id, asset, file, another) => send(`/api/projects/${id}/assets/${asset}/file?${q({ name: file.name, another })}`, file),
+  findAgain: (id, asset, file, another) =>
+    send(`/api/projects/${id}/assets/${asset}/file?${q({ name: file.name, another })}`, file),
   restoreProject: (id) => request("POST", `/api/projects/${id}/restore`),
   exportUrl: (id) => `/api/projects/${id}/export`,
-  edit: (id, edit, revision) => request("POST", `/api/projects/${id}/edits`, { edit, base_revision: revision ?? null }),
+  edit: (id, edit, revision) =>
+    request("POST", `/api/projects/${id}/edits`, { edit, base_revision: revision ?? null }),
   undo: (id) => request("POST", `/api/projects/${id}/undo`),
   redo: (id) => request("POST", `/api/projects/${id}/redo`),
   history: (id) => request("GET", `/api/projects/${id}/history`),
@@ -58,7 +64,6 @@ export const api = {
   easing: (easing, duration_s) => request("POST", "/api/easing", { easing, duration_s }),
   expression: (id, scene, asked) => request("POST", `/api/projects/${id}/scenes/${scene}/expression`, asked),
   toneCurve: (points) => request("POST", "/api/tone-curve", { points }),
-  fitPath: (points, tolerance, closed) => request("POST", "/api/fit-path", { points, tolerance, closed }),
   shapes: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/shapes`),
   ownMoveSample: (id, move, revision) => `/api/projects/${id}/moves/${move}/sample.jpg?${q({ r: revision })}`,
   sharedMoveSample: (move) => `/api/own-moves/${move}/sample.jpg`,
@@ -68,7 +73,8 @@ export const api = {
   moveSample: (kind) => `/api/moves/${kind}/sample.jpg`,
   effectSample: (kind) => `/api/effects/${kind}/sample.jpg`,
   palette: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/palette`),
-  colour: (id, scene, time_s, x, y, before) => request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y, ...(before ?? {}) })}`),
+  colour: (id, scene, time_s, x, y, before) =>
+    request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y, ...(before ?? {}) })}`),
   pick: (id, scene, time_s, x, y, reach) =>
     request("GET", `/api/projects/${id}/scenes/${scene}/pick?${q({ time_s, x, y, reach })}`),
   frameUrl: (id, scene, time_s, height, revision) =>
@@ -79,7 +85,8 @@ export const api = {
   thumbnailUrl: (hash) => `/api/assets/${hash}/thumbnail`,
   renders: () => request("GET", "/api/renders"),
   startRender: (project, scene, settings) => request("POST", "/api/renders", { project, scene, settings }),
-  planRender: (project, scene, settings) => request("POST", "/api/renders/plan", { project, scene, settings }),
+  planRender: (project, scene, settings) =>
+    request("POST", "/api/renders/plan", { project, scene, settings }),
   cancelRender: (id) => request("POST", `/api/renders/${id}/cancel`),
   renderAgain: (id, gaps) => request("POST", `/api/renders/${id}/again`, gaps ? { gaps } : {}),
   removeRender: (id) => request("DELETE", `/api/renders/${id}`),

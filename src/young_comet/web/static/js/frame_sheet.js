@@ -1,5 +1,7 @@
 // The sheet that asks for a scene's name, frame, rate and length; for new and existing scenes.
-import { Alpine, fps, newId, sentence, trim } from "./common.js";
+import { Alpine } from "./common.js";
+import { fps, newId, trim } from "./formats.js";
+import { sentence } from "./notes.js";
 import { api } from "./api.js";
 
 const DEFAULT = { width: 1920, height: 1080, rate: { num: 25, den: 1 }, length: "6s" };
@@ -68,7 +70,9 @@ Alpine.data("frameSheet", () => ({
         throw new Error("The size must be two whole numbers from 16 to 8192.");
       }
       const { value } = await api.parseTime(this.length, this.chosenRate, 0);
-      if (!(value > 0 && value <= 3600)) throw new Error("The length must lie between one frame and an hour.");
+      if (!(value > 0 && value <= 3600)) {
+        throw new Error("The length must lie between one frame and an hour.");
+      }
       await this.detail.save(this.edit(size, value));
       this.close();
     } catch (error) {

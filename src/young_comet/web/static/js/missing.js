@@ -1,9 +1,13 @@
 // Assets whose files are missing: what is told of them, and how they are found again.
-import { complain, note, sentence } from "./common.js";
+import { complain, note, sentence } from "./notes.js";
 import { api } from "./api.js";
 
 export async function missingFiles(project) {
-  return (await api.missing(project)).map(({ asset, why }) => ({ id: asset.id, name: asset.name, why: sentence(why) }));
+  return (await api.missing(project)).map(({ asset, why }) => ({
+    id: asset.id,
+    name: asset.name,
+    why: sentence(why),
+  }));
 }
 
 /** What a panel with a file field `x-ref="found"` needs to find files again; `project(panel)`
@@ -34,7 +38,12 @@ async function bringBack(project, asset, file, then, another = false) {
   } catch (error) {
     if (error.status === 409 && error.field === "file") {
       const run = async () => (await bringBack(project, asset, file, then, true)) && then();
-      note(`${file.name} is another file than ${asset.name}.`, { bad: true, seconds: 15, action: "Take it all the same", run });
+      note(`${file.name} is another file than ${asset.name}.`, {
+        bad: true,
+        seconds: 15,
+        action: "Take it all the same",
+        run,
+      });
     } else complain(error);
     return false;
   }

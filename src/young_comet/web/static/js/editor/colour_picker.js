@@ -1,15 +1,29 @@
 // The colour picker: plane, hue, opacity, hex, inks and the dropper.
-import { Alpine, newId } from "../common.js";
-import { hexOf } from "./field_methods.js";
+import { Alpine } from "../common.js";
+import { addInk } from "./actions/inks.js";
+import { hexOf } from "./picker.js";
 
-export function registerColourPicker(editor, pointing) {
+export function registerColourPicker(editor) {
   let then = null;
   let anchor = null;
   let before = null;
 
   Alpine.data("colourPicker", () => ({
-    shown: false, sources: false, source: "frame", hue: 0, saturation: 1, lightness: 1, alpha: 100, hex: "", withInks: true, withAlpha: true, inks: [],
-    planeStyle: {}, markStyle: {}, nowStyle: {}, alphaStyle: {},
+    shown: false,
+    sources: false,
+    source: "frame",
+    hue: 0,
+    saturation: 1,
+    lightness: 1,
+    alpha: 100,
+    hex: "",
+    withInks: true,
+    withAlpha: true,
+    inks: [],
+    planeStyle: {},
+    markStyle: {},
+    nowStyle: {},
+    alphaStyle: {},
 
     init() {
       editor.on("selection", () => this.shown && this.close());
@@ -20,7 +34,8 @@ export function registerColourPicker(editor, pointing) {
       };
       window.addEventListener("keydown", escape, true);
       document.addEventListener("pointerdown", (event) => {
-        const inside = event.target.closest?.("#picker") || event.target === anchor || anchor?.contains(event.target);
+        const inside =
+          event.target.closest?.("#picker") || event.target === anchor || anchor?.contains(event.target);
         if (this.shown && !inside && !event.target.closest?.("#stage")) this.close();
       });
     },
@@ -40,7 +55,9 @@ export function registerColourPicker(editor, pointing) {
     },
     place(box) {
       const own = this.$root;
-      own.style.left = `${Math.max(8, Math.min(window.innerWidth - 246, Math.min(box.left - 244, window.innerWidth - 284 - 244)))}px`;
+      // Beside the panel, so that it hides neither the field nor the picture under the panel's edge.
+      const left = Math.min(box.left - 244, window.innerWidth - 284 - 244, window.innerWidth - 246);
+      own.style.left = `${Math.max(8, left)}px`;
       own.style.top = `${Math.max(8, Math.min(window.innerHeight - own.offsetHeight - 8, box.top - 60))}px`;
     },
     close() {
@@ -59,7 +76,9 @@ export function registerColourPicker(editor, pointing) {
     },
     paint() {
       const pure = toHex(fromHsv([Number(this.hue), 1, 1]));
-      this.planeStyle = { background: `linear-gradient(0deg, #000, transparent), linear-gradient(90deg, #fff, ${pure})` };
+      this.planeStyle = {
+        background: `linear-gradient(0deg, #000, transparent), linear-gradient(90deg, #fff, ${pure})`,
+      };
       this.markStyle = { left: `${this.saturation * 100}%`, top: `${(1 - this.lightness) * 100}%` };
       this.nowStyle = { background: this.hex };
       this.alphaStyle = { background: `linear-gradient(90deg, transparent, ${this.hex.slice(0, 7)})` };
@@ -87,10 +106,14 @@ export function registerColourPicker(editor, pointing) {
       };
       plane.setPointerCapture(event.pointerId);
       plane.addEventListener("pointermove", move);
-      plane.addEventListener("pointerup", () => {
-        plane.removeEventListener("pointermove", move);
-        this.tell(true);
-      }, { once: true });
+      plane.addEventListener(
+        "pointerup",
+        () => {
+          plane.removeEventListener("pointermove", move);
+          this.tell(true);
+        },
+        { once: true },
+      );
       move(event);
     },
     typeHex() {
@@ -104,8 +127,8 @@ export function registerColourPicker(editor, pointing) {
       then?.(`ink:${ink.id}`, true);
     },
     async saveInk() {
-      const ink = { id: newId(), name: `Ink ${editor.project.inks.length + 1}`, colour: this.hex.slice(0, 7) };
-      if (!(await editor.edit({ kind: "add-inks", inks: [ink] }))) return;
+      if (!(await addInk(editor, this.hex))) return;
+      const ink = editor.project.inks.at(-1);
       this.inks = editor.project.inks.map((each) => ({ ...each, style: { background: each.colour } }));
       then?.(`ink:${ink.id}`, true);
     },
@@ -115,7 +138,7 @@ export function registerColourPicker(editor, pointing) {
         if (this.shown) this.take(colour);
         tell?.(colour, true);
       };
-      pointing.pickColour(take, this.source === "given" ? before : null);
+      editor.enter("pick-colour", { then: take, before: this.source === "given" ? before : null });
     },
   }));
 }
@@ -143,5 +166,11 @@ function fromHsv([h, s, v]) {
 }
 
 function toHex(parts) {
-  return `#${parts.map((part) => Math.round(part * 255).toString(16).padStart(2, "0")).join("")}`;
+  return `#${parts
+    .map((part) =>
+      Math.round(part * 255)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;
 }

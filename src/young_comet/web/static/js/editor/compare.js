@@ -67,7 +67,11 @@ export class Compare {
     const [w, h] = [width * stage.scale, height * stage.scale];
     const box = stage.element.getBoundingClientRect();
     const x = this.beside ? stage.x - box.width / 2 + 20 : stage.x;
-    Object.assign(this.canvas.style, { width: `${w}px`, height: `${h}px`, transform: `translate(${x}px, ${stage.y}px)` });
+    Object.assign(this.canvas.style, {
+      width: `${w}px`,
+      height: `${h}px`,
+      transform: `translate(${x}px, ${stage.y}px)`,
+    });
     this.canvas.style.clipPath = this.beside ? "none" : `inset(0 ${((1 - this.part) * 100).toFixed(2)}% 0 0)`;
     this.divider.hidden = this.beside;
     this.divider.style.transform = `translate(${stage.x + w * this.part}px, ${stage.y}px)`;

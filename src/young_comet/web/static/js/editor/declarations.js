@@ -5,13 +5,20 @@ function under(prefix, spec) {
   return {
     ...spec,
     id: prefix + spec.id,
-    shown_when: spec.shown_when.map((needed) => (needed.of ? { ...needed, of: needed.of.map((name) => prefix + name) } : needed)),
+    shown_when: spec.shown_when.map((needed) =>
+      needed.of ? { ...needed, of: needed.of.map((name) => prefix + name) } : needed,
+    ),
     parts: spec.parts && spec.parts.map((part) => under(prefix, part)),
   };
 }
 
 function indexed(specs) {
-  return { list: specs, byId: Object.fromEntries(specs.flatMap((spec) => [spec, ...(spec.parts || [])]).map((spec) => [spec.id, spec])) };
+  return {
+    list: specs,
+    byId: Object.fromEntries(
+      specs.flatMap((spec) => [spec, ...(spec.parts || [])]).map((spec) => [spec.id, spec]),
+    ),
+  };
 }
 
 const NOTHING = indexed([]);
@@ -24,7 +31,7 @@ export class Declarations {
     this.members = new Map();
   }
 
-  /** What a kind of a family declares by plain names; a kind with an id after a colon is declared once for all. */
+  /** What a kind of a family declares by plain names; one with an id after a colon once for all. */
   plain(family, kind) {
     const kinds = this.families[family]?.kinds || {};
     return kinds[kind] || kinds[kind.replace(/:.*/, ":")] || [];
@@ -59,12 +66,23 @@ export class Declarations {
     const [family, kind, ...rest] = source.split("/");
     const index = family === "layer" ? this.layers[kind] || NOTHING : indexed(this.plain(family, kind));
     const known = family === "ink" ? this.ink : index.byId[rest.join("/")];
-    return known && { ...known, id: `slot.${id}`, section: "Slots", shown_when: [], parts: null, widget: ["dial", "linked"].includes(known.widget) ? known.widget : "" };
+    return (
+      known && {
+        ...known,
+        id: `slot.${id}`,
+        section: "Slots",
+        shown_when: [],
+        parts: null,
+        widget: ["dial", "linked"].includes(known.widget) ? known.widget : "",
+      }
+    );
   }
 
   /** Those of a layer's kind and slots, in the order of its fields. */
   fields(layer) {
-    const slots = Object.keys(layer.slot_specs || {}).map((id) => this.slot(layer, id)).filter(Boolean);
+    const slots = Object.keys(layer.slot_specs || {})
+      .map((id) => this.slot(layer, id))
+      .filter(Boolean);
     return [...slots, ...this.layers[layer.kind].list];
   }
 }
@@ -76,7 +94,8 @@ export function defaultOf(spec, scene) {
   return spec.axis ? middle[spec.axis] : [middle.x, middle.y];
 }
 
-const empty = (value) => value === "" || value === null || value === undefined || value === false || value.length === 0;
+const empty = (value) =>
+  value === "" || value === null || value === undefined || value === false || value.length === 0;
 
 /**
  * Whether all that a field needs is so. `value` and `keyed` tell of a property of the layer by its address.

@@ -8,10 +8,13 @@ export function describe(easing, duration = 1) {
   const name = `${easing}@${easing.startsWith("spring") ? duration.toFixed(3) : ""}`;
   if (!known.has(name)) {
     if (known.size > 400) known.clear();
-    known.set(name, api.easing(easing, duration).catch((error) => {
-      known.delete(name);
-      throw error;
-    }));
+    known.set(
+      name,
+      api.easing(easing, duration).catch((error) => {
+        known.delete(name);
+        throw error;
+      }),
+    );
   }
   return known.get(name);
 }
@@ -19,7 +22,12 @@ export function describe(easing, duration = 1) {
 /** The samples as an SVG path in a box of 100 by 100, 0 at its foot. */
 export function curvePath(samples) {
   const last = samples.length - 1;
-  return samples.map((value, index) => `${index ? "L" : "M"}${((index / last) * 100).toFixed(1)} ${(100 - value * 100).toFixed(1)}`).join(" ");
+  return samples
+    .map(
+      (value, index) =>
+        `${index ? "L" : "M"}${((index / last) * 100).toFixed(1)} ${(100 - value * 100).toFixed(1)}`,
+    )
+    .join(" ");
 }
 
 /** The easing with other numbers in its parentheses. */

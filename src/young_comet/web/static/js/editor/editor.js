@@ -1,8 +1,10 @@
 // The editor's state: the document, the selection, the playhead, and the way to change them.
 // It asks the server for everything that is computed; panels listen to its events:
-// "document", "view", "lanes", "selection", "time", "saved", "tool", "frames", "lost".
+// "document", "view", "lanes", "selection", "time", "saved", "mode", "frames", "lost".
 import { Live, api } from "../api.js";
-import { complain, newId, note, sentence, tellUnsound, timecode } from "../common.js";
+import { tellUnsound } from "../common.js";
+import { newId, timecode } from "../formats.js";
+import { complain, note, sentence } from "../notes.js";
 import { missingFiles } from "../missing.js";
 import { Declarations } from "./declarations.js";
 import { applyPatch } from "./patch.js";
@@ -41,10 +43,6 @@ export class Editor extends SceneReader {
     this.shapes = {}; // layer id -> editable paths
     this.curves = new Map();
     this.typedPaths = new Set(); // paths whose SVG data is shown as text, as property ids
-    this.pointing = null; // the path whose points are edited, as a property id
-    this.mask = null; // the mask that has handles, as an id
-    this.placing = null; // the effect's place that has a handle
-    this.points = new Set(); // chosen points "contour,point"
     this.bare = false;
     // Whether what is tied keeps its distance, in place of going there.
     this.keepsDistance = false;
@@ -52,8 +50,9 @@ export class Editor extends SceneReader {
     this.hidesMattes = true;
     this.before = "";
     this.drafts = [];
-    this.previewing = false; // a draft stands until it is applied or given up
-    this.tool = "select";
+    this.previewsTimes = false; // whether a draft changes what the timeline shows
+    this.modes = null; // what the pointer and the keys do on the stage
+    this.wayLength_s = null; // how long a drawn path takes, as typed
     this.height = remembered("preview-height", 540);
     this.snapping = true;
     this.linked = true;
@@ -100,6 +99,18 @@ export class Editor extends SceneReader {
     if (!this.scene) location.href = `/projects/${this.projectId}`;
   }
 
+  // What the pointer and the keys do
+
+  /** The mode of the stage that lasts; visits come on top of it (see modes/). */
+  get mode() {
+    return this.modes.mode;
+  }
+
+  /** Enters a mode by name, for what its options say. */
+  enter(id, options) {
+    return this.modes.enter(id, options);
+  }
+
   // Time
 
   goTo(frame, { quiet = false } = {}) {
@@ -112,36 +123,22 @@ export class Editor extends SceneReader {
 
   // Selection
 
-  /** The next layer that is clicked, on the stage or in the stack, is handed over. */
-  askForLayer(text, then) {
-    this.asking = then;
-    note(text, { seconds: 6 });
-    this.tell("tool");
-  }
-
-  answer(id) {
-    const then = this.asking;
-    this.asking = null;
-    this.tell("tool");
-    then(id);
-  }
-
   select(ids, { add = false, toggle = false } = {}) {
-    if (this.asking && ids.length) {
-      this.answer(ids[0]);
-      return;
-    }
+    if (ids.length && this.modes.current.takes(ids[0])) return;
     const next = new Set(add || toggle ? this.selected : []);
     for (const id of ids) {
       if (toggle && next.has(id)) next.delete(id);
       else next.add(id);
     }
-    const other = next.size !== 1 || ![...next].every((id) => this.selected.has(id));
     this.selected = next;
-    if (other) this.leavePoints();
+    this.modes.look();
     if (!add && !toggle) this.keys.clear();
     this.tell("selection");
     this.requestStage();
+  }
+
+  selectAll() {
+    this.select(this.layers.filter((layer) => !layer.locked).map((layer) => layer.id));
   }
 
   selectKeys(entries, { add = false, toggle = false } = {}) {
@@ -167,20 +164,6 @@ export class Editor extends SceneReader {
     }
   }
 
-  /** The points of a path of the selected layer are edited on the stage; null ends it. */
-  editPoints(property) {
-    this.pointing = property;
-    this.points.clear();
-    if (property?.startsWith("mask.")) this.mask = property.split(".")[1];
-    if (property) this.setTool("select");
-    this.tell("view");
-  }
-
-  leavePoints() {
-    this.pointing = this.mask = this.placing = null;
-    this.points.clear();
-  }
-
   /** Values of a tone curve, from the server; drawn again when they are there. */
   toneCurve(points) {
     const name = JSON.stringify(points);
@@ -193,14 +176,6 @@ export class Editor extends SceneReader {
       }, complain);
     }
     return this.curves.get(name);
-  }
-
-  /** `mask`: what is drawn becomes a mask; `into`: it becomes the path of a layer's property. */
-  setTool(tool, { mask = false, into = null } = {}) {
-    this.tool = tool;
-    this.drawsMask = mask;
-    this.drawsInto = into;
-    this.tell("tool");
   }
 
   setHeight(height) {
@@ -217,7 +192,12 @@ export class Editor extends SceneReader {
     this.saving += 1;
     this.tell("saved");
     this.queue = this.queue.then(() => this.send(() => api.edit(this.projectId, edit, this.revision)));
-    const ids = edit.kind === "set-spans" ? edit.spans.map((span) => span.layer) : /^(set-tie|tie-)/.test(edit.kind) ? edit.layers ?? [edit.layer] : [];
+    const ids =
+      edit.kind === "set-spans"
+        ? edit.spans.map((span) => span.layer)
+        : /^(set-tie|tie-)/.test(edit.kind)
+          ? (edit.layers ?? [edit.layer])
+          : [];
     if (ids.length) this.queue.then((done) => done && this.noteBeyond(new Set(ids)));
     return this.queue;
   }
@@ -231,7 +211,9 @@ export class Editor extends SceneReader {
     const who = late.length === 1 ? `${late[0].name} ends` : `${late.length} layers end`;
     const frame = { width: scene.width, height: scene.height, rate: scene.rate, length_s };
     note(`${who} after the scene, at ${timecode(this.frameAt(length_s), this.rate)}.`, {
-      action: "Lengthen the scene", seconds: 9, run: () => this.edit({ kind: "change-frame", scene: scene.id, ...frame }),
+      action: "Lengthen the scene",
+      seconds: 9,
+      run: () => this.edit({ kind: "change-frame", scene: scene.id, ...frame }),
     });
   }
 
@@ -338,9 +320,10 @@ export class Editor extends SceneReader {
 
   // Previews: edits that are shown and not saved. Nobody else writes drafts.
 
-  /** Shows edits without saving them. */
-  preview(edits) {
+  /** Shows edits without saving them; `times`: in the timeline too. */
+  preview(edits, { times = false } = {}) {
     this.drafts = edits;
+    this.previewsTimes = times && edits.length > 0;
     this.requestStage();
   }
 
@@ -349,9 +332,11 @@ export class Editor extends SceneReader {
     this.preview([]);
   }
 
-  /** Ends a preview with the edit that it becomes, whose answer brings the next picture; without one it only ends. */
+  /** Ends a preview with the edit that it becomes, whose answer brings the next picture; without one it
+   *  only ends. */
   commit(edit = null) {
     this.drafts = [];
+    this.previewsTimes = false;
     return edit ? this.edit(edit) : Promise.resolve(true);
   }
 
@@ -394,8 +379,7 @@ export class Editor extends SceneReader {
       this.lookForFiles();
       this.tell("frames", { anew: true });
       this.requestStage();
-    }
-    else if (header.type === "error") {
+    } else if (header.type === "error") {
       if (header.id) this.landed(header.id);
       // What a draft asked for may be done already: only what is saved can be wrong.
       if (!this.drafts.length && !this.drafted.has(header.id)) note(sentence(header.message), { bad: true });
@@ -420,7 +404,9 @@ export class Editor extends SceneReader {
     this.view = header.layers;
     this.tell("faults", header.faults || []);
     if (header.lanes && (header.lanes.length || this.lanes.length)) {
-      this.lanes = header.lanes.map((lane) => (lane.same ? this.lane(lane.layer, lane.property) : lane)).filter(Boolean);
+      this.lanes = header.lanes
+        .map((lane) => (lane.same ? this.lane(lane.layer, lane.property) : lane))
+        .filter(Boolean);
       this.tell("lanes");
     }
     if (header.paths) this.paths = header.paths;
@@ -478,54 +464,9 @@ export class Editor extends SceneReader {
     return done;
   }
 
-  addBackdrop() {
-    const layer = this.newLayer("backdrop", "Backdrop", { "fill.kind": "linear" });
-    return this.addLayer(layer, 0);
-  }
-
   addText(point) {
     const place = point ? { position: point } : {};
     const size = Math.round(Math.min(this.scene.width, this.scene.height) / 9);
     return this.newLayer("text", "Text", { text: "Text", "text.size": size, ...place });
-  }
-
-  async placeClip(asset, point) {
-    const fits = asset.width <= this.scene.width && asset.height <= this.scene.height;
-    const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || "Clip";
-    const properties = { "clip.asset": asset.id, "clip.fit": fits ? "natural" : "fit" };
-    if (point) properties.position = point;
-    const start_s = this.time;
-    const end_s = Math.min(this.scene.length_s, start_s + asset.duration_s);
-    await this.addLayer(this.newLayer("clip", name, properties, { start_s, end_s: Math.max(end_s, start_s + this.timeOf(1)) }));
-  }
-
-  async placePicture(asset, point) {
-    if (asset.kind === "clip") {
-      await this.placeClip(asset, point);
-      return;
-    }
-    const fits = asset.width <= this.scene.width && asset.height <= this.scene.height;
-    const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || "Picture";
-    const properties = { "picture.asset": asset.id, "picture.fit": fits ? "natural" : "fit" };
-    if (point) properties.position = point;
-    await this.addLayer(this.newLayer("picture", name, properties));
-  }
-
-  /** Uploads files; pictures can be placed at once. */
-  async upload(files, { place = false, point = null } = {}) {
-    for (const file of files) {
-      this.tell("uploading", true);
-      try {
-        const { asset, notes = [] } = await api.upload(this.projectId, file);
-        if (notes.length) note(`${asset.name}: ${notes.join("; ")}.`, { seconds: 12 });
-        await this.refresh();
-        if (asset.kind === "font") note(`${asset.family} is ready to use in texts.`);
-        else if (place) await this.placePicture(asset, point);
-      } catch (error) {
-        complain(error);
-      } finally {
-        this.tell("uploading", false);
-      }
-    }
   }
 }

@@ -1,13 +1,28 @@
 // The editor of expressions: completion, errors in words, a plot, what reads the property; links.
-import { Alpine, complain, note } from "../common.js";
+import { Alpine } from "../common.js";
+import { complain, note } from "../notes.js";
 import { api } from "../api.js";
 
 const MEASURES = ["width", "height", "start", "end"];
 
 export function registerExpressionEditor(editor) {
   Alpine.data("expressionEditor", () => ({
-    shown: false, title: "", text: "", error: "", caret: "", value: "", path: "", zero: "", here: "0", ribbon: [], readers: [],
-    offers: [], at: 0, target: null, saved: "", canBake: false,
+    shown: false,
+    title: "",
+    text: "",
+    error: "",
+    caret: "",
+    value: "",
+    path: "",
+    zero: "",
+    here: "0",
+    ribbon: [],
+    readers: [],
+    offers: [],
+    at: 0,
+    target: null,
+    saved: "",
+    canBake: false,
 
     init() {
       editor.on("edit-expression", (target) => this.open(target));
@@ -45,10 +60,16 @@ export function registerExpressionEditor(editor) {
       const asked = this.text;
       const { layer, property } = this.target;
       try {
-        const answer = await api.expression(editor.projectId, editor.sceneId, { layer, property, text: asked, time_s: editor.time });
+        const answer = await api.expression(editor.projectId, editor.sceneId, {
+          layer,
+          property,
+          text: asked,
+          time_s: editor.time,
+        });
         if (!this.shown || asked !== this.text) return;
         this.error = asked.trim() || this.saved ? answer.error || "" : "";
-        this.caret = answer.error && answer.column !== null ? `${" ".repeat(columnIn(asked, answer.column))}^` : "";
+        this.caret =
+          answer.error && answer.column !== null ? `${" ".repeat(columnIn(asked, answer.column))}^` : "";
         this.readers = answer.readers.map((each) => ({ ...each, key: `${each.layer}|${each.property}` }));
         if (answer.error && !answer.curves.length) return;
         this.value = answer.value;
@@ -63,10 +84,16 @@ export function registerExpressionEditor(editor) {
       const layer = editor.layer(this.target.layer);
       const span = layer.end_s - layer.start_s;
       this.here = String(Math.min(100, Math.max(0, ((editor.time - layer.start_s) / span) * 100)));
-      this.ribbon = (colours || []).filter((_, index) => index % 4 === 0).map((colour, index) => ({ key: index, style: { background: colour } }));
+      this.ribbon = (colours || [])
+        .filter((_, index) => index % 4 === 0)
+        .map((colour, index) => ({ key: index, style: { background: colour } }));
       const range = high - low || 1;
       const y = (value) => 34 - ((value - low) / range) * 30;
-      this.path = curves.map((curve) => curve.map((value, index) => `${index ? "L" : "M"}${((index / (curve.length - 1)) * 100).toFixed(2)} ${y(value).toFixed(2)}`).join("")).join("");
+      const place = (value, index, curve) => {
+        const x = (index / (curve.length - 1)) * 100;
+        return `${index ? "L" : "M"}${x.toFixed(2)} ${y(value).toFixed(2)}`;
+      };
+      this.path = curves.map((curve) => curve.map(place).join("")).join(" ");
     },
     edit() {
       return { kind: "set-expression", scene: editor.sceneId, targets: this.targets, text: this.text };
@@ -147,7 +174,16 @@ export function registerExpressionEditor(editor) {
   }));
 
   Alpine.data("linkSheet", () => ({
-    title: "", layers: [], layer: "", properties: [], property: "", delay: "0", factor: "1", offset: "0", problem: "", targets: [],
+    title: "",
+    layers: [],
+    layer: "",
+    properties: [],
+    property: "",
+    delay: "0",
+    factor: "1",
+    offset: "0",
+    problem: "",
+    targets: [],
     init() {
       editor.on("link-property", (field) => this.open(field));
     },
@@ -157,21 +193,35 @@ export function registerExpressionEditor(editor) {
       this.targets = targets;
       this.title = title;
       this.problem = "";
-      this.layers = editor.layers.filter((each) => this.choices(each).some((entry) => each.id !== layer || entry.id !== property)).map(({ id, name }) => ({ id, name })).reverse();
+      this.layers = editor.layers
+        .filter((each) => this.choices(each).some((entry) => each.id !== layer || entry.id !== property))
+        .map(({ id, name }) => ({ id, name }))
+        .reverse();
       this.layer = this.layers.find((each) => each.id !== layer)?.id || this.layers[0]?.id || "";
       this.list(property);
       this.$root.showModal();
     },
     /** Properties of the same kind; numbers can be read from points by their parts. */
     choices(layer) {
-      const measures = this.kind === "number" ? MEASURES.slice(0, 2).map((id) => ({ id, label: id === "width" ? "Width of what it shows" : "Height of what it shows" })) : [];
-      const own = editor.specsOf(layer).filter((spec) => spec.kind === this.kind && spec.expressive).map((spec) => ({ id: spec.id, label: `${spec.label} (${spec.section})` }));
+      const measures =
+        this.kind === "number"
+          ? MEASURES.slice(0, 2).map((id) => ({
+              id,
+              label: id === "width" ? "Width of what it shows" : "Height of what it shows",
+            }))
+          : [];
+      const own = editor
+        .specsOf(layer)
+        .filter((spec) => spec.kind === this.kind && spec.expressive)
+        .map((spec) => ({ id: spec.id, label: `${spec.label} (${spec.section})` }));
       return [...own, ...measures];
     },
     list(wanted) {
       const layer = editor.layer(this.layer);
       this.properties = layer ? this.choices(layer) : [];
-      this.property = this.properties.some((each) => each.id === wanted) ? wanted : this.properties[0]?.id || "";
+      this.property = this.properties.some((each) => each.id === wanted)
+        ? wanted
+        : this.properties[0]?.id || "";
     },
     chosen() {
       this.list(this.property);
@@ -180,14 +230,25 @@ export function registerExpressionEditor(editor) {
       this.$root.close();
     },
     async start() {
-      const numbers = [this.delay, this.factor, this.offset].map((text) => Number(String(text).replace(",", ".")));
+      const numbers = [this.delay, this.factor, this.offset].map((text) =>
+        Number(String(text).replace(",", ".")),
+      );
       if (numbers.some((value) => !Number.isFinite(value))) {
         this.problem = "Delay, factor and offset are numbers.";
         return;
       }
       const [delay_s, factor, offset] = numbers;
       this.$root.close();
-      await editor.edit({ kind: "link-properties", scene: editor.sceneId, targets: this.targets, layer: this.layer, property: this.property, delay_s, factor, offset });
+      await editor.edit({
+        kind: "link-properties",
+        scene: editor.sceneId,
+        targets: this.targets,
+        layer: this.layer,
+        property: this.property,
+        delay_s,
+        factor,
+        offset,
+      });
     },
   }));
 }
@@ -199,30 +260,51 @@ function columnIn(text, column) {
 }
 
 /** What could be meant by what is being written at a place of the text. */
-export function offersFor(editor, text, caret) {
+function offersFor(editor, text, caret) {
   const before = text.slice(0, caret);
   const layer = /\b(?:of|rate)\(\s*"([^"]*)$/.exec(before);
   if (layer) {
     const names = [...new Set(editor.layers.map((each) => each.name))].reverse();
-    return offers(names.map((name) => ({ name, insert: `${name}", "`, help: "layer" })), layer[1]);
+    return offers(
+      names.map((name) => ({ name, insert: `${name}", "`, help: "layer" })),
+      layer[1],
+    );
   }
   const property = /\b(?:of|rate)\(\s*"([^"]*)"\s*,\s*"([^"]*)$/.exec(before);
   if (property) {
     const found = editor.layers.find((each) => each.name === property[1]);
     if (!found) return [];
-    const specs = editor.specsOf(found).filter((spec) => ["number", "point", "colour", "words", "text"].includes(spec.kind));
-    const list = [...specs.map((spec) => ({ name: spec.id, help: spec.label })), ...MEASURES.map((name) => ({ name, help: "of the layer" }))];
-    return offers(list.map((each) => ({ ...each, insert: `${each.name}")` })), property[2]);
+    const specs = editor
+      .specsOf(found)
+      .filter((spec) => ["number", "point", "colour", "words", "text"].includes(spec.kind));
+    const list = [
+      ...specs.map((spec) => ({ name: spec.id, help: spec.label })),
+      ...MEASURES.map((name) => ({ name, help: "of the layer" })),
+    ];
+    return offers(
+      list.map((each) => ({ ...each, insert: `${each.name}")` })),
+      property[2],
+    );
   }
   const mark = /\bmark\(\s*"([^"]*)$/.exec(before);
-  if (mark) return offers(editor.scene.marks.map(({ name }) => ({ name, insert: `${name}")`, help: "mark" })), mark[1]);
+  if (mark) {
+    return offers(
+      editor.scene.marks.map(({ name }) => ({ name, insert: `${name}")`, help: "mark" })),
+      mark[1],
+    );
+  }
   if ((before.match(/"/g) || []).length % 2) return [];
   const word = /[A-Za-z]+$/.exec(before)?.[0];
   if (!word) return [];
   const { names, functions } = editor.catalog.expressions;
   const all = [
     ...names.map((each) => ({ name: each.name, insert: each.name, help: each.help })),
-    ...functions.map((each) => ({ name: each.example, insert: `${each.name}(${["of", "rate", "mark"].includes(each.name) ? '"' : ""}`, help: each.help, key: each.name })),
+    ...functions.map((each) => ({
+      name: each.example,
+      insert: `${each.name}(${["of", "rate", "mark"].includes(each.name) ? '"' : ""}`,
+      help: each.help,
+      key: each.name,
+    })),
   ];
   const found = offers(all, word);
   return found.length === 1 && found[0].name === word ? [] : found;
@@ -241,14 +323,43 @@ export function expressionItems(editor, field, targets) {
   if (!field.spec.expressive) return [];
   const [layer] = editor.selectedLayers;
   const has = editor.selectedLayers.some((each) => each.properties[field.id]?.expression);
-  const target = { layer: layer.id, property: field.id, label: field.label, targets, title: `${layer.name}: ${field.label}` };
+  const target = {
+    layer: layer.id,
+    property: field.id,
+    label: field.label,
+    targets,
+    title: `${layer.name}: ${field.label}`,
+  };
   return [
-    { id: "expression", label: has ? "Edit expression…" : "Expression…", off: false, run: () => editor.tell("edit-expression", target) },
-    { id: "link", label: "Link to another property…", off: false, run: () => (editor.layers.length > 1 ? editor.tell("link-property", target) : note("There is no other layer to link to.")) },
+    {
+      id: "expression",
+      label: has ? "Edit expression…" : "Expression…",
+      off: false,
+      run: () => editor.tell("edit-expression", target),
+    },
+    {
+      id: "link",
+      label: "Link to another property…",
+      off: false,
+      run: () =>
+        editor.layers.length > 1
+          ? editor.tell("link-property", target)
+          : note("There is no other layer to link to."),
+    },
     ...(has
       ? [
-          { id: "bake", label: "Bake expression into keys", off: !field.spec.animatable, run: () => editor.edit({ kind: "bake-expressions", scene: editor.sceneId, targets }) },
-          { id: "unexpress", label: "Remove expression", off: false, run: () => editor.edit({ kind: "set-expression", scene: editor.sceneId, targets, text: "" }) },
+          {
+            id: "bake",
+            label: "Bake expression into keys",
+            off: !field.spec.animatable,
+            run: () => editor.edit({ kind: "bake-expressions", scene: editor.sceneId, targets }),
+          },
+          {
+            id: "unexpress",
+            label: "Remove expression",
+            off: false,
+            run: () => editor.edit({ kind: "set-expression", scene: editor.sceneId, targets, text: "" }),
+          },
         ]
       : []),
   ];

@@ -1,5 +1,6 @@
 // What cannot be drawn at the playhead: which layer, which effect, why.
-import { Alpine, sentence } from "../common.js";
+import { Alpine } from "../common.js";
+import { sentence } from "../notes.js";
 
 export function registerFaults(editor) {
   Alpine.data("faultsNote", () => ({
@@ -18,7 +19,12 @@ export function registerFaults(editor) {
       this.count = faults.length;
       if (!this.count) this.open = false;
       this.title = this.count === 1 ? "1 thing cannot be drawn" : `${this.count} things cannot be drawn`;
-      this.faults = faults.map((fault, index) => ({ ...fault, key: index, what: this.words(fault), why: sentence(fault.why) }));
+      this.faults = faults.map((fault, index) => ({
+        ...fault,
+        key: index,
+        what: this.words(fault),
+        why: sentence(fault.why),
+      }));
     },
     words(fault) {
       const name = editor.layer(fault.layer)?.name || "A layer";
@@ -26,7 +32,10 @@ export function registerFaults(editor) {
       return fault.part ? `${within}: ${fault.part}` : within;
     },
     innerName(id) {
-      return editor.project.scenes.flatMap((scene) => scene.layers).find((layer) => layer.id === id)?.name || "A layer";
+      return (
+        editor.project.scenes.flatMap((scene) => scene.layers).find((layer) => layer.id === id)?.name ||
+        "A layer"
+      );
     },
     toggle() {
       this.open = !this.open;

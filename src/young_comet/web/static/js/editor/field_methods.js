@@ -1,23 +1,38 @@
 // What property fields do: typing, dragging, keys, colours, curves. Panels that show fields take
 // these methods `into` their components; a component has `update()` and `typing()`.
+import { pasteKeys } from "./actions/key_clipboard.js";
 import { slotItems } from "./nesting_panel.js";
 import { expressionItems } from "./expression_editor.js";
-import { note, trim } from "../common.js";
+import { trim } from "../formats.js";
+import { note } from "../notes.js";
 import { api } from "../api.js";
+import { drawnMethods } from "./field_drawings.js";
 import { MIXED, unitsOf, withPart } from "./fields.js";
+import { hexOf, openPicker } from "./picker.js";
 
 let copied = null;
 
 export function fieldMethods(editor) {
   const typing = { touched: false };
   const keptAligned = (settings) => ({
-    kind: "keep-aligned", scene: editor.sceneId, layers: [...editor.selected], ...settings, keep_distance: Boolean(editor.keepDistance), time_s: editor.time,
+    kind: "keep-aligned",
+    scene: editor.sceneId,
+    layers: [...editor.selected],
+    ...settings,
+    keep_distance: Boolean(editor.keepDistance),
+    time_s: editor.time,
   });
   const targets = (field, valueOf) =>
-    editor.selectedLayers.map((layer, index) => ({ layer: layer.id, property: field.id, value: valueOf(index) }));
-  const plainTargets = (field) => editor.selectedLayers.map((layer) => ({ layer: layer.id, property: field.id }));
+    editor.selectedLayers.map((layer, index) => ({
+      layer: layer.id,
+      property: field.id,
+      value: valueOf(index),
+    }));
+  const plainTargets = (field) =>
+    editor.selectedLayers.map((layer) => ({ layer: layer.id, property: field.id }));
 
   const methods = {
+    ...drawnMethods(editor, typing, targets, commit),
     waiting: false,
 
     /** Soon, but while something is dragged only a few times a second: the stage comes first. */
@@ -37,14 +52,21 @@ export function fieldMethods(editor) {
       const layers = editor.selectedLayers;
       if (field.keyState !== "here") {
         for (const layer of layers) editor.openLayers.add(layer.id);
-        editor.edit({ kind: "set-keys", scene: editor.sceneId, targets: plainTargets(field), time_s: editor.time });
+        editor.edit({
+          kind: "set-keys",
+          scene: editor.sceneId,
+          targets: plainTargets(field),
+          time_s: editor.time,
+        });
         return;
       }
       const half = editor.timeOf(1) / 2;
       const keys = layers.map((layer) => ({
         layer: layer.id,
         property: field.id,
-        key: layer.properties[field.id].keys.find((key) => Math.abs(layer.start_s + key.time_s - editor.time) < half).id,
+        key: layer.properties[field.id].keys.find(
+          (key) => Math.abs(layer.start_s + key.time_s - editor.time) < half,
+        ).id,
       }));
       editor.edit({ kind: "remove-keys", scene: editor.sceneId, keys });
     },
@@ -52,7 +74,12 @@ export function fieldMethods(editor) {
     // Numbers
     openExpression(field) {
       const [layer] = editor.selectedLayers;
-      editor.tell("edit-expression", { layer: layer.id, property: field.id, label: field.label, targets: plainTargets(field) });
+      editor.tell("edit-expression", {
+        layer: layer.id,
+        property: field.id,
+        label: field.label,
+        targets: plainTargets(field),
+      });
     },
     focusNumber(event, part) {
       typing.touched = false;
@@ -64,7 +91,9 @@ export function fieldMethods(editor) {
     async typeNumber(field, part, event) {
       typing.touched = false;
       try {
-        const value = await editor.meaning(api.parseNumber(event.target.value, unitsOf(editor, field.spec, part.index)));
+        const value = await editor.meaning(
+          api.parseNumber(event.target.value, unitsOf(editor, field.spec, part.index)),
+        );
         this.checkRange(field, value);
         event.target.classList.remove("wrong");
         this.commitNumber(field, part, value);
@@ -74,17 +103,30 @@ export function fieldMethods(editor) {
       }
     },
     checkRange(field, value) {
-      if ((field.minimum !== null && value < field.minimum) || (field.maximum !== null && value > field.maximum)) {
-        throw new Error(`expected ${trim(field.minimum)} to ${trim(field.maximum)}${field.unit}, got ${trim(value)}`);
+      if (
+        (field.minimum !== null && value < field.minimum) ||
+        (field.maximum !== null && value > field.maximum)
+      ) {
+        throw new Error(
+          `expected ${trim(field.minimum)} to ${trim(field.maximum)}${field.unit}, got ${trim(value)}`,
+        );
       }
     },
     commitNumber(field, part, value) {
-      editor.edit(editor.set(targets(field, (index) => withPart(field, index, part.index, value, field.linked))));
+      editor.edit(
+        editor.set(targets(field, (index) => withPart(field, index, part.index, value, field.linked))),
+      );
     },
     stepNumber(field, part, event) {
       const direction = { ArrowUp: 1, ArrowDown: -1 }[event.key];
       // The value that is there already, on purpose: of what is animated it is a key here.
-      if (event.key === "Enter" && String(event.target.value) === String(typing.from) && field.keyState === "animated") this.typeNumber(field, part, event);
+      if (
+        event.key === "Enter" &&
+        String(event.target.value) === String(typing.from) &&
+        field.keyState === "animated"
+      ) {
+        this.typeNumber(field, part, event);
+      }
       if (event.key === "Escape") {
         typing.touched = false;
         event.target.value = part.text;
@@ -143,12 +185,22 @@ export function fieldMethods(editor) {
       }
       const matte = field.id.match(/^matte\.(?:(\d)\.)?layer$/);
       if (matte) {
-        editor.edit({ kind: "set-matte", scene: editor.sceneId, layers: editor.selectedLayers.map((layer) => layer.id), number: Number(matte[1] ?? 1), matte: value, hide: editor.hidesMattes });
+        editor.edit({
+          kind: "set-matte",
+          scene: editor.sceneId,
+          layers: editor.selectedLayers.map((layer) => layer.id),
+          number: Number(matte[1] ?? 1),
+          matte: value,
+          hide: editor.hidesMattes,
+        });
         return;
       }
       if (field.id === "fit.layer" && value) {
         // What fits around a layer is where that layer is.
-        const edits = [editor.set(targets(field, () => value)), keptAligned({ x: "centre", y: "centre", to: "layer", layer: value })];
+        const edits = [
+          editor.set(targets(field, () => value)),
+          keptAligned({ x: "centre", y: "centre", to: "layer", layer: value }),
+        ];
         editor.edit({ kind: "together", title: "Fit around a layer", edits });
         return;
       }
@@ -172,70 +224,11 @@ export function fieldMethods(editor) {
       typing.touched = false;
       editor.commit();
       const { value } = event.target;
-      editor.edit(field.id === "text" ? editor.textEdit(editor.selectedLayers, value) : editor.set(targets(field, () => value)));
-    },
-
-    // Gradient stops
-    stopsOf(field) {
-      return field.values[0].map((stop) => [...stop]);
-    },
-    setStops(field, stops, done = true) {
-      commit(editor.set(targets(field, () => stops)), done);
-    },
-    addStop(field, event) {
-      const box = event.currentTarget.getBoundingClientRect();
-      const offset = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
-      const stops = this.stopsOf(field);
-      const near = [...stops].sort((a, b) => Math.abs(a[0] - offset) - Math.abs(b[0] - offset))[0];
-      const at = stops.findIndex((stop) => stop[0] > offset);
-      const index = at < 0 ? stops.length : at;
-      stops.splice(index, 0, [Math.round(offset * 1e3) / 1e3, near[1]]);
-      editor.chosenStop = index;
-      this.setStops(field, stops);
-    },
-    dragStop(field, stop, event) {
-      editor.chosenStop = stop.index;
-      const button = event.currentTarget;
-      const bar = button.parentElement.getBoundingClientRect();
-      let stops = null;
-      const move = (now) => {
-        const offset = Math.min(1, Math.max(0, (now.clientX - bar.left) / bar.width));
-        stops = this.stopsOf(field);
-        stops[stop.index][0] = Math.round(offset * 1e3) / 1e3;
-        this.setStops(field, stops, false);
-      };
-      const up = () => {
-        window.removeEventListener("pointermove", move);
-        if (stops) this.setStops(field, stops);
-        else this.update();
-      };
-      window.addEventListener("pointermove", move);
-      window.addEventListener("pointerup", up, { once: true });
-    },
-    typeStopOffset(field, event) {
-      typing.touched = false;
-      const offset = Number(event.target.value.replace(",", ".")) / 100;
-      const stops = this.stopsOf(field);
-      stops[field.chosenStop][0] = offset;
-      this.setStops(field, stops);
-    },
-    openStopColour(field, event) {
-      const index = field.chosenStop;
-      const then = (colour, done) => {
-        const stops = this.stopsOf(field);
-        stops[index][1] = colour;
-        this.setStops(field, stops, done);
-      };
-      openPicker(event.currentTarget, field.values[0][index][1], then);
-    },
-    removeStop(field) {
-      const stops = this.stopsOf(field);
-      stops.splice(field.chosenStop, 1);
-      this.setStops(field, stops);
-    },
-    reverseStops(field) {
-      const stops = this.stopsOf(field).reverse().map(([offset, colour]) => [Math.round((1 - offset) * 1e4) / 1e4, colour]);
-      this.setStops(field, stops);
+      editor.edit(
+        field.id === "text"
+          ? editor.textEdit(editor.selectedLayers, value)
+          : editor.set(targets(field, () => value)),
+      );
     },
 
     // Steps, dials, places
@@ -248,7 +241,9 @@ export function fieldMethods(editor) {
       const element = event.currentTarget;
       element.setPointerCapture(event.pointerId);
       const box = element.getBoundingClientRect();
-      const angle = (now) => (Math.atan2(now.clientY - box.top - box.height / 2, now.clientX - box.left - box.width / 2) * 180) / Math.PI;
+      const angle = (now) =>
+        (Math.atan2(now.clientY - box.top - box.height / 2, now.clientX - box.left - box.width / 2) * 180) /
+        Math.PI;
       let last = angle(event);
       let total = Number(field.values[0]);
       let edit = null;
@@ -256,7 +251,9 @@ export function fieldMethods(editor) {
         total += ((angle(now) - last + 540) % 360) - 180;
         last = angle(now);
         const value = now.shiftKey ? Math.round(total / 15) * 15 : Math.round(total);
-        edit = editor.set(targets(field, () => Math.min(field.maximum ?? value, Math.max(field.minimum ?? value, value))));
+        edit = editor.set(
+          targets(field, () => Math.min(field.maximum ?? value, Math.max(field.minimum ?? value, value))),
+        );
         editor.preview([edit]);
       };
       const up = () => {
@@ -268,99 +265,49 @@ export function fieldMethods(editor) {
       element.addEventListener("pointerup", up, { once: true });
     },
     showPlace(field) {
-      editor.placing = editor.placing === field.id ? null : field.id;
-      editor.tell("view");
+      if (editor.mode.place === field.id) editor.enter("select");
+      else editor.enter("place", { property: field.id });
     },
     editPoints(field) {
-      editor.editPoints(editor.pointing === field.id ? null : field.id);
+      if (editor.mode.property === field.id) editor.modes.escape();
+      else editor.enter("points", { property: field.id });
     },
 
     penPath(field) {
       if (field.drawing) {
-        editor.setTool("select");
+        editor.enter("select");
         return;
       }
       const [layer] = editor.selectedLayers;
-      editor.setTool("pen", { into: { layer: layer.id, property: field.id, adds: field.adds } });
-      const ends = field.adds ? "Enter ends the line." : "Enter ends the path, a click on its first point closes it.";
-      note(`Click points on the stage, drag for curves; ${ends}`, { seconds: 5 });
+      editor.enter("pen", { into: { layer: layer.id, property: field.id, adds: field.adds } });
     },
     pathDeed(deed) {
-      editor.tell("path-deed", deed);
+      if (deed === "all") editor.mode.chooseAll();
+      else editor.mode.deed?.(deed);
     },
     takeOutline(field, event) {
       const source = event.target.value;
       event.target.value = "";
       const [layer] = editor.selectedLayers;
-      if (source) editor.edit({ kind: "take-shape", scene: editor.sceneId, layer: layer.id, property: field.id, source, in_place: true, time_s: editor.time });
+      if (source) {
+        editor.edit({
+          kind: "take-shape",
+          scene: editor.sceneId,
+          layer: layer.id,
+          property: field.id,
+          source,
+          in_place: true,
+          time_s: editor.time,
+        });
+      }
     },
     showPathText(field) {
       if (!editor.typedPaths.delete(field.id)) editor.typedPaths.add(field.id);
       this.update();
     },
     removePath(field) {
-      if (editor.pointing === field.id) editor.editPoints(null);
+      if (editor.mode.property === field.id) editor.modes.escape();
       editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets: plainTargets(field) });
-    },
-
-    // Curves: pressing adds a point or takes hold of one, Alt takes it away
-    pressCurve(field, event) {
-      const svg = event.currentTarget;
-      const box = svg.getBoundingClientRect();
-      const at = (now) => [
-        Math.min(1, Math.max(0, ((now.clientX - box.left) / box.width) * 1.08 - 0.04)),
-        Math.min(1, Math.max(0, 1.04 - ((now.clientY - box.top) / box.height) * 1.08)),
-      ];
-      const points = field.values[0].map((point) => [...point]);
-      const [x, y] = at(event);
-      let index = points.findIndex((point) => Math.hypot(point[0] - x, point[1] - y) < 0.06);
-      if (event.altKey) {
-        if (index >= 0 && points.length > 2) points.splice(index, 1);
-        editor.edit(editor.set(targets(field, () => points)));
-        return;
-      }
-      if (index < 0) {
-        index = points.filter((point) => point[0] < x).length;
-        points.splice(index, 0, [x, y]);
-      }
-      const rounded = () => points.map((point) => point.map((part) => Math.round(part * 1e4) / 1e4));
-      const move = (now) => {
-        const [px, py] = at(now);
-        const low = index ? points[index - 1][0] + 0.01 : 0;
-        const high = index < points.length - 1 ? points[index + 1][0] - 0.01 : 1;
-        points[index] = [Math.min(high, Math.max(low, px)), py];
-        editor.preview([editor.set(targets(field, rounded))]);
-      };
-      const up = () => {
-        window.removeEventListener("pointermove", move);
-        commit(editor.set(targets(field, rounded)), true);
-      };
-      move(event);
-      window.addEventListener("pointermove", move);
-      window.addEventListener("pointerup", up, { once: true });
-    },
-    straighten(field) {
-      editor.edit(editor.set(targets(field, () => [[0, 0], [1, 1]])));
-    },
-
-    // Colour points
-    setSpots(field, change, done = true) {
-      const value = field.values[0].map((spot) => [...spot]);
-      change(value);
-      commit(editor.set(targets(field, () => value)), done);
-    },
-    addSpot(field) {
-      this.setSpots(field, (value) => value.push([50, 50, 30, "#f8f1e4"]));
-    },
-    removeSpot(field, spot) {
-      this.setSpots(field, (value) => value.splice(spot.index, 1));
-    },
-    softenSpot(field, spot, event, done) {
-      const softness = Number(event.target.value);
-      this.setSpots(field, (value) => (value[spot.index][2] = softness), done);
-    },
-    openSpotColour(field, spot, event) {
-      openPicker(event.currentTarget, spot.colour, (colour, done) => this.setSpots(field, (value) => (value[spot.index][3] = colour), done));
     },
 
     // A property's menu
@@ -371,37 +318,103 @@ export function fieldMethods(editor) {
       const keyed = field.keyState !== "constant";
       const fits = copied && copied.kind === field.kind;
       const items = [
-        { id: "copy", label: "Copy value", off: field.value === MIXED, run: () => (copied = { kind: field.kind, value: field.value }) },
-        ...(first?.expression ? [{ id: "copy-expression", label: "Copy its expression", off: false, run: () => (copied = { kind: field.kind, value: field.value, expression: first.expression }) }] : []),
-        ...(fits && copied.expression ? [{ id: "paste-expression", label: "Paste expression", off: false, run: () => editor.edit({ kind: "set-expression", scene: editor.sceneId, targets: plainTargets(field), text: copied.expression }) }] : []),
-        { id: "paste", label: "Paste value", off: !fits, run: () => editor.edit(editor.set(targets(field, () => copied.value))) },
-        { id: "reset", label: "Back to default", off: !changed, run: () => editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets: plainTargets(field) }) },
-        { id: "clear", label: "Stop animating, keep this value", off: !keyed, run: () => editor.edit({ kind: "clear-keys", scene: editor.sceneId, targets: plainTargets(field), time_s: editor.time }) },
+        {
+          id: "copy",
+          label: "Copy value",
+          off: field.value === MIXED,
+          run: () => (copied = { kind: field.kind, value: field.value }),
+        },
+        ...(first?.expression
+          ? [
+              {
+                id: "copy-expression",
+                label: "Copy its expression",
+                off: false,
+                run: () => (copied = { kind: field.kind, value: field.value, expression: first.expression }),
+              },
+            ]
+          : []),
+        ...(fits && copied.expression
+          ? [
+              {
+                id: "paste-expression",
+                label: "Paste expression",
+                off: false,
+                run: () =>
+                  editor.edit({
+                    kind: "set-expression",
+                    scene: editor.sceneId,
+                    targets: plainTargets(field),
+                    text: copied.expression,
+                  }),
+              },
+            ]
+          : []),
+        {
+          id: "paste",
+          label: "Paste value",
+          off: !fits,
+          run: () => editor.edit(editor.set(targets(field, () => copied.value))),
+        },
+        {
+          id: "reset",
+          label: "Back to default",
+          off: !changed,
+          run: () =>
+            editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets: plainTargets(field) }),
+        },
+        {
+          id: "clear",
+          label: "Stop animating, keep this value",
+          off: !keyed,
+          run: () =>
+            editor.edit({
+              kind: "clear-keys",
+              scene: editor.sceneId,
+              targets: plainTargets(field),
+              time_s: editor.time,
+            }),
+        },
         { id: "keys", label: "Choose its keys", off: !keyed, run: () => selectAllKeys(field) },
-        { id: "paste-keys", label: "Paste keys into it", off: !field.animatable || !localStorage.getItem("key-clipboard"), run: () => editor.tell("paste-keys", { into: field.id }) },
+        {
+          id: "paste-keys",
+          label: "Paste keys into it",
+          off: !field.animatable || !localStorage.getItem("key-clipboard"),
+          run: () => pasteKeys(editor, { into: field.id }),
+        },
         ...splitItems(field),
         ...expressionItems(editor, field, plainTargets(field)),
         ...slotItems(editor, field),
       ];
-      window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items, first } }));
+      window.dispatchEvent(
+        new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items, first } }),
+      );
     },
   };
 
   /** Taking a point apart and joining it, where the field is one. */
   function splitItems(field) {
     const whole = field.id.replace(/\.[xy]$/, "");
-    const targets = editor.selectedLayers.map((layer) => ({ layer: layer.id, property: whole }));
+    const wholes = editor.selectedLayers.map((layer) => ({ layer: layer.id, property: whole }));
     const edit = (kind) => () => {
       for (const layer of editor.selectedLayers) editor.openLayers.add(layer.id);
-      editor.edit({ kind, scene: editor.sceneId, targets });
+      editor.edit({ kind, scene: editor.sceneId, targets: wholes });
     };
-    if (whole !== field.id) return [{ id: "join", label: "Join x and y", off: false, run: edit("join-property") }];
-    return field.spec.parts ? [{ id: "split", label: "Split into x and y", off: false, run: edit("split-property") }] : [];
+    if (whole !== field.id) {
+      return [{ id: "join", label: "Join x and y", off: false, run: edit("join-property") }];
+    }
+    return field.spec.parts
+      ? [{ id: "split", label: "Split into x and y", off: false, run: edit("split-property") }]
+      : [];
   }
 
   function selectAllKeys(field) {
     const entries = editor.selectedLayers.flatMap((layer) =>
-      (layer.properties[field.id]?.keys || []).map((key) => ({ layer: layer.id, property: field.id, key: key.id })),
+      (layer.properties[field.id]?.keys || []).map((key) => ({
+        layer: layer.id,
+        property: field.id,
+        key: key.id,
+      })),
     );
     for (const entry of entries) editor.openLayers.add(entry.layer);
     editor.selectKeys(entries);
@@ -428,14 +441,4 @@ export function fieldMethods(editor) {
 function givenTo(editor, field) {
   const [, effect] = field.id.split(".");
   return field.given ? { layer: editor.selectedLayers[0].id, effect } : null;
-}
-
-/** Opens the colour picker beside an element; `then(colour, done)` hears every change. */
-export function openPicker(anchor, colour, then, options = {}) {
-  window.dispatchEvent(new CustomEvent("open-picker", { detail: { anchor, colour, then, ...options } }));
-}
-
-export function hexOf(text) {
-  const hex = text.trim().replace(/^#?/, "#").toLowerCase();
-  return /^#([0-9a-f]{3}|[0-9a-f]{4})$/.test(hex) ? `#${[...hex.slice(1)].map((digit) => digit + digit).join("")}` : hex;
 }

@@ -1,7 +1,7 @@
 // View models of the property fields: what the selection panel shows for the selected layers.
-import { trim } from "../common.js";
+import { trim } from "../formats.js";
 import { holds } from "./declarations.js";
-import { placeable } from "./nesting_panel.js";
+import { placeable } from "./actions/nesting.js";
 
 export const MIXED = "mixed";
 
@@ -12,7 +12,7 @@ export const LOOKS = new Set(["Blending", "Matte", "Motion blur"]);
 
 /** Fields of some declarations of one layer. */
 export function fieldsOf(editor, layer, specs) {
-  return specs.filter((spec) => shown(editor, layer, spec)).map((spec) => field(editor, [layer], spec));
+  return specs.filter((spec) => shown(editor, layer, spec)).map((spec) => fieldOf(editor, [layer], spec));
 }
 
 /** The sections with fields that all selected layers share, in the order of the declarations. */
@@ -22,7 +22,9 @@ export function sectionsFor(editor, folded) {
   const shared = editor.specsOf(layers[0]).filter((spec) =>
     layers.every((layer) => {
       const other = editor.specsOf(layer).find((each) => each.id === spec.id);
-      return other && other.kind === spec.kind && other.section === spec.section && shown(editor, layer, other);
+      return (
+        other && other.kind === spec.kind && other.section === spec.section && shown(editor, layer, other)
+      );
     }),
   );
   const sections = [];
@@ -30,19 +32,30 @@ export function sectionsFor(editor, folded) {
     if (LOOKS.has(spec.section)) continue;
     let section = sections.find((each) => each.label === spec.section);
     if (!section) {
-      section = { id: spec.section, label: spec.section, note: "", open: !folded.has(spec.section), fields: [] };
+      section = {
+        id: spec.section,
+        label: spec.section,
+        note: "",
+        open: !folded.has(spec.section),
+        fields: [],
+      };
       sections.push(section);
     }
-    section.fields.push(field(editor, layers, spec));
+    section.fields.push(fieldOf(editor, layers, spec));
   }
   return sections;
 }
 
 function shown(editor, layer, spec) {
-  return holds(layer, spec.shown_when, (name) => editor.value(layer, name), (name) => editor.isKeyed(layer, name));
+  return holds(
+    layer,
+    spec.shown_when,
+    (name) => editor.value(layer, name),
+    (name) => editor.isKeyed(layer, name),
+  );
 }
 
-function field(editor, layers, spec) {
+function fieldOf(editor, layers, spec) {
   const values = layers.map((layer) => editor.value(layer, spec.id));
   const value = values.every((each) => same(each, values[0])) ? values[0] : MIXED;
   const state = keyState(editor, layers, spec);
@@ -56,20 +69,29 @@ function field(editor, layers, spec) {
     value,
     keyState: state,
     keyClass: state === "here" ? "here" : "",
-    keyTitle: { constant: `Animate ${spec.label}: set a key here`, animated: `Set a key for ${spec.label} here`, here: `Remove the key of ${spec.label} here` }[state],
+    keyTitle: {
+      constant: `Animate ${spec.label}: set a key here`,
+      animated: `Set a key for ${spec.label} here`,
+      here: `Remove the key of ${spec.label} here`,
+    }[state],
     ...expressed(editor, layers, spec),
     labelClass: `${["number", "point"].includes(spec.kind) ? "drag" : ""} ${changed ? "set" : ""}`,
     menuLabel: `More about ${spec.label}`,
     hexLabel: `${spec.label} as hex`,
     isNumbers: spec.kind === "number" || spec.kind === "point",
-    isSelect: spec.kind === "choice" || isFont || spec.kind === "asset" || spec.kind === "layer" || spec.kind === "scene",
+    isSelect:
+      spec.kind === "choice" ||
+      isFont ||
+      spec.kind === "asset" ||
+      spec.kind === "layer" ||
+      spec.kind === "scene",
     isLines: spec.kind === "words",
     isLine: ["text", "easing", "dash"].includes(spec.kind),
     rowClass: spec.kind === "words" ? "wide" : spec.kind === "flag" ? "flag" : "",
     steps: spec.widget === "steps",
     given: spec.widget === "given",
     placed: spec.widget === "place",
-    shownPlace: editor.placing === spec.id,
+    shownPlace: editor.mode.place === spec.id,
     ...dial(spec, values[0]),
     ...pathField(editor, layers, spec, value),
     ...curve(editor, spec, values[0]),
@@ -92,7 +114,13 @@ function expressed(editor, layers, spec) {
   const texts = layers.map((layer) => layer.properties[spec.id]?.expression || "");
   const text = texts.find(Boolean) || "";
   const fault = layers.map((layer) => editor.view[layer.id]?.faults?.[spec.id]).find(Boolean) || "";
-  return { expressed: Boolean(text), showKey: spec.animatable && !text, showGap: !spec.animatable && !text, expressionClass: fault ? "fault" : "", expressionTitle: fault ? `${text}\n${fault}` : text };
+  return {
+    expressed: Boolean(text),
+    showKey: spec.animatable && !text,
+    showGap: !spec.animatable && !text,
+    expressionClass: fault ? "fault" : "",
+    expressionTitle: fault ? `${text}\n${fault}` : text,
+  };
 }
 
 function keyState(editor, layers, spec) {
@@ -121,7 +149,8 @@ function numbers(editor, spec, values) {
       full: equal ? trim(own[0], 4) : "",
       unit: index === count - 1 ? spec.unit : "",
       label: count === 1 ? spec.label : `${spec.label} ${names[index]}`,
-      unitClass: !spec.unit || index < count - 1 ? "bare" : ["", "", "unit-two"][spec.unit.length] ?? "unit-long",
+      unitClass:
+        !spec.unit || index < count - 1 ? "bare" : (["", "", "unit-two"][spec.unit.length] ?? "unit-long"),
     });
   }
   const linkable = spec.widget === "linked" || spec.id === "shape.size";
@@ -130,14 +159,23 @@ function numbers(editor, spec, values) {
 
 function colours(editor, spec, value) {
   if (spec.kind !== "colour" || value === MIXED) return {};
-  const ink = typeof value === "string" && value.startsWith("ink:") ? editor.project.inks.find((each) => each.id === value.slice(4)) : null;
+  const ink =
+    typeof value === "string" && value.startsWith("ink:")
+      ? editor.project.inks.find((each) => each.id === value.slice(4))
+      : null;
   const raw = editor.selectedLayers[0].properties[spec.id];
   const named = raw && !raw.keys.length && String(raw.value).startsWith("ink:") ? ink : null;
-  return { ink: named ? named.name : null, style: { background: editor.colourOf(value) }, text: editor.colourOf(value) };
+  return {
+    ink: named ? named.name : null,
+    style: { background: editor.colourOf(value) },
+    text: editor.colourOf(value),
+  };
 }
 
 function stops(editor, spec, value) {
-  if (spec.kind !== "stops") return { barStyle: {}, stops: [], stopStyle: {}, stopOffset: "", stopText: "", fewStops: true };
+  if (spec.kind !== "stops") {
+    return { barStyle: {}, stops: [], stopStyle: {}, stopOffset: "", stopText: "", fewStops: true };
+  }
   const chosen = Math.min(editor.chosenStop ?? 0, value.length - 1);
   const sorted = [...value].sort((a, b) => a[0] - b[0]);
   const text = sorted.map(([offset, colour]) => `${editor.colourOf(colour)} ${offset * 100}%`).join(", ");
@@ -167,17 +205,20 @@ function dial(spec, value) {
 function pathField(editor, layers, spec, value) {
   if (spec.kind !== "path") return { outlines: [] };
   const [layer] = layers;
-  const into = editor.drawsInto;
+  const into = editor.mode.drawsInto;
   return {
     single: layers.length === 1,
     hasPath: Boolean(value),
-    pointing: editor.pointing === spec.id,
+    pointing: editor.mode.property === spec.id,
     drawing: into?.layer === layer.id && into.property === spec.id,
     adds: spec.widget === "strokes",
     drawTitle: spec.widget === "strokes" ? "Draw a line more with the pen" : "Draw it with the pen",
     typed: editor.typedPaths.has(spec.id),
     removable: spec.default === "" && value !== "",
-    outlines: editor.layers.filter((each) => each.id !== layer.id && ["shape", "text"].includes(each.kind)).map(({ id, name }) => ({ id, name })).reverse(),
+    outlines: editor.layers
+      .filter((each) => each.id !== layer.id && ["shape", "text"].includes(each.kind))
+      .map(({ id, name }) => ({ id, name }))
+      .reverse(),
   };
 }
 
@@ -185,14 +226,26 @@ function pathField(editor, layers, spec, value) {
 function curve(editor, spec, value) {
   if (spec.kind !== "curve") return { curvePath: "", pointsPath: "" };
   const values = editor.toneCurve(value);
-  const path = values.map((v, i) => `${i ? "L" : "M"}${(i / (values.length - 1)) * 100} ${100 - v * 100}`).join(" ");
-  return { curvePath: path, pointsPath: value.map(([x, y]) => `M${x * 100 - 2.6} ${100 - y * 100}a2.6 2.6 0 1 0 5.2 0a2.6 2.6 0 1 0-5.2 0`).join("") };
+  const path = values
+    .map((v, i) => `${i ? "L" : "M"}${(i / (values.length - 1)) * 100} ${100 - v * 100}`)
+    .join(" ");
+  return {
+    curvePath: path,
+    pointsPath: value
+      .map(([x, y]) => `M${x * 100 - 2.6} ${100 - y * 100}a2.6 2.6 0 1 0 5.2 0a2.6 2.6 0 1 0-5.2 0`)
+      .join(""),
+  };
 }
 
 function spots(editor, spec, value) {
   if (spec.kind !== "spots") return { spots: [], fewSpots: true };
   return {
-    spots: value.map(([, , softness, colour], index) => ({ index, softness, colour, style: { background: editor.colourOf(colour) } })),
+    spots: value.map(([, , softness, colour], index) => ({
+      index,
+      softness,
+      colour,
+      style: { background: editor.colourOf(colour) },
+    })),
     fewSpots: value.length < 2,
   };
 }
@@ -206,19 +259,39 @@ function options(editor, spec, value) {
   let list = [];
   if (spec.kind === "choice") list = spec.options.map(([id, label]) => ({ value: id, label }));
   if (spec.kind === "font") {
-    list = editor.catalog.fonts.map((font) => ({ value: font.id, label: `${font.name} (${font.character.toLowerCase()})` }));
-    for (const asset of editor.project.assets) if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });
+    list = editor.catalog.fonts.map((font) => ({
+      value: font.id,
+      label: `${font.name} (${font.character.toLowerCase()})`,
+    }));
+    for (const asset of editor.project.assets) {
+      if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });
+    }
   }
   if (spec.kind === "asset") {
-    list = editor.project.assets.filter((asset) => spec.assets.includes(asset.kind)).map((asset) => ({ value: asset.id, label: asset.name }));
-    if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: { clip: "no footage", table: "no table" }[spec.assets[0]] || "no picture" });
+    list = editor.project.assets
+      .filter((asset) => spec.assets.includes(asset.kind))
+      .map((asset) => ({ value: asset.id, label: asset.name }));
+    if (!list.some((each) => each.value === value)) {
+      list.unshift({
+        value: "",
+        label: { clip: "no footage", table: "no table" }[spec.assets[0]] || "no picture",
+      });
+    }
   }
   if (spec.kind === "scene") {
     list = placeable(editor).map((scene) => ({ value: scene.id, label: scene.name }));
     if (!list.some((each) => each.value === value)) list.unshift({ value: "", label: "none" });
   }
   if (spec.kind === "layer") {
-    list = editor.layers.filter((layer) => !editor.selected.has(layer.id) && layer.kind !== "treatment" && (layer.kind !== "carrier" || spec.id === "align.layer")).map((layer) => ({ value: layer.id, label: layer.name })).reverse();
+    list = editor.layers
+      .filter(
+        (layer) =>
+          !editor.selected.has(layer.id) &&
+          layer.kind !== "treatment" &&
+          (layer.kind !== "carrier" || spec.id === "align.layer"),
+      )
+      .map((layer) => ({ value: layer.id, label: layer.name }))
+      .reverse();
     list.unshift({ value: "", label: "none" });
   }
   if (value === MIXED) list.unshift({ value: MIXED, label: "mixed" });

@@ -70,7 +70,17 @@ export class Filmstrip {
     const source = this.picture.naturalWidth / this.count;
     const frames = this.editor.frameCount;
     for (let i = 0; i < this.count; i += 1) {
-      context.drawImage(this.picture, i * source, 0, source, this.picture.naturalHeight, i * width, 0, width - 2, this.canvas.height);
+      context.drawImage(
+        this.picture,
+        i * source,
+        0,
+        source,
+        this.picture.naturalHeight,
+        i * width,
+        0,
+        width - 2,
+        this.canvas.height,
+      );
       const first = Math.floor((i / this.count) * frames);
       const last = Math.max(first + 1, Math.floor(((i + 1) / this.count) * frames));
       let ready = 0;

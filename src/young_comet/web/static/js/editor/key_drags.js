@@ -23,10 +23,19 @@ export function keyDrag(pointing, event, line, keyId) {
   const upright = height > LANE_HEIGHT && lane.curves;
   const startValue = upright ? valueAt(lane, 0, height) : 0;
   const edits = (by, free, now, dy) => {
-    const lock = now.shiftKey && upright ? (Math.abs(now.clientX - pointing.drag.x) > Math.abs(dy) ? "value" : "time") : "";
+    const lock =
+      now.shiftKey && upright
+        ? Math.abs(now.clientX - pointing.drag.x) > Math.abs(dy)
+          ? "value"
+          : "time"
+        : "";
     const shift = lock === "time" ? 0 : pointing.snapShift(by, times, points, free);
     const rise = upright && lock !== "value" && Math.abs(dy) > 3 ? valueAt(lane, dy, height) - startValue : 0;
-    const moves = chosen.map((each, i) => ({ ...each, time_s: times[i] + shift, ...risen(editor, each, entry, part, rise) }));
+    const moves = chosen.map((each, i) => ({
+      ...each,
+      time_s: times[i] + shift,
+      ...risen(editor, each, entry, part, rise),
+    }));
     return [{ kind: copying ? "copy-keys" : "move-keys", scene: editor.sceneId, moves, free }];
   };
   return { edits, click };
@@ -38,7 +47,8 @@ function risen(editor, each, entry, part, rise) {
   const layer = editor.layer(each.layer);
   const spec = editor.spec(layer, each.property);
   const { value } = editor.keyOf(each);
-  const within = (number) => Math.min(spec.maximum ?? number, Math.max(spec.minimum ?? number, Math.round(number * 100) / 100));
+  const within = (number) =>
+    Math.min(spec.maximum ?? number, Math.max(spec.minimum ?? number, Math.round(number * 100) / 100));
   if (typeof value === "number") return { value: within(value + rise) };
   return { value: value.map((number, index) => (index === part ? within(number + rise) : number)) };
 }
@@ -60,7 +70,19 @@ export function handleDrag(pointing, event, line, keyId, handle) {
     const time = timeline.timeAt(now.clientX - track.left);
     const reach = Math.min(1, Math.max(0, (side === "leave" ? time - key.time_s : key.time_s - time) / span));
     const value = valueAt(frozen, now.clientY - track.top, height);
-    return [{ kind: "drag-handle", scene: editor.sceneId, layer: lane.layer, property: lane.property, key: keyId, side, reach, value, part }];
+    return [
+      {
+        kind: "drag-handle",
+        scene: editor.sceneId,
+        layer: lane.layer,
+        property: lane.property,
+        key: keyId,
+        side,
+        reach,
+        value,
+        part,
+      },
+    ];
   };
   return { edits, click: () => {} };
 }
@@ -80,10 +102,17 @@ export function boxDrag(pointing, event, click) {
     const [x, y] = [now.clientX - at.left, now.clientY - at.top];
     const [left, right] = [Math.min(start.x, x), Math.max(start.x, x)];
     const [top, bottom] = [Math.min(start.y, y), Math.max(start.y, y)];
-    Object.assign(box.style, { left: `${left}px`, top: `${top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+    Object.assign(box.style, {
+      left: `${left}px`,
+      top: `${top}px`,
+      width: `${right - left}px`,
+      height: `${bottom - top}px`,
+    });
     const found = keysWithin(pointing, left - 224, right - 224, top, bottom);
     const names = new Set(found.map((each) => `${each.layer}|${each.property}|${each.key}`));
-    const kept = taking ? before.filter((each) => !names.has(`${each.layer}|${each.property}|${each.key}`)) : [...before, ...found];
+    const kept = taking
+      ? before.filter((each) => !names.has(`${each.layer}|${each.property}|${each.key}`))
+      : [...before, ...found];
     editor.selectKeys(kept);
   };
   const done = () => box.remove();
@@ -102,7 +131,9 @@ function keysWithin(pointing, left, right, top, bottom) {
         const tall = line.height > LANE_HEIGHT && lane.curves;
         for (const key of lane.keys) {
           const x = timeline.x(key.time_s);
-          const heads = tall ? key.values.map((value) => y + level(lane, value, line.height)) : [y + line.height / 2];
+          const heads = tall
+            ? key.values.map((value) => y + level(lane, value, line.height))
+            : [y + line.height / 2];
           const inside = tall ? heads.some((each) => each >= top && each <= bottom) : true;
           if (x >= left && x <= right && inside) found.push({ layer: layerId, property, key: key.id });
         }

@@ -1,5 +1,7 @@
 // The table of chosen keys, and the gallery of easings.
-import { Alpine, newId, note, sentence, timecode, trim } from "../common.js";
+import { Alpine } from "../common.js";
+import { newId, timecode, trim } from "../formats.js";
+import { note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { curvePath, describe } from "./easings.js";
 
@@ -22,16 +24,30 @@ export function registerKeySheets(editor) {
         const spec = editor.spec(editor.layer(entry.layer), entry.property);
         const time = editor.keyTime(entry);
         return {
-          ...entry, id: `${entry.layer}|${entry.property}|${entry.key}`, name: `${editor.layer(entry.layer).name} · ${spec.label}`,
-          time: trim(time, 4), frame: trim(time * (editor.rate.num / editor.rate.den), 3), code: timecode(editor.frameAt(time), editor.rate),
-          value: Array.isArray(key.value) ? key.value.map((part) => (typeof part === "number" ? trim(part, 3) : JSON.stringify(part))).join(", ") : String(typeof key.value === "number" ? trim(key.value, 4) : key.value),
-          kind: spec.kind, easing: editor.easingText(key.easing), unit: spec.unit,
+          ...entry,
+          id: `${entry.layer}|${entry.property}|${entry.key}`,
+          name: `${editor.layer(entry.layer).name} · ${spec.label}`,
+          time: trim(time, 4),
+          frame: trim(time * (editor.rate.num / editor.rate.den), 3),
+          code: timecode(editor.frameAt(time), editor.rate),
+          value: Array.isArray(key.value)
+            ? key.value
+                .map((part) => (typeof part === "number" ? trim(part, 3) : JSON.stringify(part)))
+                .join(", ")
+            : String(typeof key.value === "number" ? trim(key.value, 4) : key.value),
+          kind: spec.kind,
+          easing: editor.easingText(key.easing),
+          unit: spec.unit,
         };
       });
     },
     async change(row, more) {
       const { layer, property, key } = row;
-      const done = await editor.edit({ kind: "change-keys", scene: editor.sceneId, rows: [{ layer, property, key, ...more }] });
+      const done = await editor.edit({
+        kind: "change-keys",
+        scene: editor.sceneId,
+        rows: [{ layer, property, key, ...more }],
+      });
       if (!done) this.update();
     },
     async typeTime(row, event) {
@@ -45,9 +61,18 @@ export function registerKeySheets(editor) {
     },
     async typeValue(row, event) {
       try {
-        const parts = row.kind === "point" ? event.target.value.split(/[,;]\s*|\s+/).filter(Boolean) : [event.target.value];
-        const numbers = await editor.working(Promise.all(parts.map(async (part) => (await api.parseNumber(part, { px: 1, "%": 1, "°": 1, s: 1 })).value)));
-        if (row.kind === "point" && numbers.length !== 2) throw new Error("Type two numbers, for example 640, 360.");
+        const parts =
+          row.kind === "point"
+            ? event.target.value.split(/[,;]\s*|\s+/).filter(Boolean)
+            : [event.target.value];
+        const numbers = await editor.working(
+          Promise.all(
+            parts.map(async (part) => (await api.parseNumber(part, { px: 1, "%": 1, "°": 1, s: 1 })).value),
+          ),
+        );
+        if (row.kind === "point" && numbers.length !== 2) {
+          throw new Error("Type two numbers, for example 640, 360.");
+        }
         await this.change(row, { value: row.kind === "point" ? numbers : numbers[0] });
       } catch (error) {
         if (row.kind === "colour") await this.change(row, { value: event.target.value.trim() });
@@ -63,7 +88,12 @@ export function registerKeySheets(editor) {
   }));
 
   Alpine.data("easingGallery", () => ({
-    sections: [], own: [], then: null, now: "", name: "", typed: "",
+    sections: [],
+    own: [],
+    then: null,
+    now: "",
+    name: "",
+    typed: "",
     open(event) {
       this.then = event.detail.then;
       this.now = event.detail.easing;
@@ -79,11 +109,26 @@ export function registerKeySheets(editor) {
       const groups = new Map();
       for (const entry of editor.catalog.gallery) {
         if (!groups.has(entry.section)) groups.set(entry.section, []);
-        groups.get(entry.section).push({ ...entry, path: curvePath(entry.samples), cls: entry.easing === this.now ? "on" : "", title: entry.easing });
+        groups.get(entry.section).push({
+          ...entry,
+          path: curvePath(entry.samples),
+          cls: entry.easing === this.now ? "on" : "",
+          title: entry.easing,
+        });
       }
       this.sections = [...groups].map(([label, entries]) => ({ label, entries }));
-      const own = await Promise.all(editor.project.easings.map(async (each) => ({ ...each, ...(await describe(each.easing)), id: each.id })));
-      this.own = own.map((each) => ({ ...each, path: curvePath(each.samples), cls: `easing:${each.id}` === this.now ? "on" : "" }));
+      const own = await Promise.all(
+        editor.project.easings.map(async (each) => ({
+          ...each,
+          ...(await describe(each.easing)),
+          id: each.id,
+        })),
+      );
+      this.own = own.map((each) => ({
+        ...each,
+        path: curvePath(each.samples),
+        cls: `easing:${each.id}` === this.now ? "on" : "",
+      }));
     },
     /** The balls run along all curves while the gallery is open. */
     run() {
@@ -97,7 +142,8 @@ export function registerKeySheets(editor) {
           const samples = ball.samples || (ball.samples = JSON.parse(ball.dataset.samples));
           const place = at * (samples.length - 1);
           const low = Math.floor(place);
-          const value = samples[low] + (samples[Math.min(samples.length - 1, low + 1)] - samples[low]) * (place - low);
+          const value =
+            samples[low] + (samples[Math.min(samples.length - 1, low + 1)] - samples[low]) * (place - low);
           ball.style.transform = `translateX(${(value * 62).toFixed(1)}px)`;
         }
         requestAnimationFrame(step);
@@ -129,7 +175,11 @@ export function registerKeySheets(editor) {
       }
     },
     async rename(entry, event) {
-      await editor.edit({ kind: "change-easing", id: entry.id, name: event.target.value.trim() || entry.name });
+      await editor.edit({
+        kind: "change-easing",
+        id: entry.id,
+        name: event.target.value.trim() || entry.name,
+      });
       this.update();
     },
     async reshape(entry, event) {

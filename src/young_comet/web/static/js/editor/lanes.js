@@ -1,8 +1,8 @@
 // Draws a lane: the curve as the server sampled it, and its keys as comets. A tall lane has axes,
 // a dot for every frame and the handles of the chosen keys.
-import { trim } from "../common.js";
+import { trim } from "../formats.js";
+import { circle, classes, el, grip, html, line, short, square } from "./markup.js";
 
-const esc = (number) => Math.round(number * 10) / 10;
 const TAIL_PX = 26;
 const EDGE = 8;
 const TALL_EDGE = 20;
@@ -19,14 +19,20 @@ export function laneSvg(timeline, layer, lane, height) {
     if (tall && lane.dots) parts.push(dotsSvg(timeline, lane, shift, height));
   } else if (lane.steps) {
     // Forms have no one value: from key to key a line. What a text says stands beside its keys.
-    const ends = lane.keys.map((key) => esc(x(key.time_s)));
-    if (ends.length > 1) parts.push(`<path class="curve second" d="M${ends[0]} ${height / 2}H${ends.at(-1)}"/>`);
+    const ends = lane.keys.map((key) => short(x(key.time_s)));
+    if (ends.length > 1) {
+      parts.push(`<path class="curve second" d="M${ends[0]} ${height / 2}H${ends.at(-1)}"/>`);
+    }
     lane.keys.forEach((key, index) => {
       if (key.text === undefined) return;
       const room = (ends[index + 1] ?? timeline.width) - ends[index] - 20;
       const letters = Math.min(key.text.length, Math.floor(room / 6.2));
       const words = letters < key.text.length ? `${key.text.slice(0, Math.max(0, letters - 1))}…` : key.text;
-      if (letters > 1) parts.push(`<text class="key-text" x="${ends[index] + 10}" y="${height / 2 - 4}">${plainText(words)}</text>`);
+      if (letters > 1) {
+        parts.push(
+          `<text class="key-text" x="${ends[index] + 10}" y="${height / 2 - 4}">${plainText(words)}</text>`,
+        );
+      }
     });
   } else {
     parts.push(ribbonSvg(lane, x, height));
@@ -74,8 +80,11 @@ function axes(lane, height, width) {
   const step = [1, 2, 5, 10].map((each) => each * power).find((each) => each >= rough);
   const out = [];
   for (let value = Math.ceil(low / step) * step; value <= high + step * 1e-6; value += step) {
-    const y = esc(level(lane, value, height));
-    out.push(`<line class="level" x1="0" x2="${width + 40}" y1="${y}" y2="${y}"/><text class="level-text" x="3" y="${y - 3}">${trim(value, 3)}${lane.unit}</text>`);
+    const y = short(level(lane, value, height));
+    out.push(
+      line([0, y], [width + 40, y], { class: "level" }),
+      el("text", { class: "level-text", x: 3, y: y - 3 }, html(`${trim(value, 3)}${lane.unit}`)),
+    );
   }
   return out.join("");
 }
@@ -88,7 +97,7 @@ function curveSvg(timeline, lane, curve, index, x, height) {
     const px = x(lane.times[i]);
     const next = i + 1 < curve.length ? x(lane.times[i + 1]) : px;
     if (next < -20 || (last !== null && last > width + 60)) continue;
-    points.push(`${esc(px)},${esc(level(lane, curve[i], height))}`);
+    points.push(`${short(px)},${short(level(lane, curve[i], height))}`);
     last = px;
   }
   const cls = lane.curves.length === 1 ? "curve number" : index ? "curve second" : "curve";
@@ -104,7 +113,13 @@ function dotsSvg(timeline, lane, shift, height) {
     const cls = lane.curves.length === 1 ? "number" : index ? "second" : "";
     for (let i = 0; i < values.length; i += step) {
       const px = timeline.x(editor.timeOf(lane.dots.first + i) + shift);
-      if (px > -4 && px < width + 30) out.push(`<circle class="speed-dot ${cls}" cx="${esc(px)}" cy="${esc(level(lane, values[i], height))}" r="1.6"/>`);
+      if (px > -4 && px < width + 30) {
+        out.push(
+          circle([short(px), short(level(lane, values[i], height))], 1.6, {
+            class: classes("speed-dot", cls),
+          }),
+        );
+      }
     }
   });
   return out.join("");
@@ -115,7 +130,10 @@ function ribbonSvg(lane, x, height) {
   for (let i = 0; i + 1 < lane.times.length; i += 1) {
     const a = x(lane.times[i]);
     const b = x(lane.times[i + 1]);
-    if (b > a) out.push(`<rect x="${esc(a)}" y="${height / 2 - 6}" width="${esc(b - a + 0.6)}" height="12" fill="${lane.colours[i]}"/>`);
+    if (b > a) {
+      const box = { x: short(a), y: height / 2 - 6, width: short(b - a + 0.6), height: 12 };
+      out.push(el("rect", { ...box, fill: lane.colours[i] }));
+    }
   }
   return out.join("");
 }
@@ -123,30 +141,43 @@ function ribbonSvg(lane, x, height) {
 /** A key: a head on each of its curves in a tall lane, with tails as long as it is left and
  *  reached softly; a flat tail holds, a wavy one swings, a stepped one jumps. */
 function keySvg(editor, lane, key, x, height, tall) {
-  const cx = esc(x(key.time_s));
+  const cx = short(x(key.time_s));
   const chosen = editor.keys.has(`${lane.layer}|${lane.property}|${key.id}`);
   const next = lane.keys[lane.keys.indexOf(key) + 1];
   const heads = tall && lane.curves ? key.values : key.values.slice(0, 1);
-  const levels = lane.curves ? heads.map((value) => esc(level(lane, value, height))) : [height / 2];
+  const levels = lane.curves ? heads.map((value) => short(level(lane, value, height))) : [height / 2];
   const handles = tall && chosen ? handlesSvg(lane, key, cx, x, height) : "";
   const parts = levels.map((cy, index) => {
     const ends = index === 0 ? tailsSvg(key, next, cx, cy, x) : "";
-    return `<g data-part="${index}"><rect x="${cx - 8}" y="${cy - 8}" width="16" height="16" fill="transparent"/>${ends}<circle class="ring" cx="${cx}" cy="${cy}" r="7"/><circle class="key-head ${key.join === "smooth" ? "smooth" : ""}" cx="${cx}" cy="${cy}" r="${index ? 3.2 : 4}"/></g>`;
+    const at = [cx, cy];
+    const head = classes("key-head", key.join === "smooth" && "smooth");
+    return el(
+      "g",
+      { "data-part": index },
+      square(at, 16, { fill: "transparent" }),
+      ends,
+      circle(at, 7, { class: "ring" }),
+      circle(at, index ? 3.2 : 4, { class: head }),
+    );
   });
-  return `<g class="key ${chosen ? "chosen" : ""}" data-key="${key.id}" tabindex="-1">${handles}${parts.join("")}</g>`;
+  const cls = classes("key", chosen && "chosen");
+  return el("g", { class: cls, "data-key": key.id, tabindex: -1 }, handles, parts);
 }
 
 function tailsSvg(key, next, cx, cy, x) {
   const soft = (reach, side) => {
     if (reach < 0.02) return "";
-    const tip = esc(cx + side * (6 + reach * TAIL_PX));
-    return `<path class="key-tail" d="M${tip} ${cy} L${cx} ${esc(cy - 3.4)} L${cx} ${esc(cy + 3.4)}Z"/>`;
+    const tip = short(cx + side * (6 + reach * TAIL_PX));
+    return `<path class="key-tail" d="M${tip} ${cy} L${cx} ${short(cy - 3.4)} L${cx} ${short(cy + 3.4)}Z"/>`;
   };
   let leaving = "";
-  if (key.tail === "hold" && next) leaving = `<line class="key-hold" x1="${cx}" x2="${esc(x(next.time_s) - 6)}" y1="${cy}" y2="${cy}"/>`;
-  else if (key.tail === "wavy" && next) leaving = `<path class="key-wave" d="M${cx + 5} ${cy} q3.5 -7 7 0 t7 0 t7 0"/>`;
-  else if (key.tail === "steps" && next) leaving = `<path class="key-wave" d="M${cx + 5} ${cy + 3} h5 v-3 h5 v-3 h5"/>`;
-  else leaving = soft(key.leave, 1);
+  if (key.tail === "hold" && next) {
+    leaving = `<line class="key-hold" x1="${cx}" x2="${short(x(next.time_s) - 6)}" y1="${cy}" y2="${cy}"/>`;
+  } else if (key.tail === "wavy" && next) {
+    leaving = `<path class="key-wave" d="M${cx + 5} ${cy} q3.5 -7 7 0 t7 0 t7 0"/>`;
+  } else if (key.tail === "steps" && next) {
+    leaving = `<path class="key-wave" d="M${cx + 5} ${cy + 3} h5 v-3 h5 v-3 h5"/>`;
+  } else leaving = soft(key.leave, 1);
   return soft(key.tail_before === "soft" ? key.arrive : 0, -1) + leaving;
 }
 
@@ -157,10 +188,15 @@ function handlesSvg(lane, key, cx, x, height) {
     const handle = key[side];
     if (!handle) continue;
     const part = widest(lane, key, side);
-    const from = esc(level(lane, key.values[part], height));
-    const hx = esc(x(handle.time_s));
-    const hy = esc(Math.max(-20, Math.min(height + 20, level(lane, handle.values[part], height))));
-    out.push(`<line class="lane-stem" x1="${cx}" y1="${from}" x2="${hx}" y2="${hy}"/><g class="lane-handle" data-handle="${side === "out" ? "leave" : "arrive"}" data-part="${part}"><circle class="grip" cx="${hx}" cy="${hy}" r="9"/><circle class="knob" cx="${hx}" cy="${hy}" r="4"/></g>`);
+    const from = short(level(lane, key.values[part], height));
+    const hx = short(x(handle.time_s));
+    const hy = short(Math.max(-20, Math.min(height + 20, level(lane, handle.values[part], height))));
+    const at = [hx, hy];
+    const which = { "data-handle": side === "out" ? "leave" : "arrive", "data-part": part };
+    out.push(
+      line([cx, from], at, { class: "lane-stem" }),
+      el("g", { class: "lane-handle", ...which }, grip(at), circle(at, 4, { class: "knob" })),
+    );
   }
   return out.join("");
 }

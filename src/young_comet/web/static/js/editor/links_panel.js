@@ -1,11 +1,22 @@
 // What a layer rides on: chosen from a list, or by a click on the stage or in the stack.
-import { Alpine, newId, note } from "../common.js";
+import { Alpine } from "../common.js";
+import { rideOn } from "./actions/riding.js";
 
 export function registerLinksPanel(editor) {
   let everyKey = false;
 
   Alpine.data("linksPanel", () => ({
-    shown: false, rides: "", ridesName: "nothing", options: [], keyed: false, everyKey, riders: [], count: 0, original: "", ownText: "", hasOwn: false,
+    shown: false,
+    rides: "",
+    ridesName: "nothing",
+    options: [],
+    keyed: false,
+    everyKey,
+    riders: [],
+    count: 0,
+    original: "",
+    ownText: "",
+    hasOwn: false,
 
     init() {
       editor.on("selection document", () => this.update());
@@ -21,22 +32,32 @@ export function registerLinksPanel(editor) {
       this.rides = on.size === 1 ? [...on][0] : "mixed";
       const list = rideable(editor, layers).map((layer) => ({ value: layer.id, label: layer.name }));
       const mixed = this.rides === "mixed" ? [{ value: "mixed", label: "different layers" }] : [];
-      this.options = [...mixed, { value: "", label: "nothing" }, ...list].map((each) => ({ ...each, chosen: each.value === this.rides }));
-      this.keyed = layers.some((layer) => ["position", "rotation", "scale", "skew"].some((id) => editor.isKeyed(layer, id)));
+      this.options = [...mixed, { value: "", label: "nothing" }, ...list].map((each) => ({
+        ...each,
+        chosen: each.value === this.rides,
+      }));
+      this.keyed = layers.some((layer) =>
+        ["position", "rotation", "scale", "skew"].some((id) => editor.isKeyed(layer, id)),
+      );
       const own = new Set(layers.map((layer) => layer.id));
       const linked = layers.filter((layer) => layer.copy_of);
       const [first] = linked;
       this.original = first ? editor.layer(first.copy_of)?.name || "" : "";
       const labels = first ? first.own.map((name) => editor.spec(first, name)?.label || name) : [];
-      this.ownText = labels.length ? `Its own: ${[...new Set(labels)].join(", ")}` : "Everything is shared with it";
+      this.ownText = labels.length
+        ? `Its own: ${[...new Set(labels)].join(", ")}`
+        : "Everything is shared with it";
       this.hasOwn = linked.some((layer) => layer.own.length);
-      this.riders = editor.layers.filter((layer) => own.has(layer.rides)).map(({ id, name }) => ({ id, name })).reverse();
+      this.riders = editor.layers
+        .filter((layer) => own.has(layer.rides))
+        .map(({ id, name }) => ({ id, name }))
+        .reverse();
     },
     choose(event) {
       if (event.target.value !== "mixed") this.ride(event.target.value || null);
     },
     pick() {
-      chooseRide(editor);
+      editor.commands.runById("ride");
     },
     ride(on) {
       rideOn(editor, on, this.everyKey);
@@ -61,7 +82,7 @@ export function registerLinksPanel(editor) {
       this.share(true);
     },
     together() {
-      carryTogether(editor);
+      editor.commands.runById("carry");
     },
   }));
 }
@@ -79,33 +100,4 @@ function rideable(editor, layers) {
     }
   }
   return editor.layers.filter((layer) => editor.kinds[layer.kind].placed && !below.has(layer.id)).reverse();
-}
-
-function rideOn(editor, on, everyKey) {
-  const layers = editor.selectedLayers.filter((layer) => editor.kinds[layer.kind].placed && layer.id !== on).map((layer) => layer.id);
-  if (!layers.length) return null;
-  return editor.edit({ kind: "ride", scene: editor.sceneId, layers, on, time_s: editor.time, every_key: Boolean(everyKey) });
-}
-
-export function chooseRide(editor) {
-  if (!editor.selectedLayers.some((layer) => editor.kinds[layer.kind].placed)) {
-    note("Select a layer with a place first.");
-    return;
-  }
-  editor.askForLayer("Click what to ride on: on the stage or in the stack. Escape gives up.", (id) => rideOn(editor, id, false));
-}
-
-export function rideOff(editor) {
-  return rideOn(editor, null, false);
-}
-
-export async function carryTogether(editor) {
-  const layers = editor.selectedLayers.filter((layer) => editor.kinds[layer.kind].placed).map((layer) => layer.id);
-  if (!layers.length) {
-    note("Select the layers to carry together first.");
-    return;
-  }
-  const id = newId();
-  const done = await editor.edit({ kind: "carry-together", scene: editor.sceneId, layers, id, name: editor.freeName("Carrier"), time_s: editor.time });
-  if (done) editor.select([id]);
 }

@@ -1,10 +1,19 @@
 // The Looks tab: blending, masks and effects of the selected layer.
-import { Alpine, newId, note } from "../common.js";
-import { fieldMethods, openPicker } from "./field_methods.js";
+import { Alpine } from "../common.js";
+import { newId } from "../formats.js";
+import { note } from "../notes.js";
+import { showBare } from "./actions/views.js";
+import { fieldMethods } from "./field_methods.js";
+import { openPicker } from "./picker.js";
 import { LOOKS, fieldsOf } from "./fields.js";
 import { addMembers, changeMember, copyMembers, removeMembers } from "./member_edits.js";
 
-const MODES = { union: "added", minus: "taken away", intersect: "where both are", exclude: "where only one is" };
+const MODES = {
+  union: "added",
+  minus: "taken away",
+  intersect: "where both are",
+  exclude: "where only one is",
+};
 
 export function registerLooksPanel(editor) {
   const folded = new Set(["Matte", "Motion blur"]);
@@ -16,195 +25,270 @@ export function registerLooksPanel(editor) {
   const edit = (kind, more) => editor.edit({ kind, scene: scene(), layer: only().id, ...more });
   const held = (name) => JSON.parse(localStorage.getItem(name) || "null");
 
-  Alpine.data("looksPanel", () => fields.into({
-    count: 0, sections: [], masks: [], maskNote: "", effects: [], outlined: [], sets: [],
-    hasSets: false, hasEffects: false, noEffects: true, canPaste: false, drawing: "",
+  Alpine.data("looksPanel", () =>
+    fields.into({
+      count: 0,
+      sections: [],
+      masks: [],
+      maskNote: "",
+      effects: [],
+      outlined: [],
+      sets: [],
+      hasSets: false,
+      hasEffects: false,
+      noEffects: true,
+      canPaste: false,
+      drawing: "",
 
-    init() {
-      editor.on("view selection document tool", () => this.schedule());
-      editor.on("effect-added", (id) => {
-        open.add(`effect.${id}`);
-        this.update();
-      });
-      editor.on("mask-added", (id) => {
-        open.add(`mask.${id}`);
-        editor.mask = id;
-        this.update();
-      });
-      if (editor.project) this.update();
-    },
-    update() {
-      if (!editor.kinds) return;
-      this.count = editor.selected.size;
-      const layer = only();
-      this.drawing = editor.drawsMask ? editor.tool : "";
-      if (!layer || this.typing()) return;
-      this.sections = this.looksOf(layer);
-      this.masks = layer.masks.map((mask) => maskCard(layer, mask));
-      this.maskNote = layer.masks.length ? `${layer.masks.length}, joined from above down` : "";
-      this.effects = layer.effects.map((effect) => effectCard(layer, effect));
-      this.hasEffects = layer.effects.length > 0;
-      this.noEffects = !this.hasEffects;
-      this.outlined = editor.layers.filter((each) => each.id !== layer.id && ["shape", "text"].includes(each.kind)).map(({ id, name }) => ({ id, name })).reverse();
-      this.sets = editor.project.effect_sets.map(({ id, name }) => ({ id, name }));
-      this.hasSets = this.sets.length > 0;
-      const copied = held("mask-clipboard");
-      this.canPaste = Boolean(copied && copied.scene === editor.sceneId && editor.layer(copied.layer));
-    },
-    looksOf(layer) {
-      const specs = editor.kinds[layer.kind].specs.filter((spec) => LOOKS.has(spec.section));
-      const names = [...new Set(specs.map((spec) => spec.section))];
-      return names.map((name) => ({
-        id: name, label: name, note: "", open: !folded.has(name),
-        fields: fieldsOf(editor, layer, specs.filter((spec) => spec.section === name)),
-      }));
-    },
-    typing() {
-      const element = document.activeElement;
-      return element && this.$root.contains(element) && element.matches(".prop input:not([type=checkbox]), .prop textarea") && fields.typing.touched;
-    },
-    get hidesMattes() {
-      return editor.hidesMattes;
-    },
-    set hidesMattes(value) {
-      editor.hidesMattes = value;
-    },
-    fold(section) {
-      if (!folded.delete(section.id)) folded.add(section.id);
-      this.update();
-    },
-    openCard(card) {
-      const name = `${card.family}.${card.id}`;
-      if (!open.delete(name)) open.add(name);
-      if (card.family === "mask") {
-        editor.mask = open.has(name) ? card.id : null;
-        editor.tell("view");
-      }
-      this.update();
-    },
-    // Masks
-    isDrawing(tool) {
-      return this.drawing === tool ? "on" : "";
-    },
-    drawMask(tool) {
-      if (this.drawing === tool) editor.setTool("select");
-      else {
-        editor.setTool(tool, { mask: true });
-        note({ pen: "Click points on the stage, drag for curves; click the first one to close.", pencil: "Draw the mask on the stage." }[tool] || "Drag the mask on the stage.", { seconds: 4 });
-      }
-    },
-    async addHalfPlane() {
-      const id = newId();
-      const member = { id, name: "Edge", form: "half-plane" };
-      if (await editor.edit(addMembers(editor, "mask", [only().id], [{ member }]))) editor.tell("mask-added", id);
-    },
-    async takeMask(event) {
-      const source = event.target.value;
-      event.target.value = "";
-      if (!source) return;
-      const id = newId();
-      if (await edit("take-mask", { source, id, time_s: editor.time })) editor.tell("mask-added", id);
-    },
-    renameMask(card, event) {
-      const name = event.target.value.trim();
-      if (name && name !== card.name) change(card, { name });
-      else this.update();
-    },
-    joinMask(card, event) {
-      change(card, { mode: event.target.value });
-    },
-    invertMask(card) {
-      change(card, { inverted: !card.inverted });
-    },
-    switchMask(card, event) {
-      change(card, { on: event.target.checked });
-    },
-    tieMask(card, event) {
-      const { value } = event.target;
-      const place = value === "layer" || value === "scene" ? { space: value } : { space: "follow", follows: value };
-      edit("tie-mask", { mask: card.id, ...place, time_s: editor.time });
-    },
-    openMaskColour(card, event) {
-      const then = (colour, done) => done && change(card, { colour: colour.slice(0, 7) });
-      openPicker(event.currentTarget, card.colour, then, { inks: false, alpha: false });
-    },
-    pointMask(card) {
-      editor.editPoints(card.pointing ? null : `mask.${card.id}.path`);
-    },
-    copyMask(card) {
-      localStorage.setItem("mask-clipboard", JSON.stringify({ scene: editor.sceneId, layer: only().id, masks: [card.id] }));
-      note("The mask is on the clipboard: select another layer to paste it.", { seconds: 3 });
-      this.update();
-    },
-    pasteMasks(inPlace) {
-      const copied = held("mask-clipboard");
-      editor.edit({ kind: "copy-masks", scene: scene(), layer: copied.layer, members: copied.masks, targets: [only().id], in_place: inPlace, time_s: editor.time });
-    },
-    removeMask(card) {
-      editor.edit(removeMembers(editor, "mask", only().id, [card.id]));
-    },
-
-    // Effects
-    openEffects() {
-      window.dispatchEvent(new Event("open-effects"));
-    },
-    switchEffect(card, event) {
-      change(card, { on: event.target.checked });
-    },
-    duplicateEffect(card) {
-      editor.edit(copyMembers(editor, "effect", only().id, [card.id], [only().id]));
-    },
-    removeEffect(card) {
-      editor.edit(removeMembers(editor, "effect", only().id, [card.id]));
-    },
-    applySet(event) {
-      const set = event.target.value;
-      event.target.value = "";
-      if (set) editor.edit({ kind: "apply-effects", scene: scene(), layers: [...editor.selected], set });
-    },
-    showBare(on) {
-      if (editor.bare === on) return;
-      editor.bare = on;
-      editor.requestStage();
-    },
-    /** Cards make room while one is dragged; it lands before the card it is let go on. */
-    dragEffect(card, event) {
-      const list = event.currentTarget.closest(".section");
-      const cards = [...list.querySelectorAll("[data-effect]")];
-      const from = cards.findIndex((each) => each.dataset.effect === card.id);
-      let to = from;
-      const move = (now) => {
-        const middles = cards.map((each) => each.getBoundingClientRect()).map((box) => box.top + box.height / 2);
-        to = middles.filter((middle, index) => index !== from && middle < now.clientY).length;
-        cards.forEach((each, index) => {
-          each.classList.toggle("dragged", index === from);
-          each.classList.toggle("lands", index !== from && index - (index > from ? 1 : 0) === to);
+      init() {
+        editor.on("view selection document mode", () => this.schedule());
+        editor.on("effect-added", (id) => {
+          open.add(`effect.${id}`);
+          this.update();
         });
-      };
-      const up = () => {
-        window.removeEventListener("pointermove", move);
-        cards.forEach((each) => each.classList.remove("dragged", "lands"));
-        if (to !== from) editor.edit(changeMember(editor, "effect", only().id, card.id, {}, to));
-      };
-      window.addEventListener("pointermove", move);
-      window.addEventListener("pointerup", up, { once: true });
-    },
-    openMore(event) {
-      const box = event.currentTarget.getBoundingClientRect();
-      const layer = only();
-      const all = layer.effects.map((effect) => effect.id);
-      const copied = held("effect-clipboard");
-      const fits = Boolean(copied && copied.scene === editor.sceneId && editor.layer(copied.layer) && copied.layer !== layer.id);
-      const items = [
-        { id: "copy", label: "Copy all effects", off: !all.length, run: () => localStorage.setItem("effect-clipboard", JSON.stringify({ scene: editor.sceneId, layer: layer.id, effects: all })) },
-        { id: "paste", label: "Paste effects", off: !fits, run: () => editor.edit(copyMembers(editor, "effect", copied.layer, copied.effects, [layer.id])) },
-        { id: "save", label: "Save as a set", off: !all.length, run: () => edit("save-effects", { effects: all, id: newId(), name: setName(layer) }) },
-        ...editor.project.effect_sets.map((each) => ({ id: `drop-${each.id}`, label: `Remove the set ${each.name}`, off: false, run: () => editor.edit({ kind: "change-effect-set", set: each.id, remove: true }) })),
-        { id: "clear", label: "Remove all effects", off: !all.length, run: () => editor.edit(removeMembers(editor, "effect", only().id, all)) },
-      ];
-      window.dispatchEvent(new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items } }));
-    },
-  }));
+        editor.on("mask-added", (id) => {
+          open.add(`mask.${id}`);
+          editor.enter("mask", { mask: id });
+          this.update();
+        });
+        if (editor.project) this.update();
+      },
+      update() {
+        if (!editor.kinds) return;
+        this.count = editor.selected.size;
+        const layer = only();
+        this.drawing = editor.mode.drawsMask ? editor.mode.tool : "";
+        if (!layer || this.typing()) return;
+        this.sections = this.looksOf(layer);
+        this.masks = layer.masks.map((mask) => maskCard(layer, mask));
+        this.maskNote = layer.masks.length ? `${layer.masks.length}, joined from above down` : "";
+        this.effects = layer.effects.map((effect) => effectCard(layer, effect));
+        this.hasEffects = layer.effects.length > 0;
+        this.noEffects = !this.hasEffects;
+        this.outlined = editor.layers
+          .filter((each) => each.id !== layer.id && ["shape", "text"].includes(each.kind))
+          .map(({ id, name }) => ({ id, name }))
+          .reverse();
+        this.sets = editor.project.effect_sets.map(({ id, name }) => ({ id, name }));
+        this.hasSets = this.sets.length > 0;
+        const copied = held("mask-clipboard");
+        this.canPaste = Boolean(copied && copied.scene === editor.sceneId && editor.layer(copied.layer));
+      },
+      looksOf(layer) {
+        const specs = editor.kinds[layer.kind].specs.filter((spec) => LOOKS.has(spec.section));
+        const names = [...new Set(specs.map((spec) => spec.section))];
+        return names.map((name) => ({
+          id: name,
+          label: name,
+          note: "",
+          open: !folded.has(name),
+          fields: fieldsOf(
+            editor,
+            layer,
+            specs.filter((spec) => spec.section === name),
+          ),
+        }));
+      },
+      typing() {
+        const element = document.activeElement;
+        return (
+          element &&
+          this.$root.contains(element) &&
+          element.matches(".prop input:not([type=checkbox]), .prop textarea") &&
+          fields.typing.touched
+        );
+      },
+      get hidesMattes() {
+        return editor.hidesMattes;
+      },
+      set hidesMattes(value) {
+        editor.hidesMattes = value;
+      },
+      fold(section) {
+        if (!folded.delete(section.id)) folded.add(section.id);
+        this.update();
+      },
+      openCard(card) {
+        const name = `${card.family}.${card.id}`;
+        if (!open.delete(name)) open.add(name);
+        if (card.family === "mask") {
+          if (open.has(name)) editor.enter("mask", { mask: card.id });
+          else if (editor.mode.mask === card.id) editor.enter("select");
+        }
+        this.update();
+      },
+      // Masks
+      isDrawing(tool) {
+        return this.drawing === tool ? "on" : "";
+      },
+      drawMask(tool) {
+        if (this.drawing === tool) editor.enter("select");
+        else editor.enter(tool, { mask: true });
+      },
+      async addHalfPlane() {
+        const id = newId();
+        const member = { id, name: "Edge", form: "half-plane" };
+        if (await editor.edit(addMembers(editor, "mask", [only().id], [{ member }]))) {
+          editor.tell("mask-added", id);
+        }
+      },
+      async takeMask(event) {
+        const source = event.target.value;
+        event.target.value = "";
+        if (!source) return;
+        const id = newId();
+        if (await edit("take-mask", { source, id, time_s: editor.time })) editor.tell("mask-added", id);
+      },
+      renameMask(card, event) {
+        const name = event.target.value.trim();
+        if (name && name !== card.name) change(card, { name });
+        else this.update();
+      },
+      joinMask(card, event) {
+        change(card, { mode: event.target.value });
+      },
+      invertMask(card) {
+        change(card, { inverted: !card.inverted });
+      },
+      switchMask(card, event) {
+        change(card, { on: event.target.checked });
+      },
+      tieMask(card, event) {
+        const { value } = event.target;
+        const place =
+          value === "layer" || value === "scene" ? { space: value } : { space: "follow", follows: value };
+        edit("tie-mask", { mask: card.id, ...place, time_s: editor.time });
+      },
+      openMaskColour(card, event) {
+        const then = (colour, done) => done && change(card, { colour: colour.slice(0, 7) });
+        openPicker(event.currentTarget, card.colour, then, { inks: false, alpha: false });
+      },
+      pointMask(card) {
+        if (card.pointing) editor.modes.escape();
+        else editor.enter("points", { property: `mask.${card.id}.path` });
+      },
+      copyMask(card) {
+        localStorage.setItem(
+          "mask-clipboard",
+          JSON.stringify({ scene: editor.sceneId, layer: only().id, masks: [card.id] }),
+        );
+        note("The mask is on the clipboard: select another layer to paste it.", { seconds: 3 });
+        this.update();
+      },
+      pasteMasks(inPlace) {
+        const copied = held("mask-clipboard");
+        editor.edit({
+          kind: "copy-masks",
+          scene: scene(),
+          layer: copied.layer,
+          members: copied.masks,
+          targets: [only().id],
+          in_place: inPlace,
+          time_s: editor.time,
+        });
+      },
+      removeMask(card) {
+        editor.edit(removeMembers(editor, "mask", only().id, [card.id]));
+      },
+
+      // Effects
+      openEffects() {
+        window.dispatchEvent(new Event("open-effects"));
+      },
+      switchEffect(card, event) {
+        change(card, { on: event.target.checked });
+      },
+      duplicateEffect(card) {
+        editor.edit(copyMembers(editor, "effect", only().id, [card.id], [only().id]));
+      },
+      removeEffect(card) {
+        editor.edit(removeMembers(editor, "effect", only().id, [card.id]));
+      },
+      applySet(event) {
+        const set = event.target.value;
+        event.target.value = "";
+        if (set) editor.edit({ kind: "apply-effects", scene: scene(), layers: [...editor.selected], set });
+      },
+      showBare(on) {
+        showBare(editor, on);
+      },
+      /** Cards make room while one is dragged; it lands before the card it is let go on. */
+      dragEffect(card, event) {
+        const list = event.currentTarget.closest(".section");
+        const cards = [...list.querySelectorAll("[data-effect]")];
+        const from = cards.findIndex((each) => each.dataset.effect === card.id);
+        let to = from;
+        const move = (now) => {
+          const middles = cards
+            .map((each) => each.getBoundingClientRect())
+            .map((box) => box.top + box.height / 2);
+          to = middles.filter((middle, index) => index !== from && middle < now.clientY).length;
+          cards.forEach((each, index) => {
+            each.classList.toggle("dragged", index === from);
+            each.classList.toggle("lands", index !== from && index - (index > from ? 1 : 0) === to);
+          });
+        };
+        const up = () => {
+          window.removeEventListener("pointermove", move);
+          cards.forEach((each) => each.classList.remove("dragged", "lands"));
+          if (to !== from) editor.edit(changeMember(editor, "effect", only().id, card.id, {}, to));
+        };
+        window.addEventListener("pointermove", move);
+        window.addEventListener("pointerup", up, { once: true });
+      },
+      openMore(event) {
+        const box = event.currentTarget.getBoundingClientRect();
+        const layer = only();
+        const all = layer.effects.map((effect) => effect.id);
+        const copied = held("effect-clipboard");
+        const fits = Boolean(
+          copied &&
+            copied.scene === editor.sceneId &&
+            editor.layer(copied.layer) &&
+            copied.layer !== layer.id,
+        );
+        const items = [
+          {
+            id: "copy",
+            label: "Copy all effects",
+            off: !all.length,
+            run: () =>
+              localStorage.setItem(
+                "effect-clipboard",
+                JSON.stringify({ scene: editor.sceneId, layer: layer.id, effects: all }),
+              ),
+          },
+          {
+            id: "paste",
+            label: "Paste effects",
+            off: !fits,
+            run: () => editor.edit(copyMembers(editor, "effect", copied.layer, copied.effects, [layer.id])),
+          },
+          {
+            id: "save",
+            label: "Save as a set",
+            off: !all.length,
+            run: () => edit("save-effects", { effects: all, id: newId(), name: setName(layer) }),
+          },
+          ...editor.project.effect_sets.map((each) => ({
+            id: `drop-${each.id}`,
+            label: `Remove the set ${each.name}`,
+            off: false,
+            run: () => editor.edit({ kind: "change-effect-set", set: each.id, remove: true }),
+          })),
+          {
+            id: "clear",
+            label: "Remove all effects",
+            off: !all.length,
+            run: () => editor.edit(removeMembers(editor, "effect", only().id, all)),
+          },
+        ];
+        window.dispatchEvent(
+          new CustomEvent("open-property", { detail: { x: box.right - 210, y: box.bottom + 2, items } }),
+        );
+      },
+    }),
+  );
 
   function setName(layer) {
     const taken = new Set(editor.project.effect_sets.map((each) => each.name));
@@ -220,11 +304,18 @@ export function registerLooksPanel(editor) {
     const spaces = [
       { value: "layer", label: "the layer", chosen: mask.space === "layer" },
       { value: "scene", label: "the scene", chosen: mask.space === "scene" },
-      ...others.map((each) => ({ value: each.id, label: `follows ${each.name}`, chosen: mask.follows === each.id })).reverse(),
+      ...others
+        .map((each) => ({ value: each.id, label: `follows ${each.name}`, chosen: mask.follows === each.id }))
+        .reverse(),
     ];
     return {
-      ...mask, family: "mask", open: isOpen, cls: `${mask.on ? "" : "off"} ${editor.mask === mask.id ? "chosen" : ""}`,
-      dot: { background: mask.colour }, isPath: mask.form === "path", pointing: editor.pointing === `mask.${mask.id}.path`,
+      ...mask,
+      family: "mask",
+      open: isOpen,
+      cls: `${mask.on ? "" : "off"} ${editor.mode.mask === mask.id ? "chosen" : ""}`,
+      dot: { background: mask.colour },
+      isPath: mask.form === "path",
+      pointing: editor.mode.property === `mask.${mask.id}.path`,
       openLabel: `${isOpen ? "Close" : "Open"} ${mask.name}`,
       modes: Object.entries(MODES).map(([value, label]) => ({ value, label, chosen: mask.mode === value })),
       spaces: isOpen ? spaces : [],
@@ -237,7 +328,12 @@ export function registerLooksPanel(editor) {
     const isOpen = open.has(`effect.${effect.id}`);
     const label = effect.name || kind.label;
     return {
-      ...effect, family: "effect", open: isOpen, label, help: kind.help, cls: effect.on ? "" : "off",
+      ...effect,
+      family: "effect",
+      open: isOpen,
+      label,
+      help: kind.help,
+      cls: effect.on ? "" : "off",
       openLabel: `${isOpen ? "Close" : "Open"} ${label}`,
       fields: isOpen ? fieldsOf(editor, layer, editor.specsOfMember(layer, "effect", effect)) : [],
     };
@@ -247,7 +343,9 @@ export function registerLooksPanel(editor) {
 /** The sheet that adds an effect: by search, with a picture of each. */
 export function registerEffectSheet(editor) {
   Alpine.data("effectSheet", () => ({
-    query: "", families: [], found: 0,
+    query: "",
+    families: [],
+    found: 0,
     init() {
       window.addEventListener("open-effects", () => this.open());
     },
@@ -266,13 +364,21 @@ export function registerEffectSheet(editor) {
     },
     filter() {
       const words = this.query.toLowerCase().split(/\s+/).filter(Boolean);
-      const fits = (kind) => words.every((word) => `${kind.label} ${kind.family} ${kind.help}`.toLowerCase().includes(word));
+      const fits = (kind) =>
+        words.every((word) => `${kind.label} ${kind.family} ${kind.help}`.toLowerCase().includes(word));
       const matching = editor.catalog.effects.filter(fits);
       this.found = matching.length;
       this.families = editor.catalog.effect_families
         .map((family) => ({
           ...family,
-          entries: matching.filter((kind) => kind.family === family.id).map((kind) => ({ id: kind.id, label: kind.label, help: kind.help, picture: `/api/effects/${kind.id}/sample.jpg` })),
+          entries: matching
+            .filter((kind) => kind.family === family.id)
+            .map((kind) => ({
+              id: kind.id,
+              label: kind.label,
+              help: kind.help,
+              picture: `/api/effects/${kind.id}/sample.jpg`,
+            })),
         }))
         .filter((family) => family.entries.length);
     },
@@ -284,7 +390,9 @@ export function registerEffectSheet(editor) {
       this.$root.close();
       const id = newId();
       const layers = [...editor.selected];
-      const done = await editor.edit(addMembers(editor, "effect", layers, [{ member: { id, kind: entry.id } }]));
+      const done = await editor.edit(
+        addMembers(editor, "effect", layers, [{ member: { id, kind: entry.id } }]),
+      );
       if (done) {
         editor.tell("show-tab", "looks");
         editor.tell("effect-added", id);

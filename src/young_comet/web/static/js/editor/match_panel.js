@@ -1,10 +1,27 @@
 // The match finder: where two pictures agree, and whether a scene loops.
-import { Alpine, note, timecode, trim } from "../common.js";
+import { Alpine } from "../common.js";
+import { timecode, trim } from "../formats.js";
+import { note } from "../notes.js";
 import { api } from "../api.js";
 
 export function registerMatchPanel(editor) {
   Alpine.data("matchPanel", () => ({
-    matchId: 0, how: "loop", one: "", other: "", scene: "", at: "0s", layers: [], scenes: [], running: false, progress: 0, left: "", result: null, best: [], curve: "", verdict: "", problem: "",
+    matchId: 0,
+    how: "loop",
+    one: "",
+    other: "",
+    scene: "",
+    at: "0s",
+    layers: [],
+    scenes: [],
+    running: false,
+    progress: 0,
+    left: "",
+    result: null,
+    best: [],
+    curve: "",
+    verdict: "",
+    problem: "",
     init() {
       editor.on("document", () => this.update());
       editor.on("match", (header) => this.hear(header));
@@ -15,7 +32,9 @@ export function registerMatchPanel(editor) {
       this.layers = editor.layers.map(({ id, name }) => ({ id, name })).reverse();
       this.scenes = editor.project.scenes.map(({ id, name }) => ({ id, name }));
       if (!this.layers.some((each) => each.id === this.one)) this.one = this.layers[0]?.id || "";
-      if (this.other === this.one || !this.layers.some((each) => each.id === this.other)) this.other = this.layers.find((each) => each.id !== this.one)?.id || "";
+      if (this.other === this.one || !this.layers.some((each) => each.id === this.other)) {
+        this.other = this.layers.find((each) => each.id !== this.one)?.id || "";
+      }
       if (!this.scenes.some((each) => each.id === this.scene)) this.scene = editor.sceneId;
     },
     chooseOne() {
@@ -40,7 +59,17 @@ export function registerMatchPanel(editor) {
       this.running = true;
       this.progress = 0;
       this.left = "";
-      editor.live.send({ type: "match", id: this.matchId, how: this.how, first, last: end - 1, one: this.one, other: this.other, scene: this.scene, number });
+      editor.live.send({
+        type: "match",
+        id: this.matchId,
+        how: this.how,
+        first,
+        last: end - 1,
+        one: this.one,
+        other: this.other,
+        scene: this.scene,
+        number,
+      });
     },
     cancel() {
       this.running = false;
@@ -66,7 +95,8 @@ export function registerMatchPanel(editor) {
       else this.show(header);
     },
     judge({ seam, usual, seamless }) {
-      const figures = `The step from the last frame to the first is ${trim(seam, 2)} %, the largest beside it ${trim(usual, 2)} %.`;
+      const [last, beside] = [trim(seam, 2), trim(usual, 2)];
+      const figures = `From the last frame to the first it steps ${last} %, beside it at most ${beside} %.`;
       this.verdict = seamless ? `It loops without a jump. ${figures}` : `It jumps when it loops. ${figures}`;
     },
     show(header) {
@@ -75,18 +105,26 @@ export function registerMatchPanel(editor) {
       const last = Math.max(1, header.values.length - 1);
       // Where one of the two shows nothing, the curve has a gap.
       let pen = "M";
-      this.curve = header.values.map((value, i) => {
-        if (value === null) {
-          pen = "M";
-          return "";
-        }
-        const point = `${pen}${((i / last) * 250).toFixed(1)} ${(56 - (value / most) * 52).toFixed(1)}`;
-        pen = "L";
-        return point;
-      }).join(" ");
-      if (!header.best.length) this.problem = "They show nothing together that could be compared, or a cut would leave one of them without a frame.";
+      this.curve = header.values
+        .map((value, i) => {
+          if (value === null) {
+            pen = "M";
+            return "";
+          }
+          const point = `${pen}${((i / last) * 250).toFixed(1)} ${(56 - (value / most) * 52).toFixed(1)}`;
+          pen = "L";
+          return point;
+        })
+        .join(" ");
+      if (!header.best.length) {
+        this.problem =
+          "They show nothing together that could be compared, " +
+          "or a cut would leave one of them without a frame.";
+      }
       this.best = header.best.map(({ frame, difference }) => ({
-        frame, difference: `${trim(difference, 2)} %`, time: timecode(frame, editor.rate),
+        frame,
+        difference: `${trim(difference, 2)} %`,
+        time: timecode(frame, editor.rate),
         picture: api.frameUrl(editor.projectId, editor.sceneId, editor.timeOf(frame), 72, editor.revision),
         label: `Cut at ${timecode(frame, editor.rate)}`,
       }));
@@ -103,7 +141,13 @@ export function registerMatchPanel(editor) {
     cut(match) {
       const time = editor.timeOf(match.frame);
       if (this.how === "layers") {
-        editor.edit({ kind: "hand-over", scene: editor.sceneId, one: this.one, other: this.other, time_s: time });
+        editor.edit({
+          kind: "hand-over",
+          scene: editor.sceneId,
+          one: this.one,
+          other: this.other,
+          time_s: time,
+        });
         return;
       }
       const end = (editor.scene.range_s || [0, editor.scene.length_s])[1];

@@ -1,5 +1,5 @@
 // Frames kept for playback: filled ahead by the server, shown by the clock.
-import { note } from "../common.js";
+import { note } from "../notes.js";
 
 const KEPT_BYTES = 300e6;
 // Frames asked for at once; the rest of a longer scene follows.
@@ -66,7 +66,13 @@ export class Player {
     this.filling = true;
     this.fillId += 1;
     const first = start + ((this.first - start + offset) % whole);
-    this.editor.live.send({ type: "fill", id: this.fillId, first, count: this.asked - offset, height: this.editor.height });
+    this.editor.live.send({
+      type: "fill",
+      id: this.fillId,
+      first,
+      count: this.asked - offset,
+      height: this.editor.height,
+    });
   }
 
   /** A stretch is there: the next one follows, as long as what was filled first is still kept. */
@@ -74,7 +80,9 @@ export class Player {
     if (header.error) note(header.error, { bad: true });
     if (header.id === this.fillId) this.filling = false;
     const [start, end] = this.editor.range;
-    if (header.id !== this.fillId || header.error || this.asked >= end - start || !this.ready(this.first)) return;
+    if (header.id !== this.fillId || header.error || this.asked >= end - start || !this.ready(this.first)) {
+      return;
+    }
     this.ask(this.asked);
   }
 
@@ -97,11 +105,11 @@ export class Player {
     this.blobs.set(name, blob);
     this.bytes += blob.size;
     const gone = [];
-    for (const [old, oldBlob] of this.blobs) {
+    for (const [first, oldBlob] of this.blobs) {
       if (this.bytes <= KEPT_BYTES) break;
-      this.blobs.delete(old);
+      this.blobs.delete(first);
       this.bytes -= oldBlob.size;
-      gone.push(old.split("@")[0]);
+      gone.push(first.split("@")[0]);
     }
     if (gone.length) this.editor.live.send({ type: "forget", signatures: gone });
   }
@@ -122,7 +130,10 @@ export class Player {
     const blob = this.blobs.get(this.name(this.signatures[frame]));
     const entry = { bitmap: null };
     this.decoded.set(frame, entry);
-    createImageBitmap(blob).then((bitmap) => (entry.bitmap = bitmap), () => this.decoded.delete(frame));
+    createImageBitmap(blob).then(
+      (bitmap) => (entry.bitmap = bitmap),
+      () => this.decoded.delete(frame),
+    );
   }
 
   toggle() {
@@ -164,7 +175,9 @@ export class Player {
   tick() {
     if (!this.playing) return;
     const { editor } = this;
-    const passed = Math.floor(((performance.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den));
+    const passed = Math.floor(
+      ((performance.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den),
+    );
     let frame = this.startFrame + passed;
     const [start, end] = editor.range;
     if (frame >= end) {

@@ -13,7 +13,23 @@ export function invert([a, b, c, d, e, f], [x, y]) {
   return [(d * (x - e) - c * (y - f)) / det, (a * (y - f) - b * (x - e)) / det];
 }
 
-export function solve([a, b, c, d], [x, y]) {
-  const det = a * d - b * c;
-  return [(d * x - c * y) / det, (a * y - b * x) / det];
+/** The way from one place to another; `straight` only along the axis on which it is longer. */
+export function along(from, to, straight) {
+  const by = minus(to, from);
+  if (!straight) return by;
+  return Math.abs(by[0]) > Math.abs(by[1]) ? [by[0], 0] : [0, by[1]];
+}
+
+/** Tells by how many degrees, over whole turns too, the pointer went about a middle since it was
+ *  at a place. */
+export function turning(middle, from) {
+  const angle = (p) => (Math.atan2(p[1] - middle[1], p[0] - middle[0]) * 180) / Math.PI;
+  let last = angle(from);
+  let total = 0;
+  return (to) => {
+    const now = angle(to);
+    total += ((now - last + 540) % 360) - 180;
+    last = now;
+    return total;
+  };
 }

@@ -1,7 +1,8 @@
 // The ruler: time, marks as pennants, the working range; what the pointer does there.
-import { fps, nameInput, timecode } from "../common.js";
+import { nameInput } from "../common.js";
+import { fps, timecode } from "../formats.js";
+import { classes, el, html, line, short } from "./markup.js";
 
-const html = (text) => text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]);
 const CLICK_PX = 3;
 
 export class Ruler {
@@ -33,7 +34,12 @@ export class Ruler {
     const out = [];
     const first = Math.floor(timeline.start / minor);
     const last = Math.ceil((timeline.start + timeline.shownSpan) / minor);
-    const label = (time) => (step >= 1 ? `${Math.round(time * 100) / 100}s` : step >= 0.5 ? `${Math.round(time * 10) / 10}s` : timecode(editor.frameAt(time), editor.rate));
+    const label = (time) =>
+      step >= 1
+        ? `${Math.round(time * 100) / 100}s`
+        : step >= 0.5
+          ? `${Math.round(time * 10) / 10}s`
+          : timecode(editor.frameAt(time), editor.rate);
     for (let i = first; i <= last; i += 1) {
       const time = i * minor;
       if (time > editor.scene.length_s + 1e-6) break;
@@ -51,9 +57,17 @@ export class Ruler {
     const [start, end] = this.rangeNow || editor.scene.range_s || [0, editor.scene.length_s];
     const a = timeline.x(start);
     const b = timeline.x(end);
-    const whole = !editor.scene.range_s && !this.rangeNow ? " whole" : "";
-    const grip = (x, side) => `<path class="range-grip" data-range="${side}" d="M${x} 0 h${side === "start" ? 6 : -6} v5 q0 3 ${side === "start" ? -6 : 6} 5Z"/><rect data-range="${side}" x="${x - 7}" y="0" width="14" height="11" fill="transparent"><title>${side === "start" ? "Start" : "End"} of the working range</title></rect>`;
-    return `<rect class="range-bar${whole}" x="${a.toFixed(1)}" y="0" width="${Math.max(0, b - a).toFixed(1)}" height="4"/>${grip(a.toFixed(1) * 1, "start")}${grip(b.toFixed(1) * 1, "end")}`;
+    const cls = classes("range-bar", !editor.scene.range_s && !this.rangeNow && "whole");
+    const bar = el("rect", { class: cls, x: a, y: 0, width: Math.max(0, b - a), height: 4 });
+    return bar + this.rangeGrip(short(a), "start") + this.rangeGrip(short(b), "end");
+  }
+
+  rangeGrip(x, side) {
+    const way = side === "start" ? 6 : -6;
+    const said = el("title", {}, `${side === "start" ? "Start" : "End"} of the working range`);
+    const which = { "data-range": side };
+    const flag = el("path", { class: "range-grip", ...which, d: `M${x} 0 h${way} v5 q0 3 ${-way} 5Z` });
+    return flag + el("rect", { ...which, x: x - 7, y: 0, width: 14, height: 11, fill: "transparent" }, said);
   }
 
   marks() {
@@ -62,7 +76,16 @@ export class Ruler {
       .map((mark) => {
         const time = this.drag?.mark === mark.id ? this.drag.time : mark.time_s;
         const x = Math.round(timeline.x(time) * 10) / 10;
-        return `<g class="pennant" data-mark="${mark.id}"><line x1="${x}" x2="${x}" y1="4" y2="28"/><path d="M${x} 4.5 L${x + 12} 8.5 L${x} 12.5Z"/><text x="${x + 14}" y="12.5">${html(mark.name)}</text><rect x="${x - 4}" y="3" width="${20 + mark.name.length * 6}" height="11" fill="transparent"><title>${html(mark.name)}: drag to move, double-click to rename</title></rect></g>`;
+        const room = { x: x - 4, y: 3, width: 20 + mark.name.length * 6, height: 11, fill: "transparent" };
+        const said = el("title", {}, html(`${mark.name}: drag to move, double-click to rename`));
+        return el(
+          "g",
+          { class: "pennant", "data-mark": mark.id },
+          line([x, 4], [x, 28], {}),
+          el("path", { d: `M${x} 4.5 L${x + 12} 8.5 L${x} 12.5Z` }),
+          el("text", { x: x + 14, y: 12.5 }, html(mark.name)),
+          el("rect", room, said),
+        );
       })
       .join("");
   }
@@ -83,8 +106,14 @@ export class Ruler {
     const range = event.target.closest("[data-range]")?.dataset.range;
     const mark = event.target.closest("[data-mark]")?.dataset.mark;
     if (range) this.drag = { range };
-    else if (mark) this.drag = { mark, x: event.clientX, time: this.editor.scene.marks.find((each) => each.id === mark).time_s, from: null };
-    else {
+    else if (mark) {
+      this.drag = {
+        mark,
+        x: event.clientX,
+        time: this.editor.scene.marks.find((each) => each.id === mark).time_s,
+        from: null,
+      };
+    } else {
       this.drag = { scrub: true };
       if (this.editor.isPlaying()) this.editor.player.pause();
       this.editor.goTo(this.editor.frameAt(this.timeAt(event)));
@@ -99,7 +128,8 @@ export class Ruler {
       const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
       const time = this.timeAt(event);
       const frame = editor.timeOf(1);
-      this.rangeNow = drag.range === "start" ? [Math.min(time, end - frame), end] : [start, Math.max(time, start + frame)];
+      this.rangeNow =
+        drag.range === "start" ? [Math.min(time, end - frame), end] : [start, Math.max(time, start + frame)];
       this.draw();
     } else if (Math.abs(event.clientX - drag.x) > CLICK_PX || drag.from !== null) {
       drag.from = drag.time;
@@ -149,15 +179,33 @@ export class Ruler {
     const { editor } = this;
     const id = event.target.closest("[data-mark]")?.dataset.mark;
     const time_s = this.timeAt(event);
-    const range = (start_s, end_s) => editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
+    const range = (start_s, end_s) =>
+      editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
     const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
     const items = [
-      { id: "mark", label: "Set a mark here", off: false, run: () => editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s }) },
-      { id: "unmark", label: "Delete this mark", off: !id, run: () => editor.edit({ kind: "remove-marks", scene: editor.sceneId, marks: [id] }) },
+      {
+        id: "mark",
+        label: "Set a mark here",
+        off: false,
+        run: () => editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s }),
+      },
+      {
+        id: "unmark",
+        label: "Delete this mark",
+        off: !id,
+        run: () => editor.edit({ kind: "remove-marks", scene: editor.sceneId, marks: [id] }),
+      },
       { id: "from", label: "Working range starts here", off: time_s >= end, run: () => range(time_s, end) },
       { id: "to", label: "Working range ends here", off: time_s <= start, run: () => range(start, time_s) },
-      { id: "whole", label: "Whole scene as working range", off: !editor.scene.range_s, run: () => range(null, null) },
+      {
+        id: "whole",
+        label: "Whole scene as working range",
+        off: !editor.scene.range_s,
+        run: () => range(null, null),
+      },
     ];
-    window.dispatchEvent(new CustomEvent("open-property", { detail: { x: event.clientX, y: event.clientY - 150, items } }));
+    window.dispatchEvent(
+      new CustomEvent("open-property", { detail: { x: event.clientX, y: event.clientY - 150, items } }),
+    );
   }
 }

@@ -1,6 +1,6 @@
 // What the page knows of the open scene: layers, declarations of properties, values, frames.
 import { defaultOf } from "./declarations.js";
-import { map, solve } from "./points.js";
+import { map } from "./points.js";
 
 export class SceneReader extends EventTarget {
   // The document
@@ -26,7 +26,9 @@ export class SceneReader extends EventTarget {
   spec(layer, property) {
     const found = this.declared.of(layer, property);
     if (!found || !property.startsWith("slot.")) return found;
-    const slot = this.project.scenes.find((scene) => scene.id === this.value(layer, "scene.id"))?.slots.find((each) => each.id === property.slice(5));
+    const slot = this.project.scenes
+      .find((scene) => scene.id === this.value(layer, "scene.id"))
+      ?.slots.find((each) => each.id === property.slice(5));
     return { ...found, label: slot?.name || found.label };
   }
 
@@ -66,21 +68,21 @@ export class SceneReader extends EventTarget {
     return carried ? map(carried, point) : point;
   }
 
-  /** A shift on the stage as one of a layer's position. */
-  shiftOf(layerId, by) {
-    const carried = this.view[layerId]?.carried;
-    if (!carried || Math.abs(carried[0] * carried[3] - carried[1] * carried[2]) < 1e-9) return by;
-    return solve(carried, by);
-  }
-
   /** Motion paths as they lie on the stage now. */
   get ways() {
     const moved = (id, point) => point && this.toScene(id, point);
-    return Object.fromEntries(Object.entries(this.paths).map(([id, way]) => {
-      if (!this.view[id]?.carried) return [id, way];
-      const keys = way.keys.map((key) => ({ ...key, point: moved(id, key.point), into: moved(id, key.into), out: moved(id, key.out) }));
-      return [id, { ...way, keys, points: way.points.map((point) => moved(id, point)) }];
-    }));
+    return Object.fromEntries(
+      Object.entries(this.paths).map(([id, way]) => {
+        if (!this.view[id]?.carried) return [id, way];
+        const keys = way.keys.map((key) => ({
+          ...key,
+          point: moved(id, key.point),
+          into: moved(id, key.into),
+          out: moved(id, key.out),
+        }));
+        return [id, { ...way, keys, points: way.points.map((point) => moved(id, point)) }];
+      }),
+    );
   }
 
   property(layer, property) {
@@ -94,7 +96,9 @@ export class SceneReader extends EventTarget {
 
   /** The declarations of a layer in the order of its fields, split points as their parts. */
   specsOf(layer) {
-    return this.asSplit(layer, this.declared.fields(layer)).map((spec) => (spec.section === "Slots" ? this.spec(layer, spec.id) : spec));
+    return this.asSplit(layer, this.declared.fields(layer)).map((spec) =>
+      spec.section === "Slots" ? this.spec(layer, spec.id) : spec,
+    );
   }
 
   isKeyed(layer, property) {
@@ -104,7 +108,9 @@ export class SceneReader extends EventTarget {
 
   /** Scene times (s) of all keys of a layer. */
   keyTimes(layer) {
-    return Object.values(layer.properties).flatMap((property) => property.keys.map((key) => layer.start_s + key.time_s));
+    return Object.values(layer.properties).flatMap((property) =>
+      property.keys.map((key) => layer.start_s + key.time_s),
+    );
   }
 
   keyOf(entry) {

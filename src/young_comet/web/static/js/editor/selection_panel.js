@@ -1,12 +1,29 @@
 // The Selection tab: fields, keys, easing, span of what is selected.
-import { Alpine, complain, note, sentence, trim } from "../common.js";
+import { Alpine } from "../common.js";
+import { trim } from "../formats.js";
+import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
-import { fieldMethods, openPicker } from "./field_methods.js";
+import { fieldMethods } from "./field_methods.js";
+import { openPicker } from "./picker.js";
 import { fieldsOf, sectionsFor } from "./fields.js";
 
-const KIND_LABEL = { carrier: "carrier", scene: "placed scene", treatment: "treatment", backdrop: "backdrop", shape: "shape", text: "text", picture: "picture", clip: "clip" };
+const KIND_LABEL = {
+  carrier: "carrier",
+  scene: "placed scene",
+  treatment: "treatment",
+  backdrop: "backdrop",
+  shape: "shape",
+  text: "text",
+  picture: "picture",
+  clip: "clip",
+};
 
-const SHUTTER_OPENS = [["before", "before the frame"], ["centred", "about the frame"], ["after", "after the frame"], ["degrees", "from an angle on"]];
+const SHUTTER_OPENS = [
+  ["before", "before the frame"],
+  ["centred", "about the frame"],
+  ["after", "after the frame"],
+  ["degrees", "from an angle on"],
+];
 
 export function registerSelectionPanel(editor) {
   const folded = new Set(["Drawn part", "Perspective", "Slices", "Copies", "Kept aligned"]);
@@ -14,240 +31,368 @@ export function registerSelectionPanel(editor) {
   const { plainTargets } = fields;
   let openPart = null;
 
-  Alpine.data("selectionPanel", () => fields.into({
-    count: 0, placed: true, name: "", iconRef: "", kindText: "", sections: [], alignTo: "frame", alignAsOne: false, alignSeen: false, keepDistance: false,
-    moving: false, even: false, canFly: false, flown: false, tolerance: "8", flySpeed: "1", flyBeats: "3", duration: "2", shapes: [], frozen: false, isClip: false, playedIn: "",
-    span: { start: "", end: "", length: "" }, spanNote: "", others: [],
-    colours: [], parts: [], isDrawing: false,
-    blurOn: false, blurAngle: "180", blurOffset: "-90", blurOpens: [], blurByDegrees: false, distance: "", newKeys: [], frameText: "", groundText: "", groundStyle: {},
+  Alpine.data("selectionPanel", () =>
+    fields.into({
+      count: 0,
+      placed: true,
+      name: "",
+      iconRef: "",
+      kindText: "",
+      sections: [],
+      alignTo: "frame",
+      alignAsOne: false,
+      alignSeen: false,
+      keepDistance: false,
+      moving: false,
+      even: false,
+      canFly: false,
+      flown: false,
+      tolerance: "8",
+      flySpeed: "1",
+      flyBeats: "3",
+      duration: "2",
+      shapes: [],
+      frozen: false,
+      isClip: false,
+      playedIn: "",
+      span: { start: "", end: "", length: "" },
+      spanNote: "",
+      others: [],
+      colours: [],
+      parts: [],
+      isDrawing: false,
+      blurOn: false,
+      blurAngle: "180",
+      blurOffset: "-90",
+      blurOpens: [],
+      blurByDegrees: false,
+      distance: "",
+      newKeys: [],
+      frameText: "",
+      groundText: "",
+      groundStyle: {},
 
-    init() {
-      editor.on("view selection document tool", () => this.schedule());
-      editor.on("stop", (index) => {
-        editor.chosenStop = index;
+      init() {
+        editor.on("view selection document tool", () => this.schedule());
+        editor.on("stop", (index) => {
+          editor.chosenStop = index;
+          this.update();
+        });
+        if (editor.project) this.update();
+      },
+      update() {
+        if (!editor.kinds) return;
+        const layers = editor.selectedLayers;
+        this.count = layers.length;
+        this.placed = layers.some((layer) => editor.kinds[layer.kind].placed);
+        const { scene } = editor;
+        this.frameText = `${scene.width} × ${scene.height}`;
+        const easing = editor.project.settings.new_key_easing;
+        const known = new Set([...editor.catalog.easings, easing]);
+        this.newKeys = [...known].map((value) => ({ value, chosen: value === easing }));
+        this.groundText = scene.ground ? scene.ground : "transparent";
+        this.groundStyle = { background: scene.ground || "transparent" };
+        this.blurOn = scene.shutter.on;
+        this.blurAngle = trim(scene.shutter.angle_deg, 1);
+        this.blurOpens = SHUTTER_OPENS.map(([value, text]) => ({
+          value,
+          text,
+          chosen: value === scene.shutter.opens,
+        }));
+        this.blurByDegrees = scene.shutter.opens === "degrees";
+        this.blurOffset = trim(scene.shutter.offset_deg, 1);
+        this.distance = scene.viewing_distance_px
+          ? trim(scene.viewing_distance_px, 0)
+          : trim(scene.width * 1.5, 0);
+        if (!layers.length) return;
+        const one = layers.length === 1 ? layers[0] : null;
+        this.name = one ? one.name : `${layers.length} layers`;
+        this.iconRef = `/static/vendor/icons.svg#${one ? one.kind : "group"}`;
+        this.kindText = one ? KIND_LABEL[one.kind] || one.kind : "shared fields";
+        if (!this.typing()) this.sections = sectionsFor(editor, folded);
+        this.updateSpan(layers);
+        this.updateMotion(layers);
+        this.isDrawing = Boolean(one && one.parts.length);
+        this.colours = this.isDrawing ? coloursOf(editor, one) : [];
+        this.parts = this.isDrawing
+          ? one.parts.map((part) => partCard(editor, one, part, openPart)).reverse()
+          : [];
+      },
+      openPart(part) {
+        openPart = openPart === part.id ? null : part.id;
         this.update();
-      });
-      if (editor.project) this.update();
-    },
-    update() {
-      if (!editor.kinds) return;
-      const layers = editor.selectedLayers;
-      this.count = layers.length;
-      this.placed = layers.some((layer) => editor.kinds[layer.kind].placed);
-      const { scene } = editor;
-      this.frameText = `${scene.width} × ${scene.height}`;
-      const easing = editor.project.settings.new_key_easing;
-      const known = new Set([...editor.catalog.easings, easing]);
-      this.newKeys = [...known].map((value) => ({ value, chosen: value === easing }));
-      this.groundText = scene.ground ? scene.ground : "transparent";
-      this.groundStyle = { background: scene.ground || "transparent" };
-      this.blurOn = scene.shutter.on;
-      this.blurAngle = trim(scene.shutter.angle_deg, 1);
-      this.blurOpens = SHUTTER_OPENS.map(([value, text]) => ({ value, text, chosen: value === scene.shutter.opens }));
-      this.blurByDegrees = scene.shutter.opens === "degrees";
-      this.blurOffset = trim(scene.shutter.offset_deg, 1);
-      this.distance = scene.viewing_distance_px ? trim(scene.viewing_distance_px, 0) : trim(scene.width * 1.5, 0);
-      if (!layers.length) return;
-      const one = layers.length === 1 ? layers[0] : null;
-      this.name = one ? one.name : `${layers.length} layers`;
-      this.iconRef = `/static/vendor/icons.svg#${one ? one.kind : "group"}`;
-      this.kindText = one ? KIND_LABEL[one.kind] || one.kind : "shared fields";
-      if (!this.typing()) this.sections = sectionsFor(editor, folded);
-      this.updateSpan(layers);
-      this.updateMotion(layers);
-      this.isDrawing = Boolean(one && one.parts.length);
-      this.colours = this.isDrawing ? coloursOf(editor, one) : [];
-      this.parts = this.isDrawing ? one.parts.map((part) => partCard(editor, one, part, openPart)).reverse() : [];
-    },
-    openPart(part) {
-      openPart = openPart === part.id ? null : part.id;
-      this.update();
-    },
-    recolour(entry, event) {
-      let old = entry.colour;
-      const [layer] = editor.selectedLayers;
-      const then = (colour, done) => {
-        const edit = { kind: "recolour", scene: editor.sceneId, layers: [layer.id], old, new: colour };
-        if (!done) {
-          editor.preview([edit]);
-          return;
+      },
+      recolour(entry, event) {
+        let old = entry.colour;
+        const [layer] = editor.selectedLayers;
+        const then = (colour, done) => {
+          const edit = { kind: "recolour", scene: editor.sceneId, layers: [layer.id], old, new: colour };
+          if (!done) {
+            editor.preview([edit]);
+            return;
+          }
+          editor.commit(edit);
+          old = colour;
+        };
+        openPicker(event.currentTarget, entry.colour, then);
+      },
+      /** While a number or a text is being typed its field is left alone. */
+      typing() {
+        const element = document.activeElement;
+        return (
+          element &&
+          this.$root.contains(element) &&
+          element.matches(".prop input:not([type=checkbox]), .prop textarea") &&
+          fields.typing.touched
+        );
+      },
+      updateSpan(layers) {
+        const same = (pick) => layers.every((layer) => Math.abs(pick(layer) - pick(layers[0])) < 1e-9);
+        const show = (pick) => (same(pick) ? `${trim(pick(layers[0]), 3)}s` : "");
+        this.span = {
+          start: show((l) => l.start_s),
+          end: show((l) => l.end_s),
+          length: show((l) => l.end_s - l.start_s),
+        };
+        this.spanNote =
+          layers.length === 1 ? `${editor.frameAt(layers[0].end_s - layers[0].start_s)} frames` : "";
+        const chosen = new Set(layers.map((layer) => layer.id));
+        this.others = editor.layers
+          .filter((layer) => !chosen.has(layer.id))
+          .map(({ id, name }) => ({ id, name }))
+          .reverse();
+      },
+      updateMotion(layers) {
+        const placed = layers.filter((layer) => editor.kinds[layer.kind].placed);
+        this.moving = placed.length > 0 && placed.every((layer) => editor.isKeyed(layer, "position"));
+        this.even = this.moving && placed.every((layer) => layer.properties.position?.pace === "even");
+        this.canFly = layers.length === 1 && placed.length === 1;
+        this.flown = this.canFly && Boolean(layers[0].properties.position?.flown);
+        this.shapes = editor.layers
+          .filter((layer) => layer.kind === "shape" && !editor.selected.has(layer.id))
+          .map(({ id, name }) => ({ id, name }))
+          .reverse();
+        this.isClip = layers.every((layer) => layer.kind === "clip");
+        this.frozen = this.isClip && layers.every((layer) => layer.properties["time.frozen"]?.value);
+        this.playedIn = this.isClip && layers.length === 1 ? this.passage(layers[0]) : "";
+      },
+      /** How long one passage of a clip takes at its speed. */
+      passage(layer) {
+        const asset = editor.project.assets.find((each) => each.id === editor.value(layer, "clip.asset"));
+        if (!asset) return "";
+        const end = editor.value(layer, "time.to") || asset.duration_s;
+        const length = end - editor.value(layer, "time.from");
+        return `${trim((length / editor.value(layer, "time.speed")) * 100, 3)}s`;
+      },
+
+      // Motion paths and clips
+      toggleEven() {
+        editor.edit({
+          kind: "set-pace",
+          scene: editor.sceneId,
+          targets: plainTargets({ id: "position" }),
+          pace: this.even ? "keys" : "even",
+        });
+      },
+      fly() {
+        const [layer] = editor.selectedLayers;
+        const tolerance = Number(this.tolerance) || 8;
+        editor.enter("fly", {
+          layer: layer.id,
+          speed: Number(this.flySpeed),
+          beats: Number(this.flyBeats),
+          tolerance,
+        });
+      },
+      refit(event, done) {
+        const [layer] = editor.selectedLayers;
+        this.tolerance = event.target.value;
+        const edit = {
+          kind: "refit-path",
+          scene: editor.sceneId,
+          layer: layer.id,
+          tolerance: Number(event.target.value),
+        };
+        if (done) {
+          editor.commit(edit);
+        } else editor.preview([edit]);
+      },
+      drawPath() {
+        editor.enter("pencil");
+      },
+      async takePath(event) {
+        const source = event.target.value;
+        event.target.value = "";
+        if (!source) return;
+        const [layer] = editor.selectedLayers;
+        try {
+          const duration_s = await editor.meaning(api.parseTime(this.duration, editor.rate, 0));
+          editor.edit({
+            kind: "take-path",
+            scene: editor.sceneId,
+            layer: layer.id,
+            source,
+            start_s: Math.max(layer.start_s, editor.time),
+            duration_s,
+          });
+        } catch (error) {
+          complain(error);
         }
-        editor.commit(edit);
-        old = colour;
-      };
-      openPicker(event.currentTarget, entry.colour, then);
-    },
-    /** While a number or a text is being typed its field is left alone. */
-    typing() {
-      const element = document.activeElement;
-      return element && this.$root.contains(element) && element.matches(".prop input:not([type=checkbox]), .prop textarea") && fields.typing.touched;
-    },
-    updateSpan(layers) {
-      const same = (pick) => layers.every((layer) => Math.abs(pick(layer) - pick(layers[0])) < 1e-9);
-      const show = (pick) => (same(pick) ? `${trim(pick(layers[0]), 3)}s` : "");
-      this.span = { start: show((l) => l.start_s), end: show((l) => l.end_s), length: show((l) => l.end_s - l.start_s) };
-      this.spanNote = layers.length === 1 ? `${editor.frameAt(layers[0].end_s - layers[0].start_s)} frames` : "";
-      const chosen = new Set(layers.map((layer) => layer.id));
-      this.others = editor.layers.filter((layer) => !chosen.has(layer.id)).map(({ id, name }) => ({ id, name })).reverse();
-    },
-    updateMotion(layers) {
-      const placed = layers.filter((layer) => editor.kinds[layer.kind].placed);
-      this.moving = placed.length > 0 && placed.every((layer) => editor.isKeyed(layer, "position"));
-      this.even = this.moving && placed.every((layer) => layer.properties.position?.pace === "even");
-      this.canFly = layers.length === 1 && placed.length === 1;
-      this.flown = this.canFly && Boolean(layers[0].properties.position?.flown);
-      this.shapes = editor.layers.filter((layer) => layer.kind === "shape" && !editor.selected.has(layer.id)).map(({ id, name }) => ({ id, name })).reverse();
-      this.isClip = layers.every((layer) => layer.kind === "clip");
-      this.frozen = this.isClip && layers.every((layer) => layer.properties["time.frozen"]?.value);
-      this.playedIn = this.isClip && layers.length === 1 ? this.passage(layers[0]) : "";
-    },
-    /** How long one passage of a clip takes at its speed. */
-    passage(layer) {
-      const asset = editor.project.assets.find((each) => each.id === editor.value(layer, "clip.asset"));
-      if (!asset) return "";
-      const end = editor.value(layer, "time.to") || asset.duration_s;
-      return `${trim(((end - editor.value(layer, "time.from")) / editor.value(layer, "time.speed")) * 100, 3)}s`;
-    },
+      },
+      typeDuration(event) {
+        this.duration = event.target.value;
+        api
+          .parseTime(this.duration, editor.rate, 0)
+          .then(({ value }) => (editor.wayLength_s = value), complain);
+      },
+      freeze() {
+        editor.edit({
+          kind: "freeze-layers",
+          scene: editor.sceneId,
+          layers: [...editor.selected],
+          time_s: this.frozen ? null : editor.time,
+        });
+      },
+      fillSpan() {
+        editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: [...editor.selected] });
+      },
+      async typePlayedIn(event) {
+        try {
+          const length_s = await editor.meaning(api.parseTime(event.target.value, editor.rate, 0));
+          editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: [...editor.selected], length_s });
+        } catch (error) {
+          complain(error);
+          this.update();
+        }
+      },
 
-    // Motion paths and clips
-    toggleEven() {
-      editor.edit({ kind: "set-pace", scene: editor.sceneId, targets: plainTargets({ id: "position" }), pace: this.even ? "keys" : "even" });
-    },
-    fly() {
-      const [layer] = editor.selectedLayers;
-      editor.tell("fly", { layerId: layer.id, speed: Number(this.flySpeed), beats: Number(this.flyBeats), tolerance: Number(this.tolerance) || 8 });
-    },
-    refit(event, done) {
-      const [layer] = editor.selectedLayers;
-      this.tolerance = event.target.value;
-      const edit = { kind: "refit-path", scene: editor.sceneId, layer: layer.id, tolerance: Number(event.target.value) };
-      if (done) {
-        editor.commit(edit);
-      } else editor.preview([edit]);
-    },
-    drawPath() {
-      editor.setTool("pencil");
-      note("Draw the path on the stage. It starts at the playhead.", { seconds: 4 });
-    },
-    async takePath(event) {
-      const source = event.target.value;
-      event.target.value = "";
-      if (!source) return;
-      const [layer] = editor.selectedLayers;
-      try {
-        const duration_s = await editor.meaning(api.parseTime(this.duration, editor.rate, 0));
-        editor.edit({ kind: "take-path", scene: editor.sceneId, layer: layer.id, source, start_s: Math.max(layer.start_s, editor.time), duration_s });
-      } catch (error) {
-        complain(error);
-      }
-    },
-    typeDuration(event) {
-      this.duration = event.target.value;
-      api.parseTime(this.duration, editor.rate, 0).then(({ value }) => editor.tell("path-duration", value), complain);
-    },
-    freeze() {
-      editor.edit({ kind: "freeze-layers", scene: editor.sceneId, layers: [...editor.selected], time_s: this.frozen ? null : editor.time });
-    },
-    fillSpan() {
-      editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: [...editor.selected] });
-    },
-    async typePlayedIn(event) {
-      try {
-        const length_s = await editor.meaning(api.parseTime(event.target.value, editor.rate, 0));
-        editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: [...editor.selected], length_s });
-      } catch (error) {
-        complain(error);
+      // The scene
+      openFrame() {
+        window.dispatchEvent(new Event("change-frame"));
+      },
+      toggleAsOne() {
+        this.alignAsOne = !this.alignAsOne;
+      },
+      toggleDistance() {
+        this.keepDistance = !this.keepDistance;
+        editor.keepDistance = this.keepDistance;
+      },
+      toggleSeen() {
+        this.alignSeen = !this.alignSeen;
+      },
+      openGround(event) {
+        const then = (colour, done) =>
+          done && editor.edit({ kind: "change-scene", scene: editor.sceneId, ground: colour.slice(0, 7) });
+        openPicker(event.currentTarget, editor.scene.ground || "#000000", then, {
+          inks: false,
+          alpha: false,
+        });
+      },
+      chooseNewKeys(event) {
+        editor.edit({ kind: "change-settings", new_key_easing: event.target.value });
+      },
+      /** Motion blur of the scene; `which` is a field of the shutter. */
+      async setShutter(which, event) {
+        const { shutter } = editor.scene;
+        try {
+          const { target } = event;
+          const value =
+            which === "on"
+              ? target.checked
+              : which === "opens"
+                ? target.value
+                : await editor.meaning(api.parseNumber(target.value, { "°": 1 }));
+          editor.edit({
+            kind: "change-scene",
+            scene: editor.sceneId,
+            shutter: { ...shutter, [which]: value },
+          });
+        } catch (error) {
+          complain(error);
+          this.update();
+        }
+      },
+      async setDistance(event) {
+        try {
+          const viewing_distance_px = await editor.meaning(api.parseNumber(event.target.value, { px: 1 }));
+          editor.edit({ kind: "change-scene", scene: editor.sceneId, viewing_distance_px });
+        } catch (error) {
+          complain(error);
+          this.update();
+        }
+      },
+      toggleGround() {
+        const ground = editor.scene.ground ? { transparent: true } : { ground: "#17181d" };
+        editor.edit({ kind: "change-scene", scene: editor.sceneId, ...ground });
+      },
+
+      // Name, align, order
+      rename() {
+        const name = this.name.trim();
+        const [layer] = editor.selectedLayers;
+        if (this.count === 1 && name && name !== layer.name) {
+          editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [layer.id], name });
+        } else this.update();
+      },
+      clicked(event) {
+        const { align, distribute } = event.target.closest("button")?.dataset || {};
+        const layers = [...editor.selected];
+        const time_s = editor.time;
+        if (align) {
+          editor.edit({
+            kind: "align-layers",
+            scene: editor.sceneId,
+            layers,
+            edge: align,
+            to: this.alignTo,
+            as_one: this.alignAsOne,
+            by: this.alignSeen ? "seen" : "box",
+            time_s,
+          });
+        }
+        if (distribute) {
+          editor.edit({
+            kind: "distribute-layers",
+            scene: editor.sceneId,
+            layers,
+            axis: distribute,
+            as_one: this.alignAsOne,
+            by: this.alignSeen ? "seen" : "box",
+            time_s,
+          });
+        }
+      },
+      fold(section) {
+        if (!folded.delete(section.id)) folded.add(section.id);
         this.update();
-      }
-    },
+      },
 
-    // The scene
-    openFrame() {
-      window.dispatchEvent(new Event("change-frame"));
-    },
-    toggleAsOne() {
-      this.alignAsOne = !this.alignAsOne;
-    },
-    toggleDistance() {
-      this.keepDistance = !this.keepDistance;
-      editor.keepDistance = this.keepDistance;
-    },
-    toggleSeen() {
-      this.alignSeen = !this.alignSeen;
-    },
-    openGround(event) {
-      const then = (colour, done) => done && editor.edit({ kind: "change-scene", scene: editor.sceneId, ground: colour.slice(0, 7) });
-      openPicker(event.currentTarget, editor.scene.ground || "#000000", then, { inks: false, alpha: false });
-    },
-    chooseNewKeys(event) {
-      editor.edit({ kind: "change-settings", new_key_easing: event.target.value });
-    },
-    /** Motion blur of the scene; `which` is a field of the shutter. */
-    async setShutter(which, event) {
-      const { shutter } = editor.scene;
-      try {
-        const { target } = event;
-        const value = which === "on" ? target.checked : which === "opens" ? target.value : await editor.meaning(api.parseNumber(target.value, { "°": 1 }));
-        editor.edit({ kind: "change-scene", scene: editor.sceneId, shutter: { ...shutter, [which]: value } });
-      } catch (error) {
-        complain(error);
-        this.update();
-      }
-    },
-    async setDistance(event) {
-      try {
-        const viewing_distance_px = await editor.meaning(api.parseNumber(event.target.value, { px: 1 }));
-        editor.edit({ kind: "change-scene", scene: editor.sceneId, viewing_distance_px });
-      } catch (error) {
-        complain(error);
-        this.update();
-      }
-    },
-    toggleGround() {
-      const ground = editor.scene.ground ? { transparent: true } : { ground: "#17181d" };
-      editor.edit({ kind: "change-scene", scene: editor.sceneId, ...ground });
-    },
-
-    // Name, align, order
-    rename() {
-      const name = this.name.trim();
-      const [layer] = editor.selectedLayers;
-      if (this.count === 1 && name && name !== layer.name) editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [layer.id], name });
-      else this.update();
-    },
-    clicked(event) {
-      const { align, distribute } = event.target.closest("button")?.dataset || {};
-      const layers = [...editor.selected];
-      const time_s = editor.time;
-      if (align) editor.edit({ kind: "align-layers", scene: editor.sceneId, layers, edge: align, to: this.alignTo, as_one: this.alignAsOne, by: this.alignSeen ? "seen" : "box", time_s });
-      if (distribute) editor.edit({ kind: "distribute-layers", scene: editor.sceneId, layers, axis: distribute, as_one: this.alignAsOne, by: this.alignSeen ? "seen" : "box", time_s });
-    },
-    fold(section) {
-      if (!folded.delete(section.id)) folded.add(section.id);
-      this.update();
-    },
-
-    // The span
-    async typeSpan(which, event) {
-      try {
-        const value = await editor.meaning(api.parseTime(event.target.value, editor.rate, editor.time));
-        const spans = editor.selectedLayers.map((layer) => spanWith(layer, which, value));
-        editor.edit({ kind: "set-spans", scene: editor.sceneId, mode: which === "start" ? "slide" : "trim", spans });
-      } catch (error) {
-        note(sentence(error.message), { bad: true });
-        this.update();
-      }
-    },
-    takeSpan(event) {
-      const other = editor.layer(event.target.value);
-      event.target.value = "";
-      if (!other) return;
-      const { start_s, end_s } = other;
-      const spans = editor.selectedLayers.map((layer) => ({ layer: layer.id, start_s, end_s }));
-      editor.edit({ kind: "set-spans", scene: editor.sceneId, mode: "trim", spans });
-    },
-  }));
-
+      // The span
+      async typeSpan(which, event) {
+        try {
+          const value = await editor.meaning(api.parseTime(event.target.value, editor.rate, editor.time));
+          const spans = editor.selectedLayers.map((layer) => spanWith(layer, which, value));
+          editor.edit({
+            kind: "set-spans",
+            scene: editor.sceneId,
+            mode: which === "start" ? "slide" : "trim",
+            spans,
+          });
+        } catch (error) {
+          note(sentence(error.message), { bad: true });
+          this.update();
+        }
+      },
+      takeSpan(event) {
+        const other = editor.layer(event.target.value);
+        event.target.value = "";
+        if (!other) return;
+        const { start_s, end_s } = other;
+        const spans = editor.selectedLayers.map((layer) => ({ layer: layer.id, start_s, end_s }));
+        editor.edit({ kind: "set-spans", scene: editor.sceneId, mode: "trim", spans });
+      },
+    }),
+  );
 }
 
 /** Every colour that a layer uses, with how often. */
@@ -270,13 +415,22 @@ function coloursOf(editor, layer) {
   }
   return [...counts].map(([colour, times]) => {
     const ink = editor.project.inks.find((each) => `ink:${each.id}` === colour);
-    return { colour, style: { background: editor.colourOf(colour) }, label: `${ink ? ink.name : colour}, ${times === 1 ? "once" : `${times} times`}` };
+    return {
+      colour,
+      style: { background: editor.colourOf(colour) },
+      label: `${ink ? ink.name : colour}, ${times === 1 ? "once" : `${times} times`}`,
+    };
   });
 }
 
 function partCard(editor, layer, part, openId) {
   const open = openId === part.id;
-  return { ...part, open, label: `${open ? "Close" : "Open"} ${part.name}`, fields: open ? fieldsOf(editor, layer, editor.specsOfMember(layer, "part", part)) : [] };
+  return {
+    ...part,
+    open,
+    label: `${open ? "Close" : "Open"} ${part.name}`,
+    fields: open ? fieldsOf(editor, layer, editor.specsOfMember(layer, "part", part)) : [],
+  };
 }
 
 function spanWith(layer, which, value) {

@@ -1,16 +1,26 @@
 // The sheets and menus of the editor: render, keyboard, finder, history, context menus.
-import { placeScene, placeable } from "./nesting_panel.js";
-import { Alpine, ago, complain, fps, note, seconds, sentence, timecode, trim } from "../common.js";
+import { Alpine } from "../common.js";
+import { ago, fps, seconds, timecode, trim } from "../formats.js";
+import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
-import { visited } from "./nesting_panel.js";
-import { toggleOnion } from "./timing_commands.js";
+import { placeScene, placeable, visited } from "./actions/nesting.js";
+import { toggleOnion } from "./actions/views.js";
+import { EMPTY_MENU, GROUPS, LAYER_MENU, POINTER } from "./commands/index.js";
 
-export function registerSheets(editor, commands, parts) {
-  const { player, stage, overlay, compare, chooseFiles } = parts;
-  const byId = (id) => commands.find((command) => command.id === id);
+export function registerSheets(editor, commands, desk) {
+  const { player, stage, overlay, compare } = desk;
 
   Alpine.data("topBar", () => ({
-    project: "", scene: "", scenes: [], via: [], scenesOpen: false, facts: "", undoLabel: null, redoLabel: null, savedText: "Saved", savedClass: "",
+    project: "",
+    scene: "",
+    scenes: [],
+    via: [],
+    scenesOpen: false,
+    facts: "",
+    undoLabel: null,
+    redoLabel: null,
+    savedText: "Saved",
+    savedClass: "",
     init() {
       editor.on("document saved", () => this.update());
       if (editor.project) this.update();
@@ -20,12 +30,24 @@ export function registerSheets(editor, commands, parts) {
       const { scene } = editor;
       this.project = editor.project.name;
       this.scene = scene.name;
-      this.via = visited().map((id, index, all) => {
-        const outer = editor.project.scenes.find((each) => each.id === id);
-        const before = all.slice(0, index).join(",");
-        return outer && { id, name: outer.name, url: `/projects/${editor.projectId}/scenes/${id}${before ? `?via=${before}` : ""}` };
-      }).filter(Boolean);
-      this.scenes = editor.project.scenes.map(({ id, name }) => ({ id, name, url: `/projects/${editor.projectId}/scenes/${id}` }));
+      this.via = visited()
+        .map((id, index, all) => {
+          const outer = editor.project.scenes.find((each) => each.id === id);
+          const before = all.slice(0, index).join(",");
+          return (
+            outer && {
+              id,
+              name: outer.name,
+              url: `/projects/${editor.projectId}/scenes/${id}${before ? `?via=${before}` : ""}`,
+            }
+          );
+        })
+        .filter(Boolean);
+      this.scenes = editor.project.scenes.map(({ id, name }) => ({
+        id,
+        name,
+        url: `/projects/${editor.projectId}/scenes/${id}`,
+      }));
       this.facts = `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`;
       this.undoLabel = editor.undoLabel;
       this.redoLabel = editor.redoLabel;
@@ -49,18 +71,20 @@ export function registerSheets(editor, commands, parts) {
     },
     openFrame() {
       this.scenesOpen = false;
-      byId("frame").run();
+      commands.runById("frame");
     },
-    openHistory: () => byId("history").run(),
-    openFinder: () => byId("finder").run(),
-    openKeys: () => byId("keys").run(),
-    openRender: () => byId("render").run(),
+    openHistory: () => commands.runById("history"),
+    openFinder: () => commands.runById("finder"),
+    openKeys: () => commands.runById("keys"),
+    openRender: () => commands.runById("render"),
   }));
 
   Alpine.data("frameHolder", () => ({
     init() {
       window.addEventListener("change-frame", () =>
-        window.dispatchEvent(new CustomEvent("open-frame", { detail: { scene: editor.scene, save: (edit) => this.save(edit) } })),
+        window.dispatchEvent(
+          new CustomEvent("open-frame", { detail: { scene: editor.scene, save: (edit) => this.save(edit) } }),
+        ),
       );
     },
     async save(edit) {
@@ -70,13 +94,31 @@ export function registerSheets(editor, commands, parts) {
   }));
 
   Alpine.data("transport", () => ({
-    onion: false, compareOpen: false, comparing: false, besideText: "Side by side", focused: false, typed: "", frameText: "", playing: false, loop: true, grid: false, safe: false, paths: true, height: String(editor.height), zoomText: "Fit", rateText: "", behind: false,
+    onion: false,
+    compareOpen: false,
+    comparing: false,
+    besideText: "Side by side",
+    focused: false,
+    typed: "",
+    frameText: "",
+    playing: false,
+    loop: true,
+    grid: false,
+    safe: false,
+    paths: true,
+    height: String(editor.height),
+    zoomText: "Fit",
+    rateText: "",
+    behind: false,
     init() {
       editor.on("time document", () => this.clock());
       editor.on("playing", () => (this.playing = player.playing));
       editor.on("rate", () => this.showRate());
       editor.on("playing document", () => this.showRate());
-      editor.on("stage-moved", () => (this.zoomText = stage.fitted ? "Fit" : `${Math.round(stage.scale * 100)} %`));
+      editor.on(
+        "stage-moved",
+        () => (this.zoomText = stage.fitted ? "Fit" : `${Math.round(stage.scale * 100)} %`),
+      );
       editor.on("onion", () => (this.onion = Boolean(editor.onion)));
       editor.on("compare-changed", () => {
         this.comparing = Boolean(compare.mode);
@@ -119,7 +161,8 @@ export function registerSheets(editor, commands, parts) {
       if (!editor.project || !editor.scene) return;
       const wanted = editor.rate.num / editor.rate.den;
       this.behind = player.playing && player.rate > 0 && player.rate < wanted * 0.95;
-      this.rateText = player.playing && player.rate ? `${player.rate.toFixed(1)} fps` : `${fps(editor.rate)} fps`;
+      this.rateText =
+        player.playing && player.rate ? `${player.rate.toFixed(1)} fps` : `${fps(editor.rate)} fps`;
     },
     focusTime(event) {
       this.focused = true;
@@ -135,7 +178,13 @@ export function registerSheets(editor, commands, parts) {
         this.focused = false;
         const wanted = editor.frameAt(value);
         editor.goTo(wanted);
-        if (wanted > editor.frame) note(wanted === editor.frame + 1 ? "The scene ends there: this is its last frame" : "This is the scene's last frame");
+        if (wanted > editor.frame) {
+          note(
+            wanted === editor.frame + 1
+              ? "The scene ends there: this is its last frame"
+              : "This is the scene's last frame",
+          );
+        }
         event.target.blur();
       } catch (error) {
         note(sentence(error.message), { bad: true });
@@ -169,23 +218,17 @@ export function registerSheets(editor, commands, parts) {
   Alpine.data("addMenu", () => ({
     open: false,
     items: [],
-    plain: [
-      { id: "backdrop", label: "Backdrop", run: () => editor.addBackdrop() },
-      { id: "rectangle", label: "Rectangle", run: () => addShape("rectangle", "Rectangle") },
-      { id: "ellipse", label: "Ellipse", run: () => addShape("ellipse", "Ellipse", { "shape.size": [300, 300] }) },
-      { id: "polygon", label: "Polygon", run: () => addShape("polygon", "Polygon") },
-      { id: "star", label: "Star", run: () => addShape("star", "Star") },
-      { id: "line", label: "Line", run: () => addShape("line", "Line", { "fill.on": false, "stroke.width": 8, "stroke.cap": "round" }) },
-      { id: "path", label: "Path from SVG data", run: () => addShape("path", "Path") },
-      { id: "text", label: "Text", run: () => editor.addLayer(editor.addText(null)) },
-      { id: "carrier", label: "Carrier: draws nothing, others ride on it", run: () => editor.addLayer(editor.newLayer("carrier", "Carrier", {})) },
-      { id: "treatment", label: "Treatment of all below", run: () => editor.addLayer(editor.newLayer("treatment", "Treatment", {})) },
-      { id: "picture", label: "Picture or clip...", run: () => chooseFiles({ place: true }) },
-    ],
     toggle() {
       this.open = !this.open;
-      const scenes = placeable(editor).map((scene) => ({ id: `scene-${scene.id}`, label: `Scene: ${scene.name}`, run: () => placeScene(editor, scene) }));
-      this.items = [...this.plain, ...scenes];
+      const scenes = placeable(editor).map((scene) => ({
+        id: `scene-${scene.id}`,
+        label: `Scene: ${scene.name}`,
+        run: () => placeScene(editor, scene),
+      }));
+      const plain = commands.all
+        .filter((command) => command.group === "add")
+        .map((command) => ({ ...command, label: command.name }));
+      this.items = [...plain, ...scenes];
     },
     close() {
       this.open = false;
@@ -196,13 +239,21 @@ export function registerSheets(editor, commands, parts) {
     },
   }));
 
-  function addShape(kind, name, more = {}) {
-    return editor.addLayer(editor.newLayer("shape", name, { "shape.kind": kind, ...more }));
-  }
-
   Alpine.data("renderSheet", () => ({
-    format: "mp4", from: "0s", to: "", scale: "1", quality: "good", odd: "pad", transparent: false, without: false,
-    scene: "", qualities: [], facts: "", notice: "", problem: "", where: "",
+    format: "mp4",
+    from: "0s",
+    to: "",
+    scale: "1",
+    quality: "good",
+    odd: "pad",
+    transparent: false,
+    without: false,
+    scene: "",
+    qualities: [],
+    facts: "",
+    notice: "",
+    problem: "",
+    where: "",
     open() {
       this.scene = editor.scene.name;
       this.qualities = editor.catalog.qualities;
@@ -223,8 +274,21 @@ export function registerSheets(editor, commands, parts) {
     async settings() {
       const time = async (text) => (await api.parseTime(text, editor.rate, 0)).value;
       const common = { format: this.format, scale: Number(this.scale) };
-      if (this.format === "png") return { ...common, at_s: editor.time, transparent: this.transparent, leave_out_backdrops: this.transparent && this.without };
-      return { ...common, from_s: await time(this.from), to_s: await time(this.to), quality: this.quality, odd: this.odd };
+      if (this.format === "png") {
+        return {
+          ...common,
+          at_s: editor.time,
+          transparent: this.transparent,
+          leave_out_backdrops: this.transparent && this.without,
+        };
+      }
+      return {
+        ...common,
+        from_s: await time(this.from),
+        to_s: await time(this.to),
+        quality: this.quality,
+        odd: this.odd,
+      };
     },
     async plan() {
       this.problem = "";
@@ -232,8 +296,12 @@ export function registerSheets(editor, commands, parts) {
         const settings = await this.settings();
         const plan = await api.planRender(editor.projectId, editor.sceneId, settings);
         const still = this.format === "png";
-        const size = still ? [editor.scene.width, editor.scene.height].map((side) => Math.round(side * Number(this.scale))) : [plan.width, plan.height];
-        this.facts = still ? `${size[0]} × ${size[1]}, the frame at ${timecode(editor.frame, editor.rate)}` : `${size[0]} × ${size[1]}, ${plan.frames} frames`;
+        const size = still
+          ? [editor.scene.width, editor.scene.height].map((side) => Math.round(side * Number(this.scale)))
+          : [plan.width, plan.height];
+        this.facts = still
+          ? `${size[0]} × ${size[1]}, the frame at ${timecode(editor.frame, editor.rate)}`
+          : `${size[0]} × ${size[1]}, ${plan.frames} frames`;
         this.notice = still ? "" : plan.notice;
       } catch (error) {
         this.problem = sentence(error.message);
@@ -243,7 +311,11 @@ export function registerSheets(editor, commands, parts) {
       try {
         await api.startRender(editor.projectId, editor.sceneId, await this.settings());
         this.close();
-        note(`${this.scene} is being rendered.`, { action: "Show renders", seconds: 9, run: () => (location.href = "/renders") });
+        note(`${this.scene} is being rendered.`, {
+          action: "Show renders",
+          seconds: 9,
+          run: () => (location.href = "/renders"),
+        });
       } catch (error) {
         this.problem = sentence(error.message);
       }
@@ -259,27 +331,23 @@ export function registerSheets(editor, commands, parts) {
     close() {
       this.$root.close();
     },
-    get shown() {
-      const pointer = [
-        { id: "p1", label: "Move the view", keys: "Space + drag" },
-        { id: "p2", label: "Zoom about the pointer", keys: "Wheel" },
-        { id: "p3", label: "Copy while moving", keys: "Ctrl + drag" },
-        { id: "p4", label: "Keep direction or proportion", keys: "Shift + drag" },
-        { id: "p5", label: "From the pivot, without snapping", keys: "Alt + drag" },
-        { id: "p6", label: "Zoom the timeline", keys: "Ctrl + wheel" },
-        { id: "p7", label: "Copy keys while moving them", keys: "Ctrl + drag a key" },
-        { id: "p8", label: "Off the frames, without snapping", keys: "Alt + drag a key" },
-        { id: "p9", label: "Take a point out of a path", keys: "Alt + click it" },
-        { id: "p10", label: "Put a point on a path, round a corner", keys: "Double-click" },
-        { id: "p11", label: "Move a whole path", keys: "Ctrl + drag the path" },
-      ];
+    /** Sections of keys that hold what is searched. */
+    get sections() {
       const wanted = this.wanted.toLowerCase();
-      return [...commands.filter((command) => command.keys), ...pointer].filter((entry) => `${entry.label} ${entry.keys}`.toLowerCase().includes(wanted));
+      const fits = (entry) => entry.keys && `${entry.label} ${entry.keys}`.toLowerCase().includes(wanted);
+      const all = [...GROUPS, { id: "pointer", label: "With the pointer", commands: POINTER }];
+      const found = all.map((group) => ({ ...group, entries: group.commands.filter(fits) }));
+      return found.filter((group) => group.entries.length);
+    },
+    get nothing() {
+      return !this.sections.length;
     },
   }));
 
   Alpine.data("finderSheet", () => ({
-    wanted: "", shown: [], at: 0,
+    wanted: "",
+    shown: [],
+    at: 0,
     open() {
       this.wanted = "";
       this.at = 0;
@@ -288,9 +356,19 @@ export function registerSheets(editor, commands, parts) {
     },
     search() {
       const wanted = this.wanted.toLowerCase().trim();
-      const layers = editor.layers.map((layer) => ({ id: `layer-${layer.id}`, label: layer.name, keys: "", run: () => editor.select([layer.id]) })).reverse();
+      const layers = editor.layers
+        .map((layer) => ({
+          id: `layer-${layer.id}`,
+          label: layer.name,
+          keys: "",
+          run: () => editor.select([layer.id]),
+        }))
+        .reverse();
       const fits = (entry) => wanted.split(/\s+/).every((word) => entry.label.toLowerCase().includes(word));
-      const found = [...(wanted ? layers : []), ...commands].filter(fits).slice(0, 30);
+      const found = [...(wanted ? layers : []), ...commands.offered()]
+        .filter(fits)
+        .sort((a, b) => Boolean(a.off) - Boolean(b.off))
+        .slice(0, 30);
       this.at = Math.min(this.at, Math.max(0, found.length - 1));
       this.shown = found.map((entry, index) => ({ ...entry, on: index === this.at }));
     },
@@ -306,6 +384,7 @@ export function registerSheets(editor, commands, parts) {
       } else this.at = 0;
     },
     run(entry) {
+      if (entry.off) return;
       this.$root.close();
       entry.run();
     },
@@ -319,7 +398,9 @@ export function registerSheets(editor, commands, parts) {
     },
     async load() {
       try {
-        this.steps = (await api.history(editor.projectId)).map((step) => ({ ...step, when: ago(step.made_at) })).reverse();
+        this.steps = (await api.history(editor.projectId))
+          .map((step) => ({ ...step, when: ago(step.made_at) }))
+          .reverse();
       } catch (error) {
         complain(error);
       }
@@ -338,10 +419,16 @@ export function registerSheets(editor, commands, parts) {
     },
   }));
 
-  const placed = ({ x, y }, height) => ({ left: `${Math.max(4, Math.min(x, window.innerWidth - 236))}px`, top: `${Math.max(4, Math.min(y, window.innerHeight - height))}px`, right: "auto" });
+  const placed = ({ x, y }, height) => ({
+    left: `${Math.max(4, Math.min(x, window.innerWidth - 236))}px`,
+    top: `${Math.max(4, Math.min(y, window.innerHeight - height))}px`,
+    right: "auto",
+  });
 
   Alpine.data("propertyMenu", () => ({
-    shown: false, items: [], place: {},
+    shown: false,
+    items: [],
+    place: {},
     open(event) {
       this.items = event.detail.items;
       this.place = placed(event.detail, 170);
@@ -357,12 +444,12 @@ export function registerSheets(editor, commands, parts) {
   }));
 
   Alpine.data("layerMenu", () => ({
-    shown: false, items: [], place: {},
+    shown: false,
+    items: [],
+    place: {},
     open(event) {
-      const ids = editor.selected.size
-        ? ["copy", "cut", "paste", "duplicate", "linked-copy", "split", "extend", "group", "ungroup", "ride", "carry", "tie-start", "tie-end", "wrap", "unwrap", "front", "forward", "backward", "rear", "hide", "lock", "delete"]
-        : ["paste", "all", "add-backdrop", "add-picture"];
-      this.items = ids.map(byId);
+      const ids = editor.selected.size ? LAYER_MENU : EMPTY_MENU;
+      this.items = commands.items(ids);
       this.place = placed(event.detail, ids.length * 29 + 16);
       setTimeout(() => (this.shown = true));
     },
@@ -375,4 +462,3 @@ export function registerSheets(editor, commands, parts) {
     },
   }));
 }
-

@@ -1,11 +1,29 @@
 // The Assets and Inks tabs, and the column that holds the tabs.
-import { Alpine, complain, fps, megabytes, newId, note, trim } from "../common.js";
+import { Alpine } from "../common.js";
+import { fps, megabytes, newId, trim } from "../formats.js";
+import { complain, note } from "../notes.js";
 import { api } from "../api.js";
 import { finder } from "../missing.js";
-import { openPicker } from "./field_methods.js";
+import { addInk, inkFromStage } from "./actions/inks.js";
+import { placeAsset } from "./actions/files.js";
+import { openPicker } from "./picker.js";
 import { addMembers } from "./member_edits.js";
 
-export function registerSidePanels(editor, pointing, chooseFiles) {
+/** What is known of an asset's file. */
+function factsOf(asset) {
+  if (asset.kind === "font") return asset.family;
+  const bytes = megabytes(asset.size_bytes);
+  if (asset.kind === "table") return `A colour table: choose it in the effect Look-up table. ${bytes}`;
+  const facts = [`${asset.width} \u00d7 ${asset.height} px`];
+  if (asset.kind === "clip") {
+    const rate = asset.rate ? ` at ${fps(asset.rate)} fps` : "";
+    facts.push(`${trim(asset.duration_s, 2)} s${rate}`);
+    if (asset.alpha) facts.push("with alpha");
+  }
+  return [...facts, bytes].join(", ");
+}
+
+export function registerSidePanels(editor, chooseFiles) {
   Alpine.data("column", () => ({
     active: "selection",
     tabs: [
@@ -23,7 +41,9 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
         const keys = editor.keys.size > 0;
         const now = keys ? "keys" : [...editor.selected].join();
         if (keys && before !== "keys") this.turnTo("timing");
-        else if (!keys && now && now !== before && !["looks", "moves"].includes(this.active)) this.turnTo("selection");
+        else if (!keys && now && now !== before && !["looks", "moves"].includes(this.active)) {
+          this.turnTo("selection");
+        }
         before = now;
       });
     },
@@ -55,19 +75,27 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
         canShape: asset.kind === "svg",
         thumbnail: ["font", "table"].includes(asset.kind) ? "" : api.thumbnailUrl(asset.hash),
         sample: asset.kind === "table" ? "colour table" : asset.family,
-        facts: asset.kind === "font" ? asset.family : asset.kind === "table" ? `A colour table: choose it in the effect Look-up table. ${megabytes(asset.size_bytes)}` : `${asset.width} × ${asset.height} px, ${asset.kind === "clip" ? `${trim(asset.duration_s, 2)} s${asset.rate ? ` at ${fps(asset.rate)} fps` : ""}${asset.alpha ? ", with alpha" : ""}, ` : ""}${megabytes(asset.size_bytes)}`,
+        facts: factsOf(asset),
         length: asset.kind === "clip" ? `${trim(asset.duration_s, 1)} s` : "",
-        placeTitle: asset.kind === "table" ? "Put it on the selected layers as an effect" : asset.kind === "font" ? `${asset.family}: choose it as the typeface of a text` : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
+        placeTitle:
+          asset.kind === "table"
+            ? "Put it on the selected layers as an effect"
+            : asset.kind === "font"
+              ? `${asset.family}: choose it as the typeface of a text`
+              : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
       }));
     },
     choose() {
       chooseFiles({ place: false });
     },
-    ...finder(() => editor.projectId, () => editor.lookForFiles()),
+    ...finder(
+      () => editor.projectId,
+      () => editor.lookForFiles(),
+    ),
     place(asset) {
       if (asset.kind === "table") this.grade(asset);
       else if (asset.kind === "font") note("Choose it as the typeface of a text.");
-      else editor.placePicture(asset);
+      else placeAsset(editor, asset);
     },
     rename(asset) {
       const name = prompt("Name of the asset", asset.name);
@@ -81,8 +109,19 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
         note("Select the layers that the table shall change, or add a treatment.");
         return;
       }
-      const effect = { id: newId(), kind: "look-up-table", name: asset.name.replace(/\.cube$/i, "").slice(0, 100) };
-      editor.edit(addMembers(editor, "effect", [...editor.selected], [{ member: effect, properties: { table: { value: asset.id } } }]));
+      const effect = {
+        id: newId(),
+        kind: "look-up-table",
+        name: asset.name.replace(/\.cube$/i, "").slice(0, 100),
+      };
+      editor.edit(
+        addMembers(
+          editor,
+          "effect",
+          [...editor.selected],
+          [{ member: effect, properties: { table: { value: asset.id } } }],
+        ),
+      );
     },
     /** A vector picture as a shape layer with editable paths; what is lost is told. */
     async shape(asset) {
@@ -92,7 +131,9 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
           note(`${asset.name}: ${notes.join("; ")}.`, { bad: true });
           return;
         }
-        const layer = editor.newLayer("shape", asset.name.replace(/\.svg$/i, ""), { "shape.kind": "drawing" });
+        const layer = editor.newLayer("shape", asset.name.replace(/\.svg$/i, ""), {
+          "shape.kind": "drawing",
+        });
         Object.assign(layer, { parts, properties: { ...layer.properties, ...properties } });
         await editor.addLayer(layer);
         const lost = notes.length ? ` Not kept: ${notes.join("; ")}.` : "";
@@ -117,20 +158,32 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
   }));
 
   Alpine.data("inksPanel", () => ({
-    inks: [], found: [], stem: "",
+    inks: [],
+    found: [],
+    stem: "",
     init() {
       editor.on("document", () => this.update());
       editor.on("inks-found", ({ stem, colours }) => {
         this.stem = stem;
         this.found = colours.map(({ colour, ink }) => {
           const known = editor.project.inks.find((each) => each.id === ink);
-          return { colour, known: known?.name || "", on: !known, style: { background: colour }, label: known ? `${colour}: nearly ${known.name}` : colour };
+          return {
+            colour,
+            known: known?.name || "",
+            on: !known,
+            style: { background: colour },
+            label: known ? `${colour}: nearly ${known.name}` : colour,
+          };
         });
       });
       if (editor.project) this.update();
     },
     update() {
-      this.inks = editor.project.inks.map((ink) => ({ ...ink, style: { background: ink.colour }, colourLabel: `Colour of ${ink.name}` }));
+      this.inks = editor.project.inks.map((ink) => ({
+        ...ink,
+        style: { background: ink.colour },
+        colourLabel: `Colour of ${ink.name}`,
+      }));
     },
     add() {
       this.make("#ff7a45");
@@ -147,18 +200,21 @@ export function registerSidePanels(editor, pointing, chooseFiles) {
     },
     async keepFound() {
       const chosen = this.found.filter((each) => each.on);
-      const inks = chosen.map(({ colour }, index) => ({ id: newId(), name: chosen.length > 1 ? `${this.stem} ${index + 1}` : this.stem, colour }));
+      const inks = chosen.map(({ colour }, index) => ({
+        id: newId(),
+        name: chosen.length > 1 ? `${this.stem} ${index + 1}` : this.stem,
+        colour,
+      }));
       if (await editor.edit({ kind: "add-inks", inks })) this.found = [];
     },
     dropFound() {
       this.found = [];
     },
     make(colour) {
-      const ink = { id: newId(), name: `Ink ${editor.project.inks.length + 1}`, colour: colour.slice(0, 7) };
-      return editor.edit({ kind: "add-inks", inks: [ink] });
+      return addInk(editor, colour);
     },
     drop() {
-      pointing.pickColour((colour) => this.make(colour));
+      inkFromStage(editor);
     },
     rename(ink, event) {
       const name = event.target.value.trim();

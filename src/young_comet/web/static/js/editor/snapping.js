@@ -7,7 +7,15 @@ export function otherBoxes(editor, moved) {
   const boxes = [];
   for (const layer of editor.layers) {
     const view = editor.view[layer.id];
-    if (moved.has(layer.id) || layer.hidden || !editor.kinds[layer.kind].placed || !view?.on || !view.corners) continue;
+    if (
+      moved.has(layer.id) ||
+      layer.hidden ||
+      !editor.kinds[layer.kind].placed ||
+      !view?.on ||
+      !view.corners
+    ) {
+      continue;
+    }
     boxes.push(boxAround(view.corners));
   }
   return boxes;
@@ -64,7 +72,11 @@ export function distances(editor, box) {
   const { width, height } = editor.scene;
   const middle = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
   const out = [];
-  if (box[0] > 0 && box[0] < width) out.push({ from: [0, middle[1]], to: [box[0], middle[1]], text: `${Math.round(box[0])}` });
-  if (box[1] > 0 && box[1] < height) out.push({ from: [middle[0], 0], to: [middle[0], box[1]], text: `${Math.round(box[1])}` });
+  if (box[0] > 0 && box[0] < width) {
+    out.push({ from: [0, middle[1]], to: [box[0], middle[1]], text: `${Math.round(box[0])}` });
+  }
+  if (box[1] > 0 && box[1] < height) {
+    out.push({ from: [middle[0], 0], to: [middle[0], box[1]], text: `${Math.round(box[1])}` });
+  }
   return out;
 }

@@ -11,7 +11,6 @@ export class Stage {
     this.y = 0;
     this.fitted = true;
     this.half = false;
-    this.dropper = null;
     editor.on("picture", ({ blob }) => this.take(blob));
     editor.on("document", () => this.settle());
     new ResizeObserver(() => this.settle()).observe(this.element);
@@ -114,6 +113,9 @@ export class Stage {
   /** Scene pixels of a pointer event. */
   toScene(event) {
     const box = this.element.getBoundingClientRect();
-    return [(event.clientX - box.left - this.x) / this.scale, (event.clientY - box.top - this.y) / this.scale];
+    return [
+      (event.clientX - box.left - this.x) / this.scale,
+      (event.clientY - box.top - this.y) / this.scale,
+    ];
   }
 }

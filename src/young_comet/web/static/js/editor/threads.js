@@ -1,10 +1,9 @@
 // Ties as dotted threads between the moments they join, and the moments to be chosen from.
-import { note } from "../common.js";
+import { describe } from "./actions/tying.js";
+import { circle, classes, el, grip, html, short } from "./markup.js";
 
 const NS = "http://www.w3.org/2000/svg";
 const ROW_MIDDLE = 12.5;
-const html = (text) => text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]);
-
 export class Threads {
   constructor(editor, timeline) {
     this.editor = editor;
@@ -15,7 +14,12 @@ export class Threads {
     timeline.rows.append(this.svg);
     this.svg.addEventListener("pointerdown", (event) => this.down(event));
     editor.on("selection", () => (this.editor.thread = null));
-    editor.on("tying", () => timeline.draw());
+    editor.on("mode", () => timeline.draw());
+  }
+
+  /** The mode that waits for a moment, where it is on. */
+  get tie() {
+    return this.editor.modes.visit("tie");
   }
 
   /** `tops` maps layers to where their rows begin. */
@@ -29,8 +33,9 @@ export class Threads {
       if (layer.end_tie) parts.push(this.thread(layer, "end", layer.end_tie));
     }
     for (const mark of editor.scene.marks) if (mark.tie) parts.push(this.markThread(mark));
-    if (editor.tying) parts.push(this.moments());
-    this.svg.classList.toggle("tying", Boolean(editor.tying));
+    const { tie } = this;
+    if (tie) parts.push(this.moments());
+    this.svg.classList.toggle("tying", Boolean(tie));
     this.svg.innerHTML = parts.join("");
   }
 
@@ -54,7 +59,8 @@ export class Threads {
     if (!to || !from) return "";
     const name = `${layer.id}|${side}`;
     const near = this.editor.selected.has(layer.id) || this.editor.selected.has(tie.id);
-    const said = `${side === "start" ? "Start" : "End"} of ${layer.name}: ${describe(this.editor, tie)}. Click and press Delete to cut it`;
+    const what = `${side === "start" ? "Start" : "End"} of ${layer.name}`;
+    const said = `${what}: ${describe(this.editor, tie)}. Click and press Delete to cut it`;
     return curve(from, to, name, this.editor.thread === name, near, said);
   }
 
@@ -63,28 +69,41 @@ export class Threads {
     const from = this.place(mark.tie.to, mark.tie.id, mark.tie.moment);
     if (!to || !from) return "";
     const name = `${mark.id}|mark`;
-    return curve(from, to, name, this.editor.thread === name, false, `Mark ${mark.name}: ${describe(this.editor, mark.tie)}`);
+    return curve(
+      from,
+      to,
+      name,
+      this.editor.thread === name,
+      false,
+      `Mark ${mark.name}: ${describe(this.editor, mark.tie)}`,
+    );
   }
 
   /** Every moment that something can be tied to, as a ring to click. */
   moments() {
     const { editor } = this;
-    const own = new Set(editor.tying.targets.map((target) => target.layer));
+    const own = new Set(this.tie.targets.map((target) => target.layer));
     const out = [];
-    const ring = (to, id, moment, said) => {
+    const offer = (to, id, moment, said) => {
       const at = this.place(to, id, moment);
-      if (at) out.push(`<g data-moment="${moment}" data-to="${to}" data-id="${id || ""}"><circle class="grip" cx="${at[0].toFixed(1)}" cy="${at[1].toFixed(1)}" r="8"/><circle class="ring" cx="${at[0].toFixed(1)}" cy="${at[1].toFixed(1)}" r="4.6"/><title>${html(said)}</title></g>`);
+      if (at) {
+        const which = { "data-moment": moment, "data-to": to, "data-id": id || "" };
+        const ring = circle(at, 4.6, { class: "ring" });
+        out.push(el("g", which, grip(at, 8), ring, el("title", {}, html(said))));
+      }
     };
     for (const layer of editor.layers) {
       if (own.has(layer.id) || !this.tops.has(layer.id)) continue;
-      ring("layer", layer.id, "start", `Start of ${layer.name}`);
-      if (layer.arrive_s) ring("layer", layer.id, "arrived", `${layer.name} has arrived`);
-      if (layer.leave_s) ring("layer", layer.id, "leaves", `${layer.name} begins to leave`);
-      ring("layer", layer.id, "end", `End of ${layer.name}`);
+      offer("layer", layer.id, "start", `Start of ${layer.name}`);
+      if (layer.arrive_s) offer("layer", layer.id, "arrived", `${layer.name} has arrived`);
+      if (layer.leave_s) offer("layer", layer.id, "leaves", `${layer.name} begins to leave`);
+      offer("layer", layer.id, "end", `End of ${layer.name}`);
     }
-    const marks = new Set(editor.tying.targets.map((target) => target.mark));
-    for (const mark of editor.scene.marks) if (!marks.has(mark.id)) ring("mark", mark.id, "start", `Mark ${mark.name}`);
-    ring("scene", null, "end", "End of the scene");
+    const marks = new Set(this.tie.targets.map((target) => target.mark));
+    for (const mark of editor.scene.marks) {
+      if (!marks.has(mark.id)) offer("mark", mark.id, "start", `Mark ${mark.name}`);
+    }
+    offer("scene", null, "end", "End of the scene");
     return out.join("");
   }
 
@@ -101,17 +120,25 @@ export class Threads {
       this.timeline.draw();
       return;
     }
-    const { targets } = editor.tying;
-    endTying(editor);
     const { to, id, moment: which } = moment.dataset;
-    editor.edit({ kind: "tie-times", scene: editor.sceneId, targets, to, id: id || null, moment: which, offset_s: editor.keepsDistance ? null : 0 });
+    this.tie.chosen({ to, id: id || null, moment: which });
   }
 }
 
 function curve([x1, y1], [x2, y2], name, chosen, near, said) {
   const bend = Math.max(14, Math.abs(x2 - x1) / 2.4);
-  const path = `M${x1.toFixed(1)} ${y1.toFixed(1)} C${(x1 + (Math.abs(x2 - x1) < 6 ? 26 : bend)).toFixed(1)} ${y1.toFixed(1)} ${(x2 - bend).toFixed(1)} ${y2.toFixed(1)} ${x2.toFixed(1)} ${y2.toFixed(1)}`;
-  return `<g data-thread="${name}" class="thread ${chosen ? "chosen" : near ? "near" : ""}"><path class="grip" d="${path}"/><path class="line" d="${path}"/><circle cx="${x1.toFixed(1)}" cy="${y1.toFixed(1)}" r="2.6"/><circle cx="${x2.toFixed(1)}" cy="${y2.toFixed(1)}" r="2.6"/><title>${html(said)}</title></g>`;
+  const out = Math.abs(x2 - x1) < 6 ? 26 : bend;
+  const [a, b] = [`${short(x1)} ${short(y1)}`, `${short(x2)} ${short(y2)}`];
+  const d = `M${a} C${short(x1 + out)} ${short(y1)} ${short(x2 - bend)} ${short(y2)} ${b}`;
+  return el(
+    "g",
+    { "data-thread": name, class: classes("thread", chosen ? "chosen" : near && "near") },
+    el("path", { class: "grip", d }),
+    el("path", { class: "line", d }),
+    circle([x1, y1], 2.6, {}),
+    circle([x2, y2], 2.6, {}),
+    el("title", {}, html(said)),
+  );
 }
 
 function momentOf(timeline, layer, moment) {
@@ -119,52 +146,4 @@ function momentOf(timeline, layer, moment) {
   if (moment === "arrived") return Math.min(end_s, start_s + layer.arrive_s);
   if (moment === "leaves") return Math.max(start_s, end_s - layer.leave_s);
   return moment === "end" ? end_s : start_s;
-}
-
-/** A tie in words: "0.2 s after Name has arrived". */
-export function describe(editor, tie) {
-  const away = Math.abs(tie.offset_s);
-  const lead = away < 1e-6 ? "when " : `${Math.round(away * 1000) / 1000} s ${tie.offset_s > 0 ? "after" : "before"} `;
-  return lead + momentText(editor, tie);
-}
-
-export function momentText(editor, tie) {
-  if (tie.to === "scene") return tie.moment === "end" ? "the scene ends" : "the scene starts";
-  if (tie.to === "mark") return `the mark ${editor.scene.marks.find((mark) => mark.id === tie.id)?.name ?? ""}`;
-  const name = editor.layer(tie.id)?.name ?? "";
-  return `${name} ${{ start: "starts", arrived: "has arrived", leaves: "begins to leave", end: "ends" }[tie.moment]}`;
-}
-
-/** The next moment that is clicked is what the selected layers' start or end hangs on. */
-export function startTying(editor, side) {
-  const targets = editor.selectedLayers.filter((layer) => !layer.locked).map((layer) => ({ layer: layer.id, side }));
-  if (!targets.length) {
-    note("Select the layers to tie first.");
-    return;
-  }
-  tieTo(editor, targets);
-}
-
-/** The next moment that is clicked is what these layers' starts or ends, or marks, hang on. */
-export function tieTo(editor, targets) {
-  editor.tying = { targets };
-  note("Click a moment in the timeline: a start, an end, an arrival, a mark. Escape gives up.", { seconds: 6 });
-  editor.tell("tying");
-}
-
-export function endTying(editor) {
-  const was = Boolean(editor.tying);
-  editor.tying = null;
-  editor.tell("tying");
-  return was;
-}
-
-/** Cuts the thread that was clicked; false where none was. */
-export function cutThread(editor) {
-  if (!editor.thread) return false;
-  const [id, side] = editor.thread.split("|");
-  const target = side === "mark" ? { mark: id } : { layer: id, side };
-  editor.thread = null;
-  editor.edit({ kind: "cut-ties", scene: editor.sceneId, targets: [target] });
-  return true;
 }

@@ -1,20 +1,38 @@
 // The timeline: rows of layers with their bars, and lanes with curves and keys. Only rows in or
 // near the window are in the page, and only those that look different are drawn again.
-import { seconds } from "../common.js";
+import { seconds } from "../formats.js";
 import { laneSvg } from "./lanes.js";
+import { circle, classes, el, html } from "./markup.js";
 import { Ruler } from "./ruler.js";
 import { Threads } from "./threads.js";
 import { TimelinePointing } from "./timeline_pointing.js";
 
-const icon = (name, cls = "") => `<svg class="icon ${cls}" aria-hidden="true"><use href="/static/vendor/icons.svg#${name}"></use></svg>`;
-const html = (text) => text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]);
+const icon = (name, cls = "") =>
+  `<svg class="icon ${cls}" aria-hidden="true"><use href="/static/vendor/icons.svg#${name}"></use></svg>`;
 const BAR = { top: 4, height: 17 };
 const ROW_HEIGHT = 26;
 const OVERSCAN_PX = 500;
 export const LANE_HEIGHT = 38;
-export const TALL_HEIGHT = 168;
-export const PAD = 8;
-export const HEAD_WIDTH = 224;
+const TALL_HEIGHT = 168;
+const PAD = 8;
+
+const track = (inside) => el("div", { class: "row-track" }, el("svg", {}, inside));
+
+function foldButton(open, label, name, which) {
+  const state = {
+    class: classes("fold", open && "open"),
+    "aria-expanded": String(open),
+    "aria-label": label,
+  };
+  return el("button", { ...state, ...which }, icon(name));
+}
+
+/** A switch of a layer: "hidden" or "locked". */
+function switchButton(layer, what, label, name) {
+  const state = { class: classes("toggle", layer[what] && "on"), "aria-pressed": String(layer[what]) };
+  const said = { "aria-label": `${label} ${layer.name}`, title: label };
+  return el("button", { ...state, "data-toggle": what, ...said }, icon(name));
+}
 
 export class Timeline {
   constructor(editor) {
@@ -37,7 +55,7 @@ export class Timeline {
     this.pointing = new TimelinePointing(editor, this);
     this.threads = new Threads(editor, this);
     editor.on("document lanes selection", () => this.schedule());
-    editor.on("view", () => editor.previewing && this.schedule());
+    editor.on("view", () => editor.previewsTimes && this.schedule());
     editor.on("time", () => this.movePlayhead());
     this.rows.addEventListener("scroll", () => this.schedule(), { passive: true });
     new ResizeObserver(() => this.draw()).observe(this.rows);
@@ -134,9 +152,11 @@ export class Timeline {
     const { editor } = this;
     if (!editor.project || !editor.scene || this.pointing.renaming) return;
     const { scene } = editor;
-    const count = scene.layers.length;
-    const marks = scene.marks.length ? ` · ${scene.marks.length} ${scene.marks.length === 1 ? "mark" : "marks"}` : "";
-    this.facts.innerHTML = `<strong>${html(scene.name)}</strong><span class="dim">${count} ${count === 1 ? "layer" : "layers"} · ${seconds(scene.length_s)}${marks}</span>`;
+    const some = (count, one) => `${count} ${count === 1 ? one : `${one}s`}`;
+    const facts = [some(scene.layers.length, "layer"), seconds(scene.length_s)];
+    if (scene.marks.length) facts.push(some(scene.marks.length, "mark"));
+    const name = el("strong", {}, html(scene.name));
+    this.facts.innerHTML = name + el("span", { class: "dim" }, html(facts.join(" \u00b7 ")));
     this.rulerView.draw();
     this.lay(this.lines());
     this.movePlayhead();
@@ -148,7 +168,8 @@ export class Timeline {
       this.drawn.clear();
       this.sheet.style.height = "auto";
       this.threads.draw(new Map(), 0);
-      this.sheet.innerHTML = `<p class="dim p-3 mb-0">No layers yet: add one with the tools on the stage or with + layer above.</p>`;
+      const none = "No layers yet: add one with the tools on the stage or with + layer above.";
+      this.sheet.innerHTML = el("p", { class: "dim p-3 mb-0" }, none);
       return;
     }
     if (!this.drawn.size) this.sheet.replaceChildren();
@@ -204,7 +225,9 @@ export class Timeline {
         if (group) {
           const shown = groups.get(group);
           // The row of a folded group stands for its layers' own.
-          const stands = this.folded.has(group) ? editor.layers.filter((each) => each.group === group).map((each) => each.id) : [];
+          const stands = this.folded.has(group)
+            ? editor.layers.filter((each) => each.group === group).map((each) => each.id)
+            : [];
           out.push({ id: `group ${group}`, height: ROW_HEIGHT, stands, html: () => this.groupLine(shown) });
         }
       }
@@ -213,7 +236,11 @@ export class Timeline {
       if (!editor.openLayers.has(layer.id)) continue;
       for (const lane of lanes.get(layer.id) || []) {
         if (!layer.properties[lane.property]) continue;
-        out.push({ id: `${layer.id}|${lane.property}`, height: this.laneHeight(lane), html: () => this.laneLine(layer, lane) });
+        out.push({
+          id: `${layer.id}|${lane.property}`,
+          height: this.laneHeight(lane),
+          html: () => this.laneLine(layer, lane),
+        });
       }
     }
     return out;
@@ -225,26 +252,41 @@ export class Timeline {
     const open = !this.folded.has(group.id);
     const start = Math.min(...members.map((layer) => this.spanOf(layer).start_s));
     const end = Math.max(...members.map((layer) => this.spanOf(layer).end_s));
-    return `<div class="row-line ${chosen ? "chosen" : ""}" role="treeitem" data-group="${group.id}"><div class="row-head">
-      <button class="fold ${open ? "open" : ""}" data-fold-group="${group.id}" aria-expanded="${open}" aria-label="Fold ${html(group.name)}">${icon("right")}</button>${icon("group", "kind-icon")}<span class="row-name">${html(group.name)}</span><span class="dim">${members.length}</span></div>
-      <div class="row-track"><svg>${this.bar(start, end, "", "group")}</svg></div></div>`;
+    const fold = foldButton(open, `Fold ${group.name}`, "right", { "data-fold-group": group.id });
+    const name = el("span", { class: "row-name" }, html(group.name));
+    const count = el("span", { class: "dim" }, members.length);
+    const head = el("div", { class: "row-head" }, fold, icon("group", "kind-icon"), name, count);
+    const row = { class: classes("row-line", chosen && "chosen"), role: "treeitem", "data-group": group.id };
+    return el("div", row, head, track(this.bar(start, end, "", "group")));
   }
 
   layerLine(layer) {
     const { editor } = this;
     const chosen = editor.selected.has(layer.id);
     const open = editor.openLayers.has(layer.id);
-    const keyed = Object.values(layer.properties).some((property) => property.keys.length || property.expression);
+    const keyed = Object.values(layer.properties).some(
+      (property) => property.keys.length || property.expression,
+    );
     const { start_s, end_s } = this.spanOf(layer);
+    const lanes = { "data-fold": layer.id };
     const fold = keyed
-      ? `<button class="fold ${open ? "open" : ""}" data-fold="${layer.id}" aria-expanded="${open}" aria-label="Lanes of ${html(layer.name)}">${icon("right")}</button>`
-      : `<span class="fold"></span>`;
+      ? foldButton(open, `Lanes of ${layer.name}`, "right", lanes)
+      : el("span", { class: "fold" });
     const dots = keyed && !open ? this.keyDots(layer, start_s) : "";
-    return `<div class="row-line ${chosen ? "chosen" : ""} ${layer.hidden ? "dimmed" : ""}" role="treeitem" aria-selected="${chosen}" data-layer="${layer.id}">
-      <div class="row-head ${layer.group ? "inside" : ""}">${fold}${icon(layer.kind, "kind-icon")}<span class="row-name" title="Double-click to rename">${html(layer.name)}</span>${this.rideNote(layer)}
-      <button class="toggle ${layer.hidden ? "on" : ""}" data-toggle="hidden" aria-pressed="${layer.hidden}" aria-label="Hide ${html(layer.name)}" title="Hide">${icon(layer.hidden ? "eye-off" : "eye")}</button>
-      <button class="toggle ${layer.locked ? "on" : ""}" data-toggle="locked" aria-pressed="${layer.locked}" aria-label="Lock ${html(layer.name)}" title="Lock">${icon(layer.locked ? "lock" : "unlock")}</button></div>
-      <div class="row-track"><svg>${this.bar(start_s, end_s, layer.hidden ? "hidden-layer" : "", "layer", this.clipNote(layer), this.slopes(layer, start_s, end_s))}${dots}</svg></div></div>`;
+    const name = el("span", { class: "row-name", title: "Double-click to rename" }, html(layer.name));
+    const head = el(
+      "div",
+      { class: classes("row-head", layer.group && "inside") },
+      [fold, icon(layer.kind, "kind-icon"), name, this.rideNote(layer)],
+      switchButton(layer, "hidden", "Hide", layer.hidden ? "eye-off" : "eye"),
+      switchButton(layer, "locked", "Lock", layer.locked ? "lock" : "unlock"),
+    );
+    const over = this.slopes(layer, start_s, end_s);
+    const look = layer.hidden ? "hidden-layer" : "";
+    const bar = this.bar(start_s, end_s, look, "layer", this.clipNote(layer), over);
+    const cls = classes("row-line", chosen && "chosen", layer.hidden && "dimmed");
+    const row = { class: cls, role: "treeitem", "aria-selected": String(chosen), "data-layer": layer.id };
+    return el("div", row, head, track(bar + dots));
   }
 
   /** What the bar of a clip or placed scene says of its speed and way. */
@@ -266,7 +308,7 @@ export class Timeline {
   /** What a layer rides on, as a small sign beside its name. */
   rideNote(layer) {
     const on = layer.rides && this.editor.layer(layer.rides);
-    return on ? `<span class="ride-note" title="Rides on ${html(on.name)}">${icon("ride")}</span>` : "";
+    return on ? el("span", { class: "ride-note", title: `Rides on ${on.name}` }, icon("ride")) : "";
   }
 
   /** Rising where a layer arrives, falling where it leaves. */
@@ -277,62 +319,98 @@ export class Timeline {
     const [a, b] = [this.x(start), this.x(end)];
     const shapes = [];
     const grips = [];
-    const grip = (x, which, said) => `<circle class="slope-grip" data-bar="${which}" cx="${x.toFixed(1)}" cy="${top + 3}" r="6"><title>${said}: drag to change how long it takes</title></circle><circle class="slope-dot" cx="${x.toFixed(1)}" cy="${top + 3}" r="2.2"/>`;
+    const slopeGrip = (x, which, said) => {
+      const title = el("title", {}, `${said}: drag to change how long it takes`);
+      const hold = { class: "slope-grip", "data-bar": which, cx: x, cy: top + 3, r: 6 };
+      return el("circle", hold, title) + circle([x, top + 3], 2.2, { class: "slope-dot" });
+    };
     if (phases.arrive_s > 0) {
       const x = this.x(Math.min(end, start + phases.arrive_s));
       shapes.push(`<path class="slope arrive" d="M${a.toFixed(1)} ${low}L${x.toFixed(1)} ${top}V${low}Z"/>`);
       shapes.push(this.slopeName(layer, "arrive", a, x));
-      grips.push(grip(x, "arrive", "Arrives"));
+      grips.push(slopeGrip(x, "arrive", "Arrives"));
     }
     if (phases.leave_s > 0) {
       const x = this.x(Math.max(start, end - phases.leave_s));
-      shapes.push(`<path class="slope leave" d="M${x.toFixed(1)} ${top}L${b.toFixed(1)} ${low}H${x.toFixed(1)}Z"/>`);
+      shapes.push(
+        `<path class="slope leave" d="M${x.toFixed(1)} ${top}L${b.toFixed(1)} ${low}H${x.toFixed(1)}Z"/>`,
+      );
       shapes.push(this.slopeName(layer, "leave", x, b));
-      grips.push(grip(x, "leave", "Leaves"));
+      grips.push(slopeGrip(x, "leave", "Leaves"));
     }
     return { shapes: shapes.join(""), grips: grips.join("") };
   }
 
   /** The move of a phase, and how long it takes, where there is room to say so. */
   slopeName(layer, phase, from, to) {
-    const names = layer.moves.filter((move) => move.phase === phase && move.on).map((move) => (this.editor.moves ? this.editor.moveName(move.kind, phase) : ""));
-    const said = [...names, `${Math.round((phase === "arrive" ? layer.arrive_s : layer.leave_s) * 100) / 100} s`].join(" ");
+    const names = layer.moves
+      .filter((move) => move.phase === phase && move.on)
+      .map((move) => (this.editor.moves ? this.editor.moveName(move.kind, phase) : ""));
+    const said = [
+      ...names,
+      `${Math.round((phase === "arrive" ? layer.arrive_s : layer.leave_s) * 100) / 100} s`,
+    ].join(" ");
     if (to - from < said.length * 6 + 10) return "";
     const x = phase === "arrive" ? to - 7 : from + 7;
-    return `<text class="slope-text" text-anchor="${phase === "arrive" ? "end" : "start"}" x="${x.toFixed(1)}" y="${BAR.top + 13}">${html(said)}</text>`;
+    const look = { class: "slope-text", "text-anchor": phase === "arrive" ? "end" : "start" };
+    return el("text", { ...look, x, y: BAR.top + 13 }, html(said));
   }
 
-  bar(start, end, cls, what, said = "", over = { shapes: "", grips: "" }) {
+  bar(start, end, look, what, said = "", over = { shapes: "", grips: "" }) {
     const a = this.x(start);
     const b = this.x(end);
     const width = Math.max(2, b - a);
     const y = BAR.top;
-    const grip = Math.min(8, width / 3);
-    const box = (x, w, c, part) => `<rect class="${c}" x="${x.toFixed(1)}" y="${y}" width="${w.toFixed(1)}" height="${BAR.height}" rx="4.5" ${part ? `data-bar="${part}"` : ""}/>`;
-    const holds = what === "layer" ? box(a, width, "bar-hold", "slide") + box(a, grip, "bar-end", "start") + box(b - grip, grip, "bar-end", "end") : box(a, width, "bar-hold", "slide");
-    const label = said && width > 60 ? `<text class="bar-text" x="${(Math.max(a, 0) + 9).toFixed(1)}" y="${y + 12.5}">${html(said)}</text>` : "";
-    return box(a, width, `bar ${cls}`) + over.shapes + label + holds + over.grips;
+    const end_px = Math.min(8, width / 3);
+    const box = (x, w, cls, part) =>
+      el("rect", { class: cls, x, y, width: w, height: BAR.height, rx: 4.5, "data-bar": part });
+    const holds = [box(a, width, "bar-hold", "slide")];
+    if (what === "layer") {
+      holds.push(box(a, end_px, "bar-end", "start"), box(b - end_px, end_px, "bar-end", "end"));
+    }
+    const at = { class: "bar-text", x: Math.max(a, 0) + 9, y: y + 12.5 };
+    const label = said && width > 60 ? el("text", at, html(said)) : "";
+    return box(a, width, classes("bar", look)) + over.shapes + label + holds.join("") + over.grips;
   }
 
   /** On a closed layer its keys show as dots on the bar, one where several would meet. */
   keyDots(layer, start) {
     const places = new Set();
-    for (const property of Object.values(layer.properties)) for (const key of property.keys) places.add(Math.round(this.x(start + key.time_s) / 2) * 2);
+    for (const property of Object.values(layer.properties)) {
+      for (const key of property.keys) places.add(Math.round(this.x(start + key.time_s) / 2) * 2);
+    }
     const { width } = this;
     const out = [];
-    for (const x of places) if (x > -5 && x < width + 30) out.push(`<circle cx="${x}" cy="${BAR.top + BAR.height / 2}" r="1.9" class="key-dot"/>`);
+    for (const x of places) {
+      if (x > -5 && x < width + 30) {
+        out.push(circle([x, BAR.top + BAR.height / 2], 1.9, { class: "key-dot" }));
+      }
+    }
     return out.join("");
   }
 
   laneLine(layer, lane) {
     const height = this.laneHeight(lane);
     const tall = this.editor.tall.has(`${layer.id}|${lane.property}`);
-    const repeat = lane.repeat ? `<span class="lane-note" title="Repeats: ${lane.repeat}">${icon("repeat")}</span>` : "";
-    const even = lane.pace === "even" ? `<span class="lane-note" title="Travelled at one speed">${icon("route")}</span>` : "";
-    const button = lane.curves ? `<button class="fold ${tall ? "open" : ""}" data-tall="${lane.property}" aria-expanded="${tall}" aria-label="Tall lane of ${html(lane.label)}" title="${tall ? "Make the lane low" : "Pull the lane tall: axes, handles, speed"}">${icon("curve")}</button>` : "";
-    return `<div class="row-line lane-line ${tall ? "tall-lane" : ""}" role="treeitem" data-lane-layer="${layer.id}" data-lane="${lane.property}">
-      <div class="row-head"><span class="row-name">${html(lane.label)}</span>${repeat}${even}${button}</div>
-      <div class="row-track" data-height="${height}"><svg height="${height}">${laneSvg(this, layer, lane, height)}</svg>${tall ? '<div class="lane-grip" data-lane-grip></div>' : ""}</div></div>`;
+    const sign = (name, title) => el("span", { class: "lane-note", title }, icon(name));
+    const signs = [
+      lane.repeat ? sign("repeat", `Repeats: ${lane.repeat}`) : "",
+      lane.pace === "even" ? sign("route", "Travelled at one speed") : "",
+    ];
+    const title = tall ? "Make the lane low" : "Pull the lane tall: axes, handles, speed";
+    const pull = { "data-tall": lane.property, title };
+    const button = lane.curves ? foldButton(tall, `Tall lane of ${lane.label}`, "curve", pull) : "";
+    const name = el("span", { class: "row-name" }, html(lane.label));
+    const drawn = el("svg", { height }, laneSvg(this, layer, lane, height));
+    const hold = tall ? el("div", { class: "lane-grip", "data-lane-grip": "" }) : "";
+    const which = { "data-lane-layer": layer.id, "data-lane": lane.property };
+    const cls = classes("row-line lane-line", tall && "tall-lane");
+    return el(
+      "div",
+      { class: cls, role: "treeitem", ...which },
+      el("div", { class: "row-head" }, name, signs, button),
+      el("div", { class: "row-track", "data-height": height }, drawn, hold),
+    );
   }
 
   /** Makes a lane tall, or low again. */

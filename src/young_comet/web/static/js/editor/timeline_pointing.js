@@ -1,7 +1,7 @@
 // What the pointer does in the timeline's rows: select, slide, trim, slip, order layers.
-import { nameInput, note } from "../common.js";
+import { nameInput } from "../common.js";
+import { note } from "../notes.js";
 import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
-import { endTying } from "./threads.js";
 import { speedText } from "./lanes.js";
 
 const CLICK_PX = 3;
@@ -22,7 +22,9 @@ export class TimelinePointing {
     rows.addEventListener("pointercancel", () => this.cancel());
     rows.addEventListener("contextmenu", (event) => this.menu(event));
     rows.addEventListener("keydown", (event) => this.arrow(event));
-    for (const element of [rows, ruler]) element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+    for (const element of [rows, ruler]) {
+      element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+    }
     this.grip(document.getElementById("lower-grip"), lower);
   }
 
@@ -75,16 +77,21 @@ export class TimelinePointing {
     if (event.target.closest("[data-lane-grip]")) this.drag = this.heightDrag(event, line);
     else if (key && handle) this.drag = handleDrag(this, event, line, key.dataset.key, handle);
     else if (key) this.drag = keyDrag(this, event, line, key.dataset.key);
-    else if (line.dataset.lane && event.target.closest(".row-head")) this.drag = { click: () => this.editor.select([line.dataset.laneLayer]) };
-    else if (line.dataset.lane) this.drag = boxDrag(this, event, () => this.editor.select([line.dataset.laneLayer]));
-    else if (event.target.closest(".row-track")) this.drag = this.barDrag(event, line);
+    else if (line.dataset.lane && event.target.closest(".row-head")) {
+      this.drag = { click: () => this.editor.select([line.dataset.laneLayer]) };
+    } else if (line.dataset.lane) {
+      this.drag = boxDrag(this, event, () => this.editor.select([line.dataset.laneLayer]));
+    } else if (event.target.closest(".row-track")) this.drag = this.barDrag(event, line);
     else this.drag = this.orderDrag(event, line);
     if (this.drag) Object.assign(this.drag, { x: event.clientX, y: event.clientY, moved: false });
   }
 
   /** The second of two quick presses on the same row: names and lanes open. */
   twice(event, line) {
-    const row = line.dataset.layer || line.dataset.group || (line.dataset.lane ? `${line.dataset.laneLayer}|${line.dataset.lane}` : "");
+    const row =
+      line.dataset.layer ||
+      line.dataset.group ||
+      (line.dataset.lane ? `${line.dataset.laneLayer}|${line.dataset.lane}` : "");
     const now = event.timeStamp; // when it was pressed: the page may have been busy since
     const again = row && this.pressed?.row === row && now - this.pressed.time < 420;
     this.pressed = again ? null : { row, time: now };
@@ -92,8 +99,9 @@ export class TimelinePointing {
     event.preventDefault();
     if (line.dataset.lane) {
       if (event.target.closest("[data-key]")) return false;
-      if (event.target.closest(".row-head")) this.timeline.toggleTall(line.dataset.laneLayer, line.dataset.lane);
-      else this.keyHere(event, line);
+      if (event.target.closest(".row-head")) {
+        this.timeline.toggleTall(line.dataset.laneLayer, line.dataset.lane);
+      } else this.keyHere(event, line);
     } else if (event.target.closest(".row-name")) this.rename(line);
     else if (line.dataset.layer && event.target.closest(".row-track")) this.open(line.dataset.layer);
     return true;
@@ -159,21 +167,40 @@ export class TimelinePointing {
       note("This layer is locked.");
       return null;
     }
-    if (part === "arrive" || part === "leave") return this.slopeDrag(part, editor.layer(line.dataset.layer), click);
+    if (part === "arrive" || part === "leave") {
+      return this.slopeDrag(part, editor.layer(line.dataset.layer), click);
+    }
     const from = layers.map((layer) => ({ id: layer.id, start_s: layer.start_s, end_s: layer.end_s }));
     const points = this.snapTimes(new Set(layers.map((layer) => layer.id)), new Set());
     const slipping = part === "slide" && editor.slip;
     const edits = (by, free) => {
       if (slipping) {
         const frame = editor.timeOf(1);
-        return [{ kind: "slip-layers", scene: editor.sceneId, layers: from.map((span) => span.id), by_s: Math.round(by / frame) * frame }];
+        return [
+          {
+            kind: "slip-layers",
+            scene: editor.sceneId,
+            layers: from.map((span) => span.id),
+            by_s: Math.round(by / frame) * frame,
+          },
+        ];
       }
-      const borders = from.flatMap((span) => (part === "slide" ? [span.start_s, span.end_s] : [part === "start" ? span.start_s : span.end_s]));
+      const borders = from.flatMap((span) =>
+        part === "slide" ? [span.start_s, span.end_s] : [part === "start" ? span.start_s : span.end_s],
+      );
       const shift = this.snapShift(by, borders, points, free);
       const spans = from.map((span) => this.shifted(span, part, shift));
       timeline.spans = new Map(spans.map((span) => [span.layer, span]));
       timeline.draw();
-      return [{ kind: "set-spans", scene: editor.sceneId, mode: part === "slide" ? "slide" : "trim", spans, ripple: editor.ripple }];
+      return [
+        {
+          kind: "set-spans",
+          scene: editor.sceneId,
+          mode: part === "slide" ? "slide" : "trim",
+          spans,
+          ripple: editor.ripple,
+        },
+      ];
     };
     return { edits, click };
   }
@@ -181,7 +208,9 @@ export class TimelinePointing {
   /** The slope of a bar: how long the layer takes to arrive or to leave. */
   slopeDrag(part, layer, click) {
     const { editor, timeline } = this;
-    const layers = editor.selectedLayers.filter((each) => !each.locked && each[`${part}_s`] > 0).map((each) => each.id);
+    const layers = editor.selectedLayers
+      .filter((each) => !each.locked && each[`${part}_s`] > 0)
+      .map((each) => each.id);
     const points = this.snapTimes(new Set([layer.id]), new Set());
     const sign = part === "arrive" ? 1 : -1;
     const from = part === "arrive" ? layer.start_s + layer.arrive_s : layer.end_s - layer.leave_s;
@@ -190,15 +219,27 @@ export class TimelinePointing {
       const length = Math.max(0, Math.min(layer.end_s - layer.start_s, layer[`${part}_s`] + sign * moved));
       for (const id of layers) timeline.phases.set(id, { ...editor.layer(id), [`${part}_s`]: length });
       timeline.draw();
-      return [{ kind: "set-phases", scene: editor.sceneId, layers, [`${part}_s`]: Math.round(length * 1e6) / 1e6 }];
+      return [
+        { kind: "set-phases", scene: editor.sceneId, layers, [`${part}_s`]: Math.round(length * 1e6) / 1e6 },
+      ];
     };
     return { edits, click };
   }
 
   shifted(span, part, shift) {
     const frame = this.editor.timeOf(1);
-    const start_s = part === "end" ? span.start_s : part === "start" ? Math.min(span.end_s - frame, span.start_s + shift) : span.start_s + shift;
-    const end_s = part === "start" ? span.end_s : part === "end" ? Math.max(span.start_s + frame, span.end_s + shift) : span.end_s + shift;
+    const start_s =
+      part === "end"
+        ? span.start_s
+        : part === "start"
+          ? Math.min(span.end_s - frame, span.start_s + shift)
+          : span.start_s + shift;
+    const end_s =
+      part === "start"
+        ? span.end_s
+        : part === "end"
+          ? Math.max(span.start_s + frame, span.end_s + shift)
+          : span.end_s + shift;
     return { layer: span.id, start_s, end_s };
   }
 
@@ -228,7 +269,9 @@ export class TimelinePointing {
     let target = null;
     const over = (now) => {
       timeline.rows.querySelectorAll(".drop-before").forEach((each) => each.classList.remove("drop-before"));
-      target = document.elementFromPoint(now.clientX, now.clientY)?.closest(".row-line[data-layer], .row-line[data-group]");
+      target = document
+        .elementFromPoint(now.clientX, now.clientY)
+        ?.closest(".row-line[data-layer], .row-line[data-group]");
       target?.classList.add("drop-before");
     };
     const done = () => {
@@ -238,7 +281,12 @@ export class TimelinePointing {
       const anchor = this.membersOf(target).at(-1);
       if (ids.includes(anchor)) return;
       const rest = editor.layers.map((layer) => layer.id).filter((id) => !ids.includes(id));
-      editor.edit({ kind: "order-layers", scene: editor.sceneId, layers: ids, index: rest.indexOf(anchor) + 1 });
+      editor.edit({
+        kind: "order-layers",
+        scene: editor.sceneId,
+        layers: ids,
+        index: rest.indexOf(anchor) + 1,
+      });
     };
     return { over, done, click };
   }
@@ -248,12 +296,20 @@ export class TimelinePointing {
   /** Moments to snap to: of other layers, of keys that stay, marks, playhead, range. */
   snapTimes(moved, movedKeys) {
     const { editor } = this;
-    const times = [0, editor.scene.length_s, editor.time, ...editor.scene.marks.map((mark) => mark.time_s), ...(editor.scene.range_s || [])];
+    const times = [
+      0,
+      editor.scene.length_s,
+      editor.time,
+      ...editor.scene.marks.map((mark) => mark.time_s),
+      ...(editor.scene.range_s || []),
+    ];
     for (const layer of editor.layers) {
       if (moved.has(layer.id)) continue;
       times.push(layer.start_s, layer.end_s);
       for (const [id, property] of Object.entries(layer.properties)) {
-        for (const key of property.keys) if (!movedKeys.has(`${layer.id}|${id}|${key.id}`)) times.push(layer.start_s + key.time_s);
+        for (const key of property.keys) {
+          if (!movedKeys.has(`${layer.id}|${id}|${key.id}`)) times.push(layer.start_s + key.time_s);
+        }
       }
     }
     return [...new Set(times)].sort((a, b) => a - b);
@@ -303,14 +359,18 @@ export class TimelinePointing {
   /** Value and speed under the pointer, beside it. */
   tellSpeed(event) {
     const line = event.target.closest?.(".tall-lane");
-    const lane = line && event.target.closest(".row-track") && this.editor.lane(line.dataset.laneLayer, line.dataset.lane);
+    const lane =
+      line &&
+      event.target.closest(".row-track") &&
+      this.editor.lane(line.dataset.laneLayer, line.dataset.lane);
     const text = lane ? speedText(this.editor, lane, this.timeline.timeAt(this.xOf(event))) : "";
     this.speed.hidden = !text;
     if (!text) return;
     this.speed.textContent = text;
     const box = this.timeline.lower.getBoundingClientRect();
     const room = box.width - this.speed.offsetWidth - 8;
-    this.speed.style.transform = `translate(${Math.min(room, event.clientX - box.left + 12)}px, ${event.clientY - box.top - 24}px)`;
+    const x = Math.min(room, event.clientX - box.left + 12);
+    this.speed.style.transform = `translate(${x}px, ${event.clientY - box.top - 24}px)`;
   }
 
   async up() {
@@ -337,7 +397,6 @@ export class TimelinePointing {
   }
 
   giveUp() {
-    if (this.editor.tying) return endTying(this.editor);
     if (!this.drag) return false;
     this.cancel();
     return true;
@@ -352,7 +411,9 @@ export class TimelinePointing {
     const input = nameInput("Name", name.textContent, (value) => {
       this.renaming = false;
       if (value && group) editor.edit({ kind: "rename-group", scene: editor.sceneId, group, name: value });
-      else if (value) editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [layer], name: value });
+      else if (value) {
+        editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [layer], name: value });
+      }
       this.timeline.drawn.delete(layer || `group ${group}`); // the row lost its name to the input
       line.remove();
       this.timeline.draw();
@@ -369,7 +430,9 @@ export class TimelinePointing {
     event.preventDefault();
     const ids = this.membersOf(line);
     if (!ids.every((id) => this.editor.selected.has(id))) this.editor.select(ids);
-    window.dispatchEvent(new CustomEvent("open-layer-menu", { detail: { x: event.clientX, y: event.clientY } }));
+    window.dispatchEvent(
+      new CustomEvent("open-layer-menu", { detail: { x: event.clientX, y: event.clientY } }),
+    );
   }
 
   /** With the list focused, Up and Down choose layers, Right and Left open and close lanes. */

@@ -1,26 +1,71 @@
-// The Timing tab: chosen keys, their easing, repeats, stagger, marks and the working range.
-import { describe as describeTie, tieTo } from "./threads.js";
-import { Alpine, complain, note, sentence, timecode, trim } from "../common.js";
+// The Timing tab: chosen keys, their easing and repeats.
+import { Alpine } from "../common.js";
+import { trim } from "../formats.js";
+import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { curvePath, describe, withNumbers } from "./easings.js";
-import { openPicker } from "./field_methods.js";
+import { openPicker } from "./picker.js";
 
-const QUICK = ["linear", "ease", "ease-in", "ease-out", "ease-in-out", "hold", "back-out(0.1)", "spring(0.45)", "bounce-out"];
+const QUICK = [
+  "linear",
+  "ease",
+  "ease-in",
+  "ease-out",
+  "ease-in-out",
+  "hold",
+  "back-out(0.1)",
+  "spring(0.45)",
+  "bounce-out",
+];
 const short = (easing) => easing.replace(/\(.*$/, "");
 
-export function registerTimingPanel(editor, player) {
-  const keyEdit = (kind, more = {}) => editor.edit({ kind, scene: editor.sceneId, keys: editor.chosenKeys, ...more });
+export function registerTimingPanel(editor) {
+  const keyEdit = (kind, more = {}) =>
+    editor.edit({ kind, scene: editor.sceneId, keys: editor.chosenKeys, ...more });
   const keyed = () => {
     const seen = new Map();
-    for (const entry of editor.chosenKeys) seen.set(`${entry.layer}|${entry.property}`, { layer: entry.layer, property: entry.property });
+    for (const entry of editor.chosenKeys) {
+      seen.set(`${entry.layer}|${entry.property}`, { layer: entry.layer, property: entry.property });
+    }
     return [...seen.values()];
   };
 
   Alpine.data("keysPanel", () => ({
-    waiting: false, described: null, late: 0, count: 0, what: "", timeText: "", how: "set", values: [], colour: "", hasColour: false, style: {}, join: "", manyTimes: false,
-    side: "after", sides: [{ id: "after", label: "To next" }, { id: "leave", label: "Leave" }, { id: "arrive", label: "Arrive" }, { id: "around", label: "Both" }],
-    quick: [], easing: "", easingName: "", path: "", bezier: false, h: { x1: 0, y1: 100, x2: 100, y2: 0 }, parameters: [], settleNote: "",
-    mode: "", times: "", canRepeat: false, stretchBy: "100", about: "start", isPath: false, typed: "",
+    waiting: false,
+    described: null,
+    late: 0,
+    count: 0,
+    what: "",
+    timeText: "",
+    how: "set",
+    values: [],
+    colour: "",
+    hasColour: false,
+    style: {},
+    join: "",
+    manyTimes: false,
+    side: "after",
+    sides: [
+      { id: "after", label: "To next" },
+      { id: "leave", label: "Leave" },
+      { id: "arrive", label: "Arrive" },
+      { id: "around", label: "Both" },
+    ],
+    quick: [],
+    easing: "",
+    easingName: "",
+    path: "",
+    bezier: false,
+    h: { x1: 0, y1: 100, x2: 100, y2: 0 },
+    parameters: [],
+    settleNote: "",
+    mode: "",
+    times: "",
+    canRepeat: false,
+    stretchBy: "100",
+    about: "start",
+    isPath: false,
+    typed: "",
     init() {
       editor.on("selection document view", () => this.schedule());
       if (editor.project) this.update();
@@ -37,10 +82,18 @@ export function registerTimingPanel(editor, player) {
       if (!editor.kinds || !editor.scene) return;
       const chosen = editor.chosenKeys;
       this.count = chosen.length;
-      if (!chosen.length || this.$root.contains(document.activeElement?.closest?.("input.field, textarea"))) return;
+      if (!chosen.length || this.$root.contains(document.activeElement?.closest?.("input.field, textarea"))) {
+        return;
+      }
       const keys = chosen.map((entry) => editor.keyOf(entry));
-      const names = keyed().map(({ layer, property }) => `${editor.spec(editor.layer(layer), property).label} of ${editor.layer(layer).name}`);
-      this.what = names.length === 1 ? `${keys.length === 1 ? "1 key" : `${keys.length} keys`} · ${names[0]}` : `${keys.length} keys · ${names.length} properties`;
+      const names = keyed().map(
+        ({ layer, property }) =>
+          `${editor.spec(editor.layer(layer), property).label} of ${editor.layer(layer).name}`,
+      );
+      this.what =
+        names.length === 1
+          ? `${keys.length === 1 ? "1 key" : `${keys.length} keys`} · ${names[0]}`
+          : `${keys.length} keys · ${names.length} properties`;
       this.timeText = keys.length === 1 ? `${trim(editor.keyTime(chosen[0]), 4)}s` : "";
       this.manyTimes = keys.length > 1;
       this.updateValues(chosen, keys);
@@ -60,7 +113,12 @@ export function registerTimingPanel(editor, player) {
         const all = keys.map((key) => (count === 1 ? [key.value] : key.value));
         for (let index = 0; index < count; index += 1) {
           const same = all.every((value) => Math.abs(value[index] - all[0][index]) < 1e-9);
-          this.values.push({ index, text: same && this.how === "set" ? trim(all[0][index], 3) : "", hint: same ? trim(all[0][index], 2) : "mixed", label: count === 1 ? "Value" : `Value ${index ? "y" : "x"}` });
+          this.values.push({
+            index,
+            text: same && this.how === "set" ? trim(all[0][index], 3) : "",
+            hint: same ? trim(all[0][index], 2) : "mixed",
+            label: count === 1 ? "Value" : `Value ${index ? "y" : "x"}`,
+          });
         }
       }
       if (this.hasColour) {
@@ -81,9 +139,17 @@ export function registerTimingPanel(editor, player) {
       const saved = editor.project.easings.find((each) => `easing:${each.id}` === this.easing);
       this.easingName = equal ? (saved ? saved.name : this.easing) : "different easings";
       this.typed = equal ? editor.easingText(this.easing) : "";
-      const own = editor.project.easings.map((each) => ({ easing: `easing:${each.id}`, label: each.name, own: true }));
+      const own = editor.project.easings.map((each) => ({
+        easing: `easing:${each.id}`,
+        label: each.name,
+        own: true,
+      }));
       const list = [...QUICK.map((each) => ({ easing: each, label: short(each), own: false })), ...own];
-      this.quick = list.map((each) => ({ ...each, on: each.easing === this.easing, cls: `${each.easing === this.easing ? "on" : ""} ${each.own ? "own" : ""}` }));
+      this.quick = list.map((each) => ({
+        ...each,
+        on: each.easing === this.easing,
+        cls: `${each.easing === this.easing ? "on" : ""} ${each.own ? "own" : ""}`,
+      }));
       if (!equal) {
         this.path = "";
         this.bezier = false;
@@ -103,11 +169,34 @@ export function registerTimingPanel(editor, player) {
       this.bezier = Boolean(description.handles) && !this.easing.startsWith("easing:");
       const [x1, y1, x2, y2] = description.handles || [0, 0, 1, 1];
       this.h = { x1: x1 * 100, y1: 100 - y1 * 100, x2: x2 * 100, y2: 100 - y2 * 100 };
-      const handles = this.bezier ? [x1, y1, x2, y2].map((value, index) => ({ id: `h${index}`, index, label: ["x1", "y1", "x2", "y2"][index], title: `Handle ${["x1", "y1", "x2", "y2"][index]}`, text: trim(value, 3), handle: true })) : [];
-      const numbers = this.easing.startsWith("easing:") ? [] : description.parameters.map((each, index) => ({ id: `p${index}`, index, label: each.label, title: each.label, text: trim(each.value, 4), handle: false }));
+      const handles = this.bezier
+        ? [x1, y1, x2, y2].map((value, index) => ({
+            id: `h${index}`,
+            index,
+            label: ["x1", "y1", "x2", "y2"][index],
+            title: `Handle ${["x1", "y1", "x2", "y2"][index]}`,
+            text: trim(value, 3),
+            handle: true,
+          }))
+        : [];
+      const numbers = this.easing.startsWith("easing:")
+        ? []
+        : description.parameters.map((each, index) => ({
+            id: `p${index}`,
+            index,
+            label: each.label,
+            title: each.label,
+            text: trim(each.value, 4),
+            handle: false,
+          }));
       this.parameters = [...handles, ...numbers];
       const late = description.settles_s !== null && length && description.settles_s > length;
-      this.settleNote = description.settles_s === null ? "" : late ? `Settles ${trim(description.settles_s - length, 2)} s after the next key` : `Settles in ${trim(description.settles_s, 2)} s`;
+      this.settleNote =
+        description.settles_s === null
+          ? ""
+          : late
+            ? `Settles ${trim(description.settles_s - length, 2)} s after the next key`
+            : `Settles in ${trim(description.settles_s, 2)} s`;
       this.late = late ? description.settles_s : 0;
     },
     get settleAction() {
@@ -117,7 +206,13 @@ export function registerTimingPanel(editor, player) {
       const [entry] = editor.chosenKeys;
       const keys = editor.layer(entry.layer).properties[entry.property].keys;
       const next = keys[keys.findIndex((key) => key.id === entry.key) + 1];
-      if (next) editor.edit({ kind: "move-keys", scene: editor.sceneId, moves: [{ ...entry, key: next.id, time_s: editor.keyTime(entry) + this.late }] });
+      if (next) {
+        editor.edit({
+          kind: "move-keys",
+          scene: editor.sceneId,
+          moves: [{ ...entry, key: next.id, time_s: editor.keyTime(entry) + this.late }],
+        });
+      }
     },
 
     // Changing
@@ -139,10 +234,14 @@ export function registerTimingPanel(editor, player) {
         note(`${part.label} is a number.`, { bad: true });
         return;
       }
-      const numbers = part.handle ? [...this.described.handles] : this.described.parameters.map((each) => each.value);
+      const numbers = part.handle
+        ? [...this.described.handles]
+        : this.described.parameters.map((each) => each.value);
       numbers[part.index] = value;
       event.target.blur();
-      const text = part.handle ? `cubic-bezier(${numbers.map((number) => trim(number, 5)).join(", ")})` : withNumbers(this.described, numbers);
+      const text = part.handle
+        ? `cubic-bezier(${numbers.map((number) => trim(number, 5)).join(", ")})`
+        : withNumbers(this.described, numbers);
       try {
         const { easing } = await editor.working(describe(text));
         keyEdit("ease-keys", { easing });
@@ -163,7 +262,10 @@ export function registerTimingPanel(editor, player) {
         edit = { kind: "ease-keys", scene: editor.sceneId, keys: editor.chosenKeys, easing };
         const [x1, y1, x2, y2] = numbers;
         this.h = { x1: x1 * 100, y1: 100 - y1 * 100, x2: x2 * 100, y2: 100 - y2 * 100 };
-        describe(easing).then((description) => edit && (this.path = curvePath(description.samples)), () => {});
+        describe(easing).then(
+          (description) => edit && (this.path = curvePath(description.samples)),
+          () => {},
+        );
         editor.preview([edit]);
       };
       const up = () => {
@@ -176,7 +278,9 @@ export function registerTimingPanel(editor, player) {
     },
     openGallery() {
       const then = (easing) => keyEdit("ease-keys", { easing, side: this.side });
-      window.dispatchEvent(new CustomEvent("open-gallery", { detail: { easing: this.easing, typed: this.typed, then } }));
+      window.dispatchEvent(
+        new CustomEvent("open-gallery", { detail: { easing: this.easing, typed: this.typed, then } }),
+      );
     },
     setSide(side) {
       this.side = side.id;
@@ -194,15 +298,27 @@ export function registerTimingPanel(editor, player) {
       try {
         const frame = part.index ? editor.scene.height : editor.scene.width;
         const units = { px: 1, "°": 1, s: 1, "%": spec.unit === "%" ? 1 : frame / 100 };
-        const value = await editor.meaning(api.parseNumber(event.target.value, this.how === "multiply" ? {} : units));
+        const value = await editor.meaning(
+          api.parseNumber(event.target.value, this.how === "multiply" ? {} : units),
+        );
         event.target.blur();
-        keyEdit("change-key-values", { how: this.how, value, part: this.values.length > 1 ? part.index : null });
+        keyEdit("change-key-values", {
+          how: this.how,
+          value,
+          part: this.values.length > 1 ? part.index : null,
+        });
       } catch (error) {
         note(sentence(error.message.replace(/^value: /, "")), { bad: true });
       }
     },
     openColour(event) {
-      const edit = (value) => ({ kind: "change-key-values", scene: editor.sceneId, keys: editor.chosenKeys, how: "set", value });
+      const edit = (value) => ({
+        kind: "change-key-values",
+        scene: editor.sceneId,
+        keys: editor.chosenKeys,
+        how: "set",
+        value,
+      });
       openPicker(event.currentTarget, this.colour, (colour, done) => {
         if (done) {
           editor.commit(edit(colour));
@@ -212,7 +328,9 @@ export function registerTimingPanel(editor, player) {
     async typeTime(event) {
       const chosen = editor.chosenKeys;
       try {
-        const value = await editor.meaning(api.parseTime(event.target.value, editor.rate, editor.keyTime(chosen[0])));
+        const value = await editor.meaning(
+          api.parseTime(event.target.value, editor.rate, editor.keyTime(chosen[0])),
+        );
         event.target.blur();
         const by = value - editor.keyTime(chosen[0]);
         const rows = chosen.map((entry) => ({ ...entry, time_s: editor.keyTime(entry) + by }));
@@ -234,13 +352,21 @@ export function registerTimingPanel(editor, player) {
     stretch() {
       const factor = Number(this.stretchBy.replace(",", ".").replace("%", "")) / 100;
       const times = editor.chosenKeys.map((entry) => editor.keyTime(entry));
-      const about_s = { start: Math.min(...times), end: Math.max(...times), playhead: editor.time }[this.about];
+      const about_s = { start: Math.min(...times), end: Math.max(...times), playhead: editor.time }[
+        this.about
+      ];
       if (factor > 0) keyEdit("stretch-keys", { about_s, factor });
       else note("Stretch by a percentage above 0.", { bad: true });
     },
     setRepeat() {
       const times = Number(this.times) >= 2 ? Math.round(Number(this.times)) : null;
-      editor.edit({ kind: "repeat-keys", scene: editor.sceneId, targets: keyed(), mode: this.mode || null, times });
+      editor.edit({
+        kind: "repeat-keys",
+        scene: editor.sceneId,
+        targets: keyed(),
+        mode: this.mode || null,
+        times,
+      });
     },
   }));
 
@@ -249,101 +375,4 @@ export function registerTimingPanel(editor, player) {
     const index = keys.findIndex((key) => key.id === entry.key);
     return keys[index + 1] ? keys[index + 1].time_s - keys[index].time_s : 1;
   }
-
-  Alpine.data("pastePanel", () => ({
-    ready: false, unit: "seconds", every: "1", times: "4",
-    init() {
-      editor.on("selection document keys-copied", () => (this.ready = Boolean(localStorage.getItem("key-clipboard"))));
-    },
-    paste() {
-      const every = { unit: this.unit, count: this.unit === "marks" ? 1 : Number(this.every.replace(",", ".")) };
-      editor.tell("paste-keys", { every, times: Math.max(1, Math.round(Number(this.times)) || 1) });
-    },
-  }));
-
-  Alpine.data("staggerPanel", () => ({
-    count: 0, frames: "2", order: "stack-down", what: "layers", together: true, seed: "1", shown: false,
-    orders: [["stack-down", "From the top of the stack"], ["stack-up", "From the bottom of the stack"], ["from-middle", "From the middle of the stack"], ["left-to-right", "Left to right"], ["right-to-left", "Right to left"], ["top-to-bottom", "Top to bottom"], ["bottom-to-top", "Bottom to top"], ["outwards", "Outwards"], ["inwards", "Inwards"], ["chosen", "As they were chosen"], ["by-start", "As they start"], ["shuffled", "Shuffled"]].map(([id, label]) => ({ id, label })),
-    init() {
-      editor.on("selection document", () => {
-        this.count = editor.selected.size;
-        if (this.shown && !editor.isPreviewing) this.shown = editor.previewing = false;
-      });
-    },
-    edit() {
-      return {
-        kind: "stagger", scene: editor.sceneId, layers: [...editor.selected], order: this.order, what: this.what, together: this.together,
-        frames: Number(this.frames.replace(",", ".")) || 0, seed: Math.max(0, Math.round(Number(this.seed)) || 0), time_s: editor.time,
-      };
-    },
-    preview() {
-      this.shown = editor.previewing = true;
-      editor.preview([this.edit()]);
-    },
-    apply() {
-      this.shown = editor.previewing = false;
-      editor.commit(this.edit());
-    },
-    cancel() {
-      this.shown = editor.previewing = false;
-      editor.withdraw();
-      editor.tell("document");
-    },
-  }));
-
-  Alpine.data("marksPanel", () => ({
-    marks: [], from: "", to: "", ranged: false,
-    init() {
-      editor.on("document", () => this.update());
-      if (editor.project) this.update();
-    },
-    update() {
-      if (!editor.scene) return;
-      const { scene } = editor;
-      this.marks = scene.marks.map((mark) => ({ ...mark, time: timecode(editor.frameAt(mark.time_s), editor.rate), nameLabel: `Name of ${mark.name}`, goLabel: `Go to ${mark.name}`, tieClass: mark.tie ? "tied" : "", tieTitle: mark.tie ? `Tied: ${describeTie(editor, mark.tie)}. Click to cut the tie` : `Tie ${mark.name} to...: then click a moment in the timeline` }));
-      const [start, end] = scene.range_s || [0, scene.length_s];
-      this.ranged = Boolean(scene.range_s);
-      this.from = `${trim(start, 3)}s`;
-      this.to = `${trim(end, 3)}s`;
-    },
-    add() {
-      editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s: editor.time });
-    },
-    go(mark) {
-      if (player.playing) player.pause();
-      editor.goTo(editor.frameAt(mark.time_s));
-    },
-    rename(mark, event) {
-      const name = event.target.value.trim();
-      if (name && name !== mark.name) editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: mark.id, name });
-    },
-    async move(mark, event) {
-      try {
-        const time_s = await editor.meaning(api.parseTime(event.target.value, editor.rate, mark.time_s));
-        editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: mark.id, time_s });
-      } catch (error) {
-        note(sentence(error.message), { bad: true });
-        this.update();
-      }
-    },
-    tie(mark) {
-      if (mark.tie) editor.edit({ kind: "cut-ties", scene: editor.sceneId, targets: [{ mark: mark.id }] });
-      else tieTo(editor, [{ mark: mark.id }]);
-    },
-    remove(mark) {
-      editor.edit({ kind: "remove-marks", scene: editor.sceneId, marks: [mark.id] });
-    },
-    async typeRange() {
-      try {
-        const meaning = async (text) => editor.meaning(api.parseTime(text, editor.rate, 0));
-        editor.edit({ kind: "set-range", scene: editor.sceneId, start_s: await meaning(this.from), end_s: await meaning(this.to) });
-      } catch (error) {
-        note(sentence(error.message), { bad: true });
-        this.update();
-      }
-    },
-    whole() {
-      editor.edit({ kind: "set-range", scene: editor.sceneId, start_s: null, end_s: null });
-    },
-  }));
 }

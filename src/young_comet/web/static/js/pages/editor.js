@@ -1,5 +1,6 @@
 // Puts the scene editor together.
-import { Alpine, complain, note } from "../common.js";
+import { Alpine } from "../common.js";
+import { complain, note } from "../notes.js";
 import { api } from "../api.js";
 import { Editor } from "../editor/editor.js";
 import { Stage } from "../editor/stage.js";
@@ -8,14 +9,18 @@ import { Pointing } from "../editor/pointing.js";
 import { Player } from "../editor/player.js";
 import { Filmstrip } from "../editor/filmstrip.js";
 import { Timeline } from "../editor/timeline.js";
-import { listenToKeys, makeCommands } from "../editor/commands.js";
+import { upload } from "../editor/actions/files.js";
+import { Commands } from "../editor/commands/index.js";
 import { Compare } from "../editor/compare.js";
-import { Flight } from "../editor/flight.js";
+import { listenToKeys } from "../editor/keyboard.js";
+import { Modes } from "../editor/modes/index.js";
 import { registerEffectSheet, registerLooksPanel } from "../editor/looks_panel.js";
 import { registerFaults } from "../editor/faults.js";
 import { registerKeySheets } from "../editor/key_sheets.js";
 import { registerMatchPanel } from "../editor/match_panel.js";
 import { registerSelectionPanel } from "../editor/selection_panel.js";
+import { registerMarksPanel } from "../editor/marks_panel.js";
+import { registerSpreadPanels } from "../editor/spread_panels.js";
 import { registerTimingPanel } from "../editor/timing_panel.js";
 import { registerExpressionEditor } from "../editor/expression_editor.js";
 import { registerLinksPanel } from "../editor/links_panel.js";
@@ -31,16 +36,15 @@ const root = document.getElementById("editor");
 const editor = new Editor(root.dataset.project, root.dataset.scene);
 const stage = new Stage(editor);
 const overlay = new Overlay(editor, stage);
-const pointing = new Pointing(editor, stage, overlay);
 const player = new Player(editor, (bitmap) => stage.show(bitmap));
+const hands = { editor, stage, overlay, player };
+editor.modes = new Modes(hands);
+const pointing = new Pointing(hands);
 editor.player = player;
 editor.isPlaying = () => player.playing;
 new Filmstrip(editor, player);
 const timeline = new Timeline(editor);
 const compare = new Compare(editor, stage);
-const flight = new Flight(editor, stage, player);
-editor.on("fly", ({ layerId, ...options }) => flight.arm(layerId, options));
-editor.on("path-duration", (seconds) => (pointing.paths.duration = seconds));
 
 const input = document.getElementById("file-input");
 let uploadOptions = {};
@@ -51,12 +55,13 @@ function chooseFiles(options) {
 input.addEventListener("change", () => {
   const files = [...input.files];
   input.value = "";
-  editor.upload(files, uploadOptions);
+  upload(editor, files, uploadOptions);
 });
 
-const parts = { player, stage, overlay, timeline, pointing, compare, chooseFiles };
-const commands = makeCommands(editor, parts);
-listenToKeys(commands, editor, { player, pointing, timelinePointing: timeline.pointing, flight });
+const desk = { ...hands, timeline, compare, chooseFiles };
+const commands = new Commands(desk);
+editor.commands = commands;
+listenToKeys(editor, commands, player, [pointing, timeline.pointing]);
 registerSelectionPanel(editor);
 registerLinksPanel(editor);
 registerMovesPanel(editor);
@@ -65,37 +70,51 @@ registerTiesPanel(editor);
 registerExpressionEditor(editor);
 registerLooksPanel(editor);
 registerEffectSheet(editor);
-registerTimingPanel(editor, player);
+registerTimingPanel(editor);
+registerSpreadPanels(editor);
+registerMarksPanel(editor);
 registerMatchPanel(editor);
 registerFaults(editor);
 registerKeySheets(editor);
-registerColourPicker(editor, pointing);
-registerSidePanels(editor, pointing, chooseFiles);
-registerSheets(editor, commands, parts);
+registerColourPicker(editor);
+registerSidePanels(editor, chooseFiles);
+registerSheets(editor, commands, desk);
 
 const tools = document.getElementById("tools");
 tools.addEventListener("click", (event) => {
   const { tool, add } = event.target.closest("button")?.dataset || {};
-  if (tool) editor.setTool(tool);
-  if (add === "backdrop") editor.addBackdrop();
-  if (add === "picture") chooseFiles({ place: true });
+  if (tool) editor.enter(tool);
+  if (add) commands.runById(`add-${add}`);
 });
 function markTool() {
   for (const button of tools.querySelectorAll("[data-tool]")) {
-    const on = button.dataset.tool === editor.tool;
+    const on = button.dataset.tool === editor.mode.tool;
     button.classList.toggle("on", on);
     button.setAttribute("aria-pressed", String(on));
   }
 }
-editor.on("tool", markTool);
+editor.on("mode", markTool);
 markTool();
 
 editor.on("render", (render) => {
-  if (render.status === "done") note(`${render.scene_name} is rendered.`, { action: "Show it", seconds: 10, run: () => (location.href = "/renders") });
-  if (render.status === "failed" || render.status === "interrupted") note(`The render of ${render.scene_name} failed: ${render.message}`, { bad: true, action: "Renders", seconds: 15, run: () => (location.href = "/renders") });
+  if (render.status === "done") {
+    note(`${render.scene_name} is rendered.`, {
+      action: "Show it",
+      seconds: 10,
+      run: () => (location.href = "/renders"),
+    });
+  }
+  if (render.status === "failed" || render.status === "interrupted") {
+    note(`The render of ${render.scene_name} failed: ${render.message}`, {
+      bad: true,
+      action: "Renders",
+      seconds: 15,
+      run: () => (location.href = "/renders"),
+    });
+  }
 });
 
-window.youngComet = { editor, player, stage, timeline, compare, flight };
+window.youngComet = { editor, player, stage, timeline, compare };
 Alpine.start();
 // Until the stage's own picture is there, the one that was kept when the scene was left stands in.
 const kept = new Image();

@@ -1,5 +1,7 @@
 // The project page: scenes as cards with filmstrips, assets, inks.
-import { Alpine, complain, fps, newId, note, seconds, sentence, tellUnsound } from "../common.js";
+import { Alpine, tellUnsound } from "../common.js";
+import { fps, newId, seconds } from "../formats.js";
+import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { finder, missingFiles } from "../missing.js";
 import "../frame_sheet.js";
@@ -49,10 +51,17 @@ Alpine.data("projectPage", () => ({
     missingFiles(this.id).then((missing) => (this.missing = missing), complain);
     this.pictures = project.assets
       .filter((asset) => asset.kind !== "font")
-      .map((asset) => ({ ...asset, thumbnail: api.thumbnailUrl(asset.hash), hint: `New scene of ${asset.width} × ${asset.height} px` }));
+      .map((asset) => ({
+        ...asset,
+        thumbnail: api.thumbnailUrl(asset.hash),
+        hint: `New scene of ${asset.width} × ${asset.height} px`,
+      }));
     this.loaded = true;
   },
-  ...finder((page) => page.id, (page) => page.load()),
+  ...finder(
+    (page) => page.id,
+    (page) => page.load(),
+  ),
   card(scene) {
     const late = scene.length_s * 0.6;
     // As many pictures as fit beside each other in a card of 354 by 52 px.
@@ -81,7 +90,11 @@ Alpine.data("projectPage", () => ({
     scene.menu = false;
   },
   openNew() {
-    this.$dispatch("open-frame", { scene: null, name: `Scene ${this.scenes.length + 1}`, save: (edit) => this.create(edit) });
+    this.$dispatch("open-frame", {
+      scene: null,
+      name: `Scene ${this.scenes.length + 1}`,
+      save: (edit) => this.create(edit),
+    });
   },
   async create(edit) {
     await api.edit(this.id, edit, this.revision);
@@ -124,7 +137,11 @@ Alpine.data("projectPage", () => ({
       properties: { "picture.asset": { value: asset.id }, "picture.fit": { value: "fill" } },
     };
     const add = { kind: "add-layers", scene: edit.scene.id, layers: [layer] };
-    await api.edit(this.id, { kind: "together", title: `New scene ${edit.scene.name}`, edits: [edit, add] }, this.revision);
+    await api.edit(
+      this.id,
+      { kind: "together", title: `New scene ${edit.scene.name}`, edits: [edit, add] },
+      this.revision,
+    );
     location.href = `/projects/${this.id}/scenes/${edit.scene.id}`;
   },
   async undo() {

@@ -1,5 +1,7 @@
 // The projects page: cards, new, rename, duplicate, delete with undo, import.
-import { Alpine, ago, complain, note, sentence } from "../common.js";
+import { Alpine } from "../common.js";
+import { ago } from "../formats.js";
+import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 
 const STRIP = 12;
@@ -13,7 +15,9 @@ function card(project) {
     url: `/projects/${project.id}`,
     exportUrl: api.exportUrl(project.id),
     facts: `${scenes} · ${ago(project.changed_at)}`,
-    thumbnail: project.first_scene ? api.frameUrl(project.id, project.first_scene, 3, 240, project.revision) : "",
+    thumbnail: project.first_scene
+      ? api.frameUrl(project.id, project.first_scene, 3, 240, project.revision)
+      : "",
   };
 }
 
@@ -111,7 +115,14 @@ Alpine.data("projectsPage", () => ({
       await this.imported(await api.importProject(file));
     } catch (error) {
       if (error.status !== 422) complain(error);
-      else note(sentence(error.message), { bad: true, seconds: 20, action: "Import and mend", run: () => this.importMended(file) });
+      else {
+        note(sentence(error.message), {
+          bad: true,
+          seconds: 20,
+          action: "Import and mend",
+          run: () => this.importMended(file),
+        });
+      }
     }
   },
   async importMended(file) {
@@ -123,13 +134,21 @@ Alpine.data("projectsPage", () => ({
   },
   async imported(made) {
     await this.load();
-    const told = made.notes.length ? ` ${made.notes.slice(0, 3).map(sentence).join(". ")}${made.notes.length > 3 ? `, and ${made.notes.length - 3} more` : ""}.` : "";
+    const first = made.notes.slice(0, 3).map(sentence).join(". ");
+    const more = made.notes.length > 3 ? `, and ${made.notes.length - 3} more` : "";
+    const told = first && ` ${first}${more}.`;
     note(`${made.project.name} is imported.${told}`, { seconds: told ? 15 : 5 });
   },
 
   // The thumbnail moves under the pointer: the scene from left to right.
-  hover(project, link) {
-    if (!project.first_scene || this.strips[project.id] || matchMedia("(prefers-reduced-motion: reduce)").matches) return;
+  hover(project) {
+    if (
+      !project.first_scene ||
+      this.strips[project.id] ||
+      matchMedia("(prefers-reduced-motion: reduce)").matches
+    ) {
+      return;
+    }
     const strip = new Image();
     strip.src = api.stripUrl(project.id, project.first_scene, STRIP, 180, project.revision);
     this.strips[project.id] = strip;
@@ -138,7 +157,10 @@ Alpine.data("projectsPage", () => ({
     const strip = this.strips[project.id];
     if (!strip || !strip.complete || !strip.naturalWidth) return;
     const box = link.getBoundingClientRect();
-    const index = Math.min(STRIP - 1, Math.max(0, Math.floor(((event.clientX - box.left) / box.width) * STRIP)));
+    const index = Math.min(
+      STRIP - 1,
+      Math.max(0, Math.floor(((event.clientX - box.left) / box.width) * STRIP)),
+    );
     let canvas = link.querySelector("canvas");
     const width = strip.naturalWidth / STRIP;
     if (!canvas) {
@@ -148,7 +170,9 @@ Alpine.data("projectsPage", () => ({
       canvas.height = strip.naturalHeight;
       link.append(canvas);
     }
-    canvas.getContext("2d").drawImage(strip, index * width, 0, width, strip.naturalHeight, 0, 0, canvas.width, canvas.height);
+    canvas
+      .getContext("2d")
+      .drawImage(strip, index * width, 0, width, strip.naturalHeight, 0, 0, canvas.width, canvas.height);
   },
   leave(project, link) {
     link.querySelector("canvas")?.remove();

@@ -1,30 +1,49 @@
 // The renders page: progress, results played in the page, download.
-import { Alpine, ago, complain, megabytes, seconds, trim } from "../common.js";
+import { Alpine } from "../common.js";
+import { ago, megabytes, seconds, trim } from "../formats.js";
+import { complain } from "../notes.js";
 import { Live, api } from "../api.js";
 
-const WORDS = { waiting: "Waiting for its turn", running: "Rendering", done: "Done", failed: "Failed", cancelled: "Cancelled", interrupted: "Interrupted" };
+const WORDS = {
+  waiting: "Waiting for its turn",
+  running: "Rendering",
+  done: "Done",
+  failed: "Failed",
+  cancelled: "Cancelled",
+  interrupted: "Interrupted",
+};
 
 function row(render) {
   const active = render.status === "waiting" || render.status === "running";
   const part = render.total ? render.done / render.total : 0;
   const still = render.settings.format === "png";
   const left = render.left_s ? ` · about ${Math.max(1, Math.round(render.left_s))} s left` : "";
-  const size = render.width ? `${render.width} × ${render.height}` : `${trim(render.settings.scale * 100, 0)} %`;
+  const size = render.width
+    ? `${render.width} × ${render.height}`
+    : `${trim(render.settings.scale * 100, 0)} %`;
   const what = still ? "PNG still" : `MP4, ${render.settings.quality}`;
-  const length = render.status === "done" && !still ? ` · ${render.total} frames · ${megabytes(render.size_bytes)}` : "";
+  const length =
+    render.status === "done" && !still ? ` · ${render.total} frames · ${megabytes(render.size_bytes)}` : "";
   return {
     ...render,
     active,
     canRepeat: !active && !render.file_url,
     // What cannot be drawn can be marked instead, so that the rest is rendered.
-    canMark: render.status === "failed" && / cannot be drawn: /.test(render.message) && render.settings.gaps !== "mark",
+    canMark:
+      render.status === "failed" &&
+      / cannot be drawn: /.test(render.message) &&
+      render.settings.gaps !== "mark",
     wrong: render.status === "failed" || render.status === "interrupted" ? "problem" : "dim",
     showVideo: Boolean(render.file_url) && !still,
     showStill: Boolean(render.file_url) && still,
     percent: Math.round(part * 100),
     meter: { transform: `scaleX(${part})` },
-    progressText: render.status === "waiting" ? WORDS.waiting : `${render.done} of ${render.total} frames${left}`,
-    statusText: render.status === "done" ? `Rendered in ${seconds(render.seconds)}, ${ago(render.created_at)}` : WORDS[render.status],
+    progressText:
+      render.status === "waiting" ? WORDS.waiting : `${render.done} of ${render.total} frames${left}`,
+    statusText:
+      render.status === "done"
+        ? `Rendered in ${seconds(render.seconds)}, ${ago(render.created_at)}`
+        : WORDS[render.status],
     facts: `${what} · ${size}${length}`,
     sceneUrl: `/projects/${render.project_id}/scenes/${render.scene_id}`,
     downloadUrl: `${render.file_url}?download=true`,

@@ -1,0 +1,40 @@
+// Files uploaded and placed.
+import { api } from "../../api.js";
+import { complain, note } from "../../notes.js";
+
+/** An asset as a layer: whole where it fits into the frame, fitted where it is larger. A clip starts
+ *  at the playhead; `point` is where its middle goes. */
+export function placeAsset(editor, asset, point = null) {
+  const { scene } = editor;
+  const kind = asset.kind === "clip" ? "clip" : "picture";
+  const fits = asset.width <= scene.width && asset.height <= scene.height;
+  const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || (kind === "clip" ? "Clip" : "Picture");
+  const properties = { [`${kind}.asset`]: asset.id, [`${kind}.fit`]: fits ? "natural" : "fit" };
+  if (point) properties.position = point;
+  const times = kind === "clip" ? clipSpan(editor, asset) : {};
+  return editor.addLayer(editor.newLayer(kind, name, properties, times));
+}
+
+function clipSpan(editor, asset) {
+  const start_s = editor.time;
+  const end_s = Math.min(editor.scene.length_s, start_s + asset.duration_s);
+  return { start_s, end_s: Math.max(end_s, start_s + editor.timeOf(1)) };
+}
+
+/** Uploads files; pictures and clips can be placed at once. */
+export async function upload(editor, files, { place = false, point = null } = {}) {
+  for (const file of files) {
+    editor.tell("uploading", true);
+    try {
+      const { asset, notes = [] } = await api.upload(editor.projectId, file);
+      if (notes.length) note(`${asset.name}: ${notes.join("; ")}.`, { seconds: 12 });
+      await editor.refresh();
+      if (asset.kind === "font") note(`${asset.family} is ready to use in texts.`);
+      else if (place) await placeAsset(editor, asset, point);
+    } catch (error) {
+      complain(error);
+    } finally {
+      editor.tell("uploading", false);
+    }
+  }
+}

@@ -1,0 +1,26 @@
+// Layers in time: split, extended, clips frozen and fitted.
+import { newId } from "../../formats.js";
+
+const idsOf = (layers) => layers.map((layer) => layer.id);
+
+export async function split(editor, layers) {
+  const on = layers.filter((layer) => layer.start_s < editor.time - 1e-6 && layer.end_s > editor.time + 1e-6);
+  const ids = Object.fromEntries(on.map((layer) => [layer.id, newId()]));
+  const edit = { kind: "split-layers", scene: editor.sceneId, time_s: editor.time, ids };
+  if (await editor.edit(edit)) editor.select(Object.values(ids));
+}
+
+export function extend(editor, layers) {
+  return editor.edit({ kind: "extend-layers", scene: editor.sceneId, layers: idsOf(layers) });
+}
+
+/** Clips frozen at a moment, or running again (null). */
+export function freeze(editor, layers, time_s) {
+  const clips = layers.filter((layer) => layer.kind === "clip");
+  return editor.edit({ kind: "freeze-layers", scene: editor.sceneId, layers: idsOf(clips), time_s });
+}
+
+export function fitSpeed(editor, layers) {
+  const clips = layers.filter((layer) => layer.kind === "clip");
+  return editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: idsOf(clips) });
+}

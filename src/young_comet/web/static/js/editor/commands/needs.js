@@ -1,0 +1,57 @@
+// What commands need before they can do anything: each tells why not, or "" where it holds.
+
+const outlined = (editor) => unlocked(editor).filter((layer) => ["shape", "text"].includes(layer.kind));
+const unlocked = (editor) => editor.selectedLayers.filter((layer) => !layer.locked);
+const some = (found, why) => (found ? "" : why);
+
+const SELECT = "Select a layer first.";
+
+export const NEEDS = {
+  layers: (editor) => some(editor.selected.size, SELECT),
+  unlocked: (editor) =>
+    some(editor.selected.size, SELECT) || some(unlocked(editor).length, "These layers are locked."),
+  placed: (editor) =>
+    some(
+      editor.selectedLayers.some((layer) => editor.kinds[layer.kind].placed),
+      "Select a layer with a place first.",
+    ),
+  riding: (editor) =>
+    some(
+      editor.selectedLayers.some((layer) => layer.rides),
+      "Nothing selected rides on anything.",
+    ),
+  keys: (editor) => some(editor.keys.size, "Choose some keys in the timeline first."),
+  "keys-or-layers": (editor) =>
+    some(editor.keys.size || editor.selected.size, "Select a layer or keys first."),
+  animated: (editor) =>
+    some(
+      editor.selectedLayers.some((layer) => Object.values(layer.properties).some((each) => each.keys.length)),
+      "Nothing selected is animated yet: click the dot beside a field to set its first key.",
+    ),
+  "at-playhead": (editor) =>
+    some(
+      unlocked(editor).some(
+        (layer) => layer.start_s < editor.time - 1e-6 && layer.end_s > editor.time + 1e-6,
+      ),
+      "None of these layers is on at the playhead.",
+    ),
+  clip: (editor) =>
+    some(
+      unlocked(editor).some((layer) => layer.kind === "clip"),
+      "Select a clip first.",
+    ),
+  outline: (editor) => some(outlined(editor).length, "Select a shape or a text."),
+  outlines: (editor) => some(outlined(editor).length > 1, "Select two or more shapes or texts."),
+  points: (editor) =>
+    some(editor.mode.property, "First edit the points of a path: Looks tab, or the Path field."),
+  effects: (editor) => some(unlocked(editor)[0]?.effects.length, "This layer has no effects."),
+  grouped: (editor) =>
+    some(
+      editor.selectedLayers.some((layer) => layer.group),
+      "Nothing selected is in a group.",
+    ),
+  "placed-scene": (editor) =>
+    some(editor.selectedLayers[0]?.kind === "scene", "Select a placed scene first."),
+  undo: (editor) => some(editor.undoLabel, "There is nothing to undo."),
+  redo: (editor) => some(editor.redoLabel, "There is nothing to redo."),
+};

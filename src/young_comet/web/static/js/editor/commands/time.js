@@ -1,0 +1,141 @@
+// Commands in time: playing, frames, the working range, marks, what the timeline and the stage show of it.
+import { toggleOnion } from "../actions/views.js";
+import { extend, fitSpeed, freeze, split } from "../actions/spans.js";
+
+const unlocked = (editor) => editor.selectedLayers.filter((layer) => !layer.locked);
+const first = (layers) => Math.min(...layers.map((layer) => layer.start_s));
+const last = (layers) => Math.max(...layers.map((layer) => layer.end_s));
+const go =
+  (by) =>
+  ({ editor }) =>
+    editor.goTo(editor.frame + by);
+
+function range(editor, start_s, end_s) {
+  return editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
+}
+
+/** From the playhead to where the range ends now, open where that is before it. */
+function rangeFrom(editor) {
+  const [, end] = editor.scene.range_s || [0, editor.scene.length_s];
+  return range(editor, editor.time, end > editor.time ? end : null);
+}
+
+function rangeTo(editor) {
+  const [start] = editor.scene.range_s || [0];
+  return range(editor, start, editor.time + editor.timeOf(1));
+}
+
+/** To the next moment with a key, of the selected layers or of all. */
+function toKey(editor, direction) {
+  const layers = editor.selected.size ? editor.selectedLayers : editor.layers;
+  const frames = new Set(
+    layers.flatMap((layer) => editor.keyTimes(layer).map((time) => editor.frameAt(time))),
+  );
+  const ahead = [...frames].map((frame) => (frame - editor.frame) * direction).filter((by) => by > 0);
+  if (ahead.length) editor.goTo(editor.frame + Math.min(...ahead) * direction);
+}
+
+const compare = (mode) => (desk) => desk.compare.set(desk.compare.mode === mode ? "" : mode);
+
+export const TIME = [
+  { id: "play", label: "Play or pause", keys: "Space", run: ({ player }) => player.toggle() },
+  { id: "back", label: "One frame back", keys: "Left", run: go(-1) },
+  { id: "on", label: "One frame on", keys: "Right", run: go(1) },
+  { id: "back-ten", label: "Ten frames back", keys: "Shift+Left", run: go(-10) },
+  { id: "on-ten", label: "Ten frames on", keys: "Shift+Right", run: go(10) },
+  { id: "start", label: "To the start", keys: "Home", run: ({ editor }) => editor.goTo(0) },
+  { id: "end", label: "To the end", keys: "End", run: ({ editor }) => editor.goTo(editor.frameCount - 1) },
+  { id: "key-before", label: "To the key before", keys: "Alt+Up", run: ({ editor }) => toKey(editor, -1) },
+  { id: "key-after", label: "To the key after", keys: "Alt+Down", run: ({ editor }) => toKey(editor, 1) },
+  {
+    id: "mark",
+    label: "Set a mark at the playhead",
+    keys: "Shift+Enter",
+    run: ({ editor }) => editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s: editor.time }),
+  },
+  {
+    id: "range-start",
+    label: "Working range starts here",
+    keys: "Shift+Home",
+    run: ({ editor }) => rangeFrom(editor),
+  },
+  {
+    id: "range-end",
+    label: "Working range ends here",
+    keys: "Shift+End",
+    run: ({ editor }) => rangeTo(editor),
+  },
+  {
+    id: "range-span",
+    label: "Working range over the selected layers",
+    needs: ["layers"],
+    run: ({ editor }) => range(editor, first(editor.selectedLayers), last(editor.selectedLayers)),
+  },
+  {
+    id: "range-whole",
+    label: "Working range: the whole scene",
+    run: ({ editor }) => range(editor, null, null),
+  },
+  {
+    id: "show-scene",
+    label: "Timeline: show the whole scene",
+    keys: "Alt+1",
+    run: ({ timeline }) => timeline.fit(),
+  },
+  {
+    id: "show-span",
+    label: "Timeline: show the selected layers' spans",
+    keys: "Alt+2",
+    needs: ["layers"],
+    run: ({ editor, timeline }) =>
+      timeline.fitTimes(first(editor.selectedLayers), last(editor.selectedLayers)),
+  },
+  {
+    id: "show-selection",
+    label: "Timeline: show the chosen keys",
+    keys: "Alt+3",
+    needs: ["keys"],
+    run: ({ editor, timeline }) => {
+      const times = editor.chosenKeys.map((entry) => editor.keyTime(entry));
+      timeline.fitTimes(times[0], times.at(-1));
+    },
+  },
+  { id: "onion", label: "Onion view of the selected layers", run: ({ editor }) => toggleOnion(editor) },
+  { id: "compare-moment", label: "Compare with this moment", run: compare("moment") },
+  { id: "compare-edit", label: "Compare before and after the last edit", run: compare("before-edit") },
+];
+
+export const SPANS = [
+  {
+    id: "split",
+    label: "Split layers at the playhead",
+    keys: "Ctrl+Enter",
+    needs: ["unlocked", "at-playhead"],
+    run: ({ editor }) => split(editor, unlocked(editor)),
+  },
+  {
+    id: "extend",
+    label: "Extend layers to the end of the scene",
+    keys: "Alt+End",
+    needs: ["unlocked"],
+    run: ({ editor }) => extend(editor, unlocked(editor)),
+  },
+  {
+    id: "freeze",
+    label: "Freeze clips at this frame",
+    needs: ["clip"],
+    run: ({ editor }) => freeze(editor, unlocked(editor), editor.time),
+  },
+  {
+    id: "thaw",
+    label: "Let frozen clips run again",
+    needs: ["clip"],
+    run: ({ editor }) => freeze(editor, unlocked(editor), null),
+  },
+  {
+    id: "fit-speed",
+    label: "Speed of clips: fill their spans",
+    needs: ["clip"],
+    run: ({ editor }) => fitSpeed(editor, unlocked(editor)),
+  },
+];

@@ -1,0 +1,46 @@
+// Commands on what is seen and done next: the tools, the view, the sheets.
+import { inkFromStage } from "../actions/inks.js";
+
+const open = (event) => () => window.dispatchEvent(new Event(event));
+const tool = (id, label, keys) => ({
+  id: `tool-${id}`,
+  label: `Tool: ${label}`,
+  keys,
+  run: ({ editor }) => editor.enter(id),
+});
+
+export const TOOLS = [
+  tool("select", "Select", "1"),
+  tool("rectangle", "Rectangle", "2"),
+  tool("ellipse", "Ellipse", "3"),
+  tool("polygon", "Polygon", "4"),
+  tool("star", "Star", "5"),
+  tool("line", "Line", "6"),
+  tool("pen", "Pen", "7"),
+  tool("text", "Text", "8"),
+  tool("pencil", "Motion path", "9"),
+  tool("hand", "Move the view", ""),
+];
+
+export const VIEW = [
+  { id: "finder", label: "Find a command or layer", keys: "Ctrl+K", run: open("open-finder") },
+  { id: "keys", label: "Keyboard sheet", keys: "?", run: open("open-keys") },
+  { id: "undo", label: "Undo", keys: "Ctrl+Z", needs: ["undo"], run: ({ editor }) => editor.undo() },
+  {
+    id: "redo",
+    label: "Redo",
+    keys: "Ctrl+Shift+Z",
+    also: ["Ctrl+Y"],
+    needs: ["redo"],
+    run: ({ editor }) => editor.redo(),
+  },
+  { id: "history", label: "History...", run: open("open-history") },
+  { id: "fit", label: "Fit the frame into the stage", keys: "Ctrl+0", run: ({ stage }) => stage.fit() },
+  {
+    id: "dropper",
+    label: "Make an ink from a colour on the stage",
+    run: ({ editor }) => inkFromStage(editor),
+  },
+  { id: "render", label: "Render...", run: open("open-render") },
+  { id: "frame", label: "Scene name and frame...", run: open("change-frame") },
+];

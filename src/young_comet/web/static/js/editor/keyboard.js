@@ -1,0 +1,66 @@
+// The keyboard: modes first, then commands, unless something is being typed or a sheet is open.
+import { showBare } from "./actions/views.js";
+import { comboOfEvent } from "./commands/combos.js";
+
+/** Listens on the whole page. `pointings` are those of the stage and the timeline. */
+export function listenToKeys(editor, commands, player, pointings) {
+  const giveUp = () => pointings.some((pointing) => pointing.giveUp());
+  const endsMode = ({ key, shiftKey, ctrlKey, metaKey, altKey }) => {
+    if (key === "Escape") return giveUp();
+    const plain = !shiftKey && !ctrlKey && !metaKey && !altKey;
+    return key === "Enter" && plain && editor.modes.current.finish();
+  };
+  let used = false; // whether the view was moved while Space was held
+
+  const hold = () => editor.modes.visit("move-view") || editor.enter("move-view");
+  const letGo = () => {
+    const held = editor.modes.visit("move-view");
+    if (held) editor.modes.leave(held);
+    used = Boolean(held?.used);
+  };
+
+  window.addEventListener("keydown", (event) => {
+    // Enter ends typing in a field: the keys are commands again.
+    if (event.key === "Enter" && event.target.matches?.("#editor input.field")) event.target.blur();
+    if (isElsewhere(event)) return;
+    const combo = comboOfEvent(event);
+    if (event.code === "Space") {
+      if (event.target.matches?.("button")) event.target.blur();
+      event.preventDefault();
+      if (!event.repeat) hold();
+    } else if (combo === "0") showBare(editor, true);
+    else if (!isForElement(event) && !endsMode(event)) {
+      const command = commands.byCombo.get(combo);
+      if (!command) return;
+      event.preventDefault();
+      command.run();
+    }
+  });
+  window.addEventListener("keyup", (event) => {
+    if (event.key === "0") showBare(editor, false);
+    if (event.code !== "Space") return;
+    letGo();
+    if (isElsewhere(event)) return;
+    event.preventDefault();
+    if (!used) player.toggle();
+  });
+  // What is held when the window loses the keyboard is never let go.
+  window.addEventListener("blur", () => {
+    letGo();
+    showBare(editor, false);
+  });
+}
+
+/** Whether Enter presses what has the focus. */
+function isForElement({ key, target }) {
+  return key === "Enter" && target.matches?.("button, a, select");
+}
+
+/** Whether keys are for something else: what is typed into, an open sheet. */
+function isElsewhere({ target }) {
+  if (document.querySelector("dialog[open]")) return true;
+  return (
+    target.matches?.("input:not([type=checkbox]):not([type=range]), textarea, select") ||
+    target.isContentEditable
+  );
+}

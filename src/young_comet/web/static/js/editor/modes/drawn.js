@@ -1,0 +1,18 @@
+// What becomes of what was drawn on the stage: edits of the server's.
+import { note } from "../../notes.js";
+
+/** The one layer that a drawn mask is for; without one the drawing ends. */
+export function maskTarget(editor) {
+  if (editor.selected.size === 1) return editor.selectedLayers[0];
+  note("Select the one layer that is to be masked first.");
+  editor.enter("select");
+  return null;
+}
+
+/** What was drawn as a shape on top of the stack. */
+export const drawShape = (editor, id, drawn) => ({ kind: "draw-shape", scene: editor.sceneId, id, drawn });
+
+/** What was drawn as a mask of a layer. */
+export function drawMask(editor, layer, id, drawn) {
+  return { kind: "draw-mask", scene: editor.sceneId, layer: layer.id, id, drawn, time_s: editor.time };
+}

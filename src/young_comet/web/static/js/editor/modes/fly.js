@@ -1,0 +1,135 @@
+// Fly it: a layer dragged by hand while time runs, and made into a clean path.
+import { note } from "../../notes.js";
+import { round } from "../points.js";
+import { Mode } from "./mode.js";
+
+const BEAT_MS = 550;
+
+/** Options: `layer` as an id, `speed` of time, `beats` before it runs, `tolerance` of the path in px. */
+export class FlyMode extends Mode {
+  static visits = true;
+  state = "armed";
+  left = 0;
+
+  get calls() {
+    return true;
+  }
+
+  get hint() {
+    const { beats } = this.options;
+    if (this.state === "counting") return String(this.left);
+    if (this.state === "flying") return "Flying: let go to end";
+    return beats
+      ? `Take hold of the layer: after ${beats} beats time runs.`
+      : "Take hold of the layer: time runs at once.";
+  }
+
+  enter() {
+    this.hands.player.pause();
+  }
+
+  leave(kept) {
+    this.state = "";
+    if (!kept) this.editor.withdraw();
+  }
+
+  escape() {
+    this.editor.modes.leave(this, false);
+    return true;
+  }
+
+  press(at, event) {
+    const layer = this.editor.layer(this.options.layer);
+    if (this.state !== "armed" || event.button !== 0 || !layer) return null;
+    const pivot = this.editor.view[layer.id]?.pivot || this.editor.value(layer, "position");
+    this.offset = [pivot[0] - at[0], pivot[1] - at[1]];
+    this.held = pivot;
+    this.samples = [];
+    this.state = "counting";
+    this.count(this.options.beats);
+    const moved = (now) => this.moved(now);
+    const cancel = () => this.editor.modes.leave(this, false);
+    return { eager: true, moved, end: () => this.letGo(), cancel };
+  }
+
+  count(left) {
+    if (this.state !== "counting") return;
+    this.left = left;
+    if (left === 0) this.begin();
+    else setTimeout(() => this.count(left - 1), BEAT_MS);
+    this.editor.tell("mode");
+  }
+
+  begin() {
+    const { editor } = this;
+    this.state = "flying";
+    this.startTime = editor.time;
+    const end = editor.timeOf(editor.range[1] - 1);
+    this.endTime = editor.time < end - 0.1 ? end : editor.timeOf(editor.frameCount - 1);
+    this.began = performance.now();
+    this.step();
+  }
+
+  timeAt(clock) {
+    return this.startTime + ((clock - this.began) / 1000) * this.options.speed;
+  }
+
+  step() {
+    if (this.state !== "flying") return;
+    const { editor } = this;
+    const time = this.timeAt(performance.now());
+    this.sample(time);
+    if (time >= this.endTime) {
+      this.finishFlight();
+      return;
+    }
+    const perSecond = editor.rate.num / editor.rate.den;
+    const frame = Math.min(editor.frameCount - 1, Math.floor(time * perSecond + 1e-6));
+    if (frame !== editor.frame || !editor.isPreviewing) {
+      editor.frame = frame;
+      editor.tell("time");
+      const held = { layer: this.options.layer, at: this.held, time_s: editor.time };
+      editor.preview([{ kind: "hold-layer", scene: editor.sceneId, ...held }]);
+    }
+    requestAnimationFrame(() => this.step());
+  }
+
+  sample(time) {
+    const last = this.samples.at(-1);
+    if (!last || time - last[0] > 0.004) this.samples.push([Math.min(time, this.endTime), ...this.held]);
+  }
+
+  moved(event) {
+    if (this.state !== "counting" && this.state !== "flying") return;
+    // What the hand did between two pictures counts too, each place at its own moment.
+    const each = event.getCoalescedEvents?.() ?? [];
+    for (const one of each.length ? each : [event]) {
+      const at = this.stage.toScene(one);
+      this.held = [at[0] + this.offset[0], at[1] + this.offset[1]].map(round);
+      if (this.state === "flying" && one.timeStamp >= this.began) this.sample(this.timeAt(one.timeStamp));
+    }
+  }
+
+  letGo() {
+    if (this.state === "flying") this.finishFlight();
+    else if (this.state === "counting") {
+      this.editor.modes.leave(this, false);
+      note("Keep hold of the layer until time runs.");
+    }
+  }
+
+  async finishFlight() {
+    const { editor, samples } = this;
+    const { layer, tolerance } = this.options;
+    editor.modes.leave(this);
+    editor.commit();
+    if (samples.length < 3) {
+      editor.withdraw();
+      note("That was too short to fly anything.");
+      return;
+    }
+    editor.openLayers.add(layer);
+    await editor.edit({ kind: "fly-path", scene: editor.sceneId, layer, samples, tolerance });
+    editor.goTo(editor.frameAt(samples[0][0]));
+  }
+}
