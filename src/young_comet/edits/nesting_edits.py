@@ -18,7 +18,7 @@ from ..core.model import Group, Layer, Mark, Project, Property, Scene
 from ..core.model.document import Id, Name
 from ..core.model.ties import without_lost_ties
 from ..core.resolve import SceneEvaluator
-from ..core.resolve.nested import with_slots
+from ..core.resolve.bindings import bindings_of
 from ..core.resolve.places import SAFE_SHARE
 from ..errors import DocumentError
 from .arrange_edits import shifted_position
@@ -263,8 +263,8 @@ class UnwrapScene(SceneEdit):
         if any(f"slot.{slot_id}" in placed.properties for slot_id in placed.slot_specs):
             message = "slots of it are animated: make them one value again first"
             raise DocumentError(message, field=f"layer {placed.name!r}")
-        filled = with_slots(project, inner_scene, placed.slots)
-        inner = find_scene(filled, inner_scene.id)
+        inner = bindings_of(project, inner_scene, placed.slots).scene(inner_scene)
+        filled = with_scene(project, inner.id, lambda _, s=inner: s)  # type: ignore[misc]
         start = _number(placed, "time.from") + _number(placed, "time.offset")
         shift = placed.start_s - start
         others = tuple(layer for layer in scene.layers if layer.id != placed.id)

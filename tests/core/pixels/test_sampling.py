@@ -10,9 +10,9 @@ import numpy as np
 import pytest
 
 from young_comet.core.effects.base import laid_in
+from young_comet.core.pixels.fixed import mixed, times
 from young_comet.core.pixels.hull import hull, reached
 from young_comet.core.pixels.mean import mean
-from young_comet.core.pixels.packed import mixed, times
 from young_comet.core.pixels.raster import Raster
 from young_comet.core.pixels.resample import MipPyramid
 

@@ -12,6 +12,7 @@ from ..pixels import blur as blurs
 from ..pixels.blend import blend_towards, scale_by
 from ..pixels.ink import InkRaster
 from ..pixels.raster import Raster, empty
+from ..pixels.whole import times_cover
 from .alphas import alpha_in
 from .base import (
     EVERYWHERE,
@@ -80,7 +81,7 @@ def _within_edge(pixels: np.ndarray, sx: float, sy: float, edges: str) -> np.nda
     cover = alpha.copy()
     cover[rows, columns] = 255
     if soft.ndim == 2:
-        return np.ascontiguousarray(cv2.multiply(soft, cover, scale=1 / 255))
+        return np.ascontiguousarray(times_cover(soft, cover))
     scale_by(soft, cover)
     return soft
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-import numba
 import numpy as np
 
 from ..model.specs import Kind, PropertySpec, where
@@ -18,6 +17,7 @@ from ..pixels.blend import (
     tinted,
 )
 from ..pixels.colour import Rgba, mix
+from ..pixels.kernel import Few, kernel, sample
 from ..pixels.raster import Raster
 from ..pixels.warp import places
 from .base import (
@@ -270,7 +270,7 @@ def _vignette_strength(region: Region, p: Params, work: Work) -> np.ndarray:
     return ramp_outwards(across, down, dither, start, soft, 2.55 * p["amount"])
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@kernel(fastmath=True)
 def ramp_outwards(
     across: np.ndarray, down: np.ndarray, dither: np.ndarray, start: float, soft: float, top: float
 ) -> np.ndarray:
@@ -435,3 +435,9 @@ COLOURS = (
         _grain, timed=True, grid=True,
     ),
 )  # fmt: skip
+
+
+@sample
+def _sample(_few: Few) -> None:
+    line = np.zeros(2, np.float32)
+    ramp_outwards(line, line, np.zeros((2, 2), np.float32), 1.0, 1.0, 1.0)

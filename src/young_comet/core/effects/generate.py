@@ -6,7 +6,6 @@ import math
 from functools import lru_cache
 
 import cv2
-import numba
 import numpy as np
 
 from ..model.specs import Kind, PropertySpec
@@ -14,6 +13,7 @@ from ..pixels import noise
 from ..pixels.blend import looked_up
 from ..pixels.colour import Rgba, mix
 from ..pixels.ink import InkRaster
+from ..pixels.kernel import Few, kernel, sample
 from ..pixels.warp import places
 from .base import (
     NOISE,
@@ -120,7 +120,7 @@ def _rays(p: Params, work: Work, region: Region) -> InkRaster:
     return InkRaster(light, p["colour"], region[0], region[1])
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def radiated(turns: np.ndarray, left: np.ndarray, strength: np.ndarray) -> np.ndarray:
     """What is left of the strength (65536 is full) in the direction of each pixel, uint8."""
     out = np.empty(turns.shape, np.uint8)
@@ -272,3 +272,9 @@ FIELDS = (
         generator(_texture), fills=True, grid=True,
     ),
 )  # fmt: skip
+
+
+@sample
+def _sample(_few: Few) -> None:
+    across = np.zeros((2, 2), np.uint16)
+    radiated(across, across.copy(), np.zeros(4, np.uint32))

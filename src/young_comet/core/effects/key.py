@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 
 import cv2
-import numba
 import numpy as np
 
 from ..pixels import blur as blurs
 from ..pixels.blend import luminance, scale_by
 from ..pixels.distance import nearest
+from ..pixels.kernel import Few, kernel, sample
 from ..pixels.raster import Raster
 from ..pixels.warp import places
 from .alphas import spread
@@ -29,7 +29,7 @@ from .base import (
 )
 
 
-@numba.njit(nogil=True, cache=True, error_model="numpy")
+@kernel(error_model="numpy")
 def colour_distances(pixels: np.ndarray, b: float, g: float, r: float, chroma: bool) -> np.ndarray:
     """How far each pixel's straight colour is from one: in the plane of chroma (Rec. 709 Cb,
     Cr), or in all three channels; 0..1."""
@@ -95,7 +95,7 @@ def _unmixed(
     return out, cover
 
 
-@numba.njit(nogil=True, cache=True, error_model="numpy")
+@kernel(error_model="numpy")
 def unmix(
     pixels: np.ndarray, matte: np.ndarray, unsure: np.ndarray, closest: np.ndarray,
     key: np.ndarray, soft_to: float,
@@ -311,3 +311,10 @@ KEYS = (
         _crop,
     ),
 )  # fmt: skip
+
+
+@sample
+def _sample(few: Few) -> None:
+    colour_distances(few.pixels, 0.5, 0.5, 0.5, True)
+    near = np.zeros((4, 4), np.int32)
+    unmix(few.pixels, few.coverage, few.coverage, near, np.zeros(3, np.float32), 0.1)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import numba
 import numpy as np
 
+from ..pixels.kernel import Few, kernel, sample
 
-@numba.njit(nogil=True, cache=True)
+
+@kernel()
 def run_down(pixels: np.ndarray, lengths: np.ndarray, fades: float) -> np.ndarray:
     """Every column drawn out downwards from its lower edges by its own length (px).
 
@@ -43,3 +44,8 @@ def run_down(pixels: np.ndarray, lengths: np.ndarray, fades: float) -> np.ndarra
             out[y, x, 2] = np.uint8(pixels[y, x, 2] + r * k * rest + np.float32(0.5))
             out[y, x, 3] = np.uint8(own + a * k * rest + np.float32(0.5))
     return out
+
+
+@sample
+def _sample(few: Few) -> None:
+    run_down(few.pixels, np.ones(4, np.float32), 0.5)

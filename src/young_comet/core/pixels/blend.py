@@ -8,14 +8,14 @@ compiled loops too, whose arithmetic is kept in 32 bits so that the compiler mak
 
 from __future__ import annotations
 
-import numba
 import numpy as np
 import skia
 
 from .canvas import SKIA_MODES
 from .colour import Rgba
+from .fixed import mixed, over_full, times, whole_pixels
+from .kernel import Few, kernel, sample
 from .modes import LOOPS
-from .packed import mixed, times, whole_pixels
 
 BLEND_MODES = tuple(SKIA_MODES)
 
@@ -54,7 +54,7 @@ def blend(low: np.ndarray, top: np.ndarray, mode: str = "normal", opacity: float
         _draw(low, top, SKIA_MODES[mode], opacity)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _lay_faintly(
     low: np.ndarray, top: np.ndarray, opacity: np.float32, left: int, above: int, seed: int
 ) -> None:
@@ -94,7 +94,7 @@ def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
     _draw(top, low, skia.BlendMode.kDstOver, opacity)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _scale(pixels: np.ndarray, coverage: np.ndarray, out: np.ndarray) -> None:
     width = coverage.shape[1]
     for y in range(coverage.shape[0]):
@@ -116,7 +116,7 @@ def scaled(pixels: np.ndarray, coverage: np.ndarray) -> np.ndarray:
     return out
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def keep_alpha(pixels: np.ndarray, source: np.ndarray) -> None:
     """Gives a picture another picture's alpha, its colours held within it, in place."""
     width = pixels.shape[1]
@@ -129,7 +129,7 @@ def keep_alpha(pixels: np.ndarray, source: np.ndarray) -> None:
             row[4 * x + 3] = a
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
     height, width = field.shape
     out, places = np.empty(field.shape, np.uint32), np.empty(width, np.uint32)
@@ -150,7 +150,7 @@ def looked_up(field: np.ndarray, table: np.ndarray) -> np.ndarray:
     return found.view(np.uint8).reshape(*field.shape, 4)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _fade(pixels: np.ndarray, opacity: int) -> None:
     row_length = pixels.shape[1] * 4
     k, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
@@ -166,18 +166,18 @@ def fade(pixels: np.ndarray, opacity: float) -> None:
         _fade(pixels, round(max(0.0, opacity) * 65536))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: int) -> None:
     height, width = cover.shape
     strong, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
-    full, middle, byte = np.uint32(255), np.uint32(128), np.uint32(8)
+    full = np.uint32(255)
     for y in range(height):
         row, other = low[y, : width * 4].view(np.uint32), whole_pixels(top[y], width)
         covers = cover[y]
         for x in range(width):
             k = (np.uint32(covers[x]) * strong + half) >> shift
-            a = (other[x] >> np.uint32(24)) * k + middle
-            row[x] = mixed(other[x], k, row[x], full - ((a + (a >> byte)) >> byte))
+            a = over_full((other[x] >> np.uint32(24)) * k)
+            row[x] = mixed(other[x], k, row[x], full - a)
 
 
 def lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: float = 1.0) -> None:
@@ -186,18 +186,18 @@ def lay_through(low: np.ndarray, top: np.ndarray, cover: np.ndarray, opacity: fl
     _lay_through(rows(low), top, cover, round(min(1.0, max(0.0, opacity)) * 65536))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _lay_ink(low: np.ndarray, alpha: np.ndarray, cover: np.ndarray, ink: int, opacity: int) -> None:
     """``ink`` is an opaque pixel."""
     height, width = alpha.shape
     strong, half, shift = np.uint32(opacity), np.uint32(1 << 15), np.uint32(16)
-    full, middle, byte = np.uint32(255), np.uint32(128), np.uint32(8)
+    full = np.uint32(255)
     for y in range(height):
         row = low[y, : width * 4].view(np.uint32)
         levels, covers = alpha[y], cover[y]
         for x in range(width):
-            p = np.uint32(levels[x]) * np.uint32(covers[x]) + middle
-            k = (((p + (p >> byte)) >> byte) * strong + half) >> shift
+            p = over_full(np.uint32(levels[x]) * np.uint32(covers[x]))
+            k = (p * strong + half) >> shift
             row[x] = mixed(np.uint32(ink), k, row[x], full - k)
 
 
@@ -224,7 +224,7 @@ def _ink(colour: Rgba, opacity: float) -> np.ndarray:
     return np.array([b, g, r, round(a * 65536)], np.uint32)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _tint(alpha: np.ndarray, b: int, g: int, r: int, a: int) -> np.ndarray:
     width = alpha.shape[1]
     out = np.empty((alpha.shape[0], width * 4), np.uint8)
@@ -246,7 +246,7 @@ def tinted(alpha: np.ndarray, colour: Rgba, opacity: float = 1.0) -> np.ndarray:
     return _tint(alpha, *_ink(colour, opacity))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _towards(low: np.ndarray, goal: np.ndarray, coverage: np.ndarray) -> None:
     width = coverage.shape[1]
     for y in range(coverage.shape[0]):
@@ -288,13 +288,12 @@ def blend_towards(low: np.ndarray, goal: np.ndarray, coverage: np.ndarray) -> No
     _towards(low, goal, coverage)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _cover(coverage: np.ndarray, top: np.ndarray, opacity: int, remove: bool) -> None:
     for y in range(top.shape[0]):
         for x in range(top.shape[1]):
             a = (np.uint32(top[y, x, 3]) * np.uint32(opacity) + np.uint32(128)) >> np.uint32(8)
-            rest = np.uint32(coverage[y, x]) * (np.uint32(255) - a) + np.uint32(128)
-            rest = (rest + (rest >> np.uint32(8))) >> np.uint32(8)
+            rest = over_full(np.uint32(coverage[y, x]) * (np.uint32(255) - a))
             coverage[y, x] = rest if remove else rest + a
 
 
@@ -308,7 +307,7 @@ def uncover(coverage: np.ndarray, top: np.ndarray, opacity: float) -> None:
     _cover(coverage, top, round(opacity * 256), True)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def luminance(pixels: np.ndarray) -> np.ndarray:
     """Luminance times alpha (h, w) uint8: Rec. 709 weights on sRGB values, as CSS Masking's
     luminance masks are computed."""
@@ -322,3 +321,22 @@ def luminance(pixels: np.ndarray) -> np.ndarray:
             value += np.uint32(row[4 * x + 2]) * np.uint32(13933)
             into[x] = (value + np.uint32(32768)) >> np.uint32(16)
     return out
+
+
+@sample
+def _sample(few: Few) -> None:
+    colour = (1.0, 0.5, 0.2, 1.0)
+    for pixels, coverage in few.layouts():
+        scale_by(pixels, coverage)
+        fade(pixels, 0.5)
+        lay_faintly(pixels, pixels.copy(), 0.01, (0, 0), 1)
+        keep_alpha(pixels, pixels.copy())
+        blend_towards(pixels, pixels.copy(), coverage)
+        cover(coverage, pixels, 0.5)
+        lay_through(pixels, pixels.copy(), coverage, 0.5)
+        lay_ink(pixels, coverage, colour, 0.5, coverage)
+        luminance(pixels)
+        for mode in LOOPS:
+            blend(pixels, pixels.copy(), mode, 0.5)
+    tinted(few.coverage, colour)
+    looked_up(few.plane, np.zeros((8, 4), np.uint8))

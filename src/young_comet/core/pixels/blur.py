@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 
 import cv2
-import numba
 import numpy as np
+
+from .kernel import Few, kernel, sample
 
 _DIRECT = 2.8  # below this sigma the kernel is applied at full resolution
 _BASE = 1.5  # sigma down to which larger ones are halved
@@ -161,7 +162,7 @@ _BAYER = np.array([
 ])  # fmt: skip
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _in_levels(rows: np.ndarray, out: np.ndarray, steps: np.ndarray) -> None:
     for y in range(rows.shape[0]):
         row, into, step = rows[y], out[y], steps[y & 7]
@@ -210,7 +211,7 @@ def box(pixels: np.ndarray, width: int, height: int, edges: str = "transparent")
     return cv2.blur(pixels, (width, height), borderType=_BORDERS[edges])
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _line(pixels: np.ndarray, xs: np.ndarray, ys: np.ndarray) -> np.ndarray:
     """The mean of copies moved by whole pixels (at most 128 of them)."""
     height, row = pixels.shape[0], pixels.shape[1] * 4
@@ -277,3 +278,9 @@ def _straight(pixels: np.ndarray, length: float, axis: tuple[int, int]) -> np.nd
         size = (2 * whole + 1, 1) if axis == (1, 0) else (1, 2 * whole + 1)
         return cv2.blur(pixels, size, borderType=cv2.BORDER_CONSTANT)
     return cv2.sepFilter2D(pixels, -1, x, y, borderType=cv2.BORDER_CONSTANT)
+
+
+@sample
+def _sample(few: Few) -> None:
+    in_levels(few.pixels.astype(np.uint16))
+    directional(few.pixels, 4.0, 30.0)

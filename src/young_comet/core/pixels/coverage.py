@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 
 import cv2
-import numba
 import numpy as np
 import skia
 
 from .blur import gaussian, reach_of
+from .fixed import over_full
+from .kernel import Few, inlined, kernel, sample
 
 Region = tuple[int, int, int, int]
 
@@ -87,7 +88,7 @@ def joined(below: np.ndarray, other: np.ndarray, mode: str) -> np.ndarray:
     return _joined(below, other, MODES.index(mode))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _joined(below: np.ndarray, other: np.ndarray, mode: int) -> np.ndarray:
     out = np.empty(below.shape, np.uint8)
     full = np.uint32(255)
@@ -107,10 +108,9 @@ def _joined(below: np.ndarray, other: np.ndarray, mode: int) -> np.ndarray:
     return out
 
 
-@numba.njit(inline="always")
+@inlined
 def _product(a: np.uint32, b: np.uint32) -> np.uint32:
-    p = np.uint32(np.uint32(a) * np.uint32(b)) + np.uint32(128)
-    return np.uint32(p + (p >> np.uint32(8))) >> np.uint32(8)
+    return over_full(np.uint32(np.uint32(a) * np.uint32(b)))
 
 
 def scaled(coverage: np.ndarray, opacity: float) -> np.ndarray:
@@ -118,7 +118,7 @@ def scaled(coverage: np.ndarray, opacity: float) -> np.ndarray:
     return coverage if opacity >= 1 else cv2.convertScaleAbs(coverage, alpha=max(0.0, opacity))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _let_through(
     values: np.ndarray, shift: int, opacity: int, inverted: bool, into: np.ndarray, x: int, y: int
 ) -> None:
@@ -148,3 +148,11 @@ def let_through(
         strong = round(min(1.0, max(0.0, opacity)) * 65536)
         _let_through(flat, 24 if alphas else 0, strong, inverted, cover, *corner)
     return cover
+
+
+@sample
+def _sample(few: Few) -> None:
+    for pixels, coverage in few.layouts():
+        let_through(pixels, 0.5, True, pixels.shape[:2])
+        let_through(coverage, 0.5, True, pixels.shape[:2])
+        joined(coverage, coverage, "union")

@@ -11,8 +11,9 @@ from __future__ import annotations
 
 import math
 
-import numba
 import numpy as np
+
+from .kernel import Few, kernel, sample
 
 _STEEP = 0.8  # an alpha that changes by less than this over three pixels rises slowly
 _PURE = 0.02  # a pixel covered by less, or bare by less, is taken as bare or covered
@@ -37,7 +38,7 @@ def edge_distance(alpha: np.ndarray, reach: float) -> np.ndarray:
     return np.ascontiguousarray(out[1:-1, 1:-1])
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel(inner=True)
 def line_offset(nx: float, ny: float, cover: float) -> float:
     """How far from a pixel's middle, along a unit normal that points away from the form, the line
     lies that leaves so much of the pixel covered."""
@@ -54,7 +55,7 @@ def line_offset(nx: float, ny: float, cover: float) -> float:
     return 0.5 * (a + b) - math.sqrt(2 * a * b * (1 - cover))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def edge_lines(cover: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """For each pixel of a cover (h, w) float32 (0 to 1, its outermost pixels 0) through which the
     edge goes its normal x and y and offset, (h, w, 3) float32; a mask (h, w) uint8 with 0 there.
@@ -109,7 +110,7 @@ def edge_lines(cover: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return lines, bare
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel(inner=True)
 def line_distance(dx: float, dy: float, nx: float, ny: float, offset: float) -> float:
     """How far a place is from a pixel's piece of an edge; ``dx``, ``dy`` from its middle."""
     if nx == 0 and ny == 0 and offset < 0:
@@ -136,7 +137,7 @@ def line_distance(dx: float, dy: float, nx: float, ny: float, offset: float) -> 
     return math.sqrt(across * across + over * over)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def nearest(bare: np.ndarray, reach: float) -> np.ndarray:
     """Which pixel with a 0 in (h, w) uint8 is nearest to each, as an index into all of them, (h, w)
     int32; -1 where none is within a reach. By columns, then by the lower envelope of parabolas
@@ -185,7 +186,7 @@ def nearest(bare: np.ndarray, reach: float) -> np.ndarray:
     return out
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def measure(lines: np.ndarray, bare: np.ndarray, near: np.ndarray, out: np.ndarray) -> None:
     """Writes distances into ``out`` (with its sign), from the piece of an edge nearest to each
     pixel."""
@@ -219,3 +220,8 @@ def measure(lines: np.ndarray, bare: np.ndarray, near: np.ndarray, out: np.ndarr
                         if far < least - 1e-9:
                             least, ey, ex, found = far, qy, qx, True
             out[y, x] = -least if out[y, x] < 0 else least
+
+
+@sample
+def _sample(few: Few) -> None:
+    edge_distance(few.coverage, 2.0)

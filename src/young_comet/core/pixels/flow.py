@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-import numba
 import numpy as np
 
+from .kernel import Few, inlined, kernel, sample
 from .raster import Raster
 from .threads import in_stretches
 
@@ -54,13 +54,13 @@ def smeared(raster: Raster, ways: np.ndarray, region: tuple[int, int, int, int])
     return Raster(out, region[0], region[1])
 
 
-@numba.njit(inline="always")
+@inlined
 def _low(pair: np.int64) -> np.int64:
     """The lower 32 bits of a number as a signed one."""
     return np.int64(np.int32(pair & 0xFFFFFFFF))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _counted(pixels: np.ndarray, counts: np.ndarray) -> None:
     height, width = pixels.shape[:2]
     for y in range(height):
@@ -82,7 +82,7 @@ def _filled(pixels: np.ndarray) -> np.ndarray:
     return counts
 
 
-@numba.njit(inline="always")
+@inlined
 def _sees_nothing(
     seen: np.ndarray, ways: np.ndarray, gx: int, gy: int, left: int, top: int
 ) -> bool:
@@ -103,7 +103,7 @@ def _sees_nothing(
     return result
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def smear(
     pixels: np.ndarray, seen: np.ndarray, left: int, top: int, ways: np.ndarray, out: np.ndarray
 ) -> None:
@@ -167,3 +167,8 @@ def smear(
                 out[y, x, 1] = min(alpha, max(0, green))
                 out[y, x, 2] = min(alpha, max(0, red))
                 out[y, x, 3] = alpha
+
+
+@sample
+def _sample(few: Few) -> None:
+    smeared(Raster(few.pixels), np.ones((2, 2, 2)), (0, 0, 4, 4))

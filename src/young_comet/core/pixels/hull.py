@@ -4,13 +4,14 @@ that polygon reaches."""
 from __future__ import annotations
 
 import cv2
-import numba
 import numpy as np
+
+from .kernel import Few, kernel, sample
 
 _ROWS = 8  # so many rows are taken as one
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def filled(pixels: np.ndarray, step: int) -> np.ndarray:
     """For each ``step`` rows of (h, w, 4) the first column that is not transparent in one of them
     and the one after the last, (n, 2) int32; the width and 0 where all are."""
@@ -46,7 +47,7 @@ def hull(pixels: np.ndarray) -> np.ndarray:
     return corners.astype(np.float64)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def reached(polygon: np.ndarray, lines: np.ndarray, around: float) -> np.ndarray:
     """From where to where (n - 1, 2) a convex polygon (m, 2) float64 and ``around`` more on all
     sides reach between two neighbours each of ``lines`` (n,) float64, which are ys in rising order;
@@ -69,3 +70,9 @@ def reached(polygon: np.ndarray, lines: np.ndarray, around: float) -> np.ndarray
             last = max(last, x + dx * enters, x + dx * leaves)
         out[strip, 0], out[strip, 1] = first - around, last + around
     return out
+
+
+@sample
+def _sample(few: Few) -> None:
+    filled(few.pixels, 2)
+    reached(np.zeros((2, 2)), np.zeros(2), 1.0)

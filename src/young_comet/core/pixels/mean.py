@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-import numba
 import numpy as np
 
+from .kernel import Few, kernel, sample
 from .raster import Raster
 
 # So many rows are summed at a time: the sums then stay near the processor.
 _STRIP = 64
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _add(total: np.ndarray, pixels: np.ndarray, left: int, top: int) -> None:
     row = pixels.shape[1] * 4
     for y in range(pixels.shape[0]):
@@ -22,7 +22,7 @@ def _add(total: np.ndarray, pixels: np.ndarray, left: int, top: int) -> None:
             into[i] += np.uint16(other[i])
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _divide(total: np.ndarray, weight: int, out: np.ndarray) -> None:
     scale, half = np.uint32(65536 // weight + 1), np.uint32(weight // 2)
     for y in range(out.shape[0]):
@@ -49,3 +49,8 @@ def mean(rasters: Sequence[Raster], region: tuple[int, int, int, int], count: in
                 _add(total, part, raster.left - left, begin - first)
         _divide(total[: last - first], count, out[first:last])
     return out
+
+
+@sample
+def _sample(few: Few) -> None:
+    mean([Raster(few.pixels)], (0, 0, 4, 4), 1)

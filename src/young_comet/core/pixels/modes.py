@@ -10,22 +10,22 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numba
 import numpy as np
 
-from .packed import times
+from .fixed import over_full, times
+from .kernel import inlined, kernel
 
 # What is the same for all channels of a pixel is written out for each of them first, a row at a
 # time: the loop over the channels is then vector code.
 _EACH = np.uint32(0x01010101)
 
-_FULL, _HALF, _BYTE, _ONE = np.uint32(255), np.uint32(128), np.uint32(8), np.uint32(1)
+_FULL, _ONE = np.uint32(255), np.uint32(1)
 _ALPHA = np.uint32(24)
 
 Loop = Callable[[np.ndarray, np.ndarray, int, int], None]
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel(inner=True)
 def _shown(top: np.ndarray, into: np.ndarray, opacity: int) -> np.ndarray:
     """A row times an opacity of 255."""
     if opacity == 255:
@@ -37,15 +37,24 @@ def _shown(top: np.ndarray, into: np.ndarray, opacity: int) -> np.ndarray:
     return into
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel(inner=True)
 def _alphas(row: np.ndarray, into: np.ndarray) -> None:
     """The alpha of each pixel of a row, once for each of its channels."""
     for x in range(len(row)):
         into[x] = (row[x] >> _ALPHA) * _EACH
 
 
-@numba.njit(inline="always")
-def _rows(low, top, y, width, opacity, faded, a, b):  # type: ignore[no-untyped-def]
+@inlined
+def _rows(
+    low: np.ndarray,
+    top: np.ndarray,
+    y: int,
+    width: int,
+    opacity: int,
+    faded: np.ndarray,
+    a: np.ndarray,
+    b: np.ndarray,
+) -> tuple[np.ndarray, np.ndarray]:
     """A row and what is laid on it, faded, and the alphas of both for each of their channels."""
     row, source = low[y, : width * 4], _shown(top[y, : width * 4], faded, opacity)
     _alphas(source.view(np.uint32), a)
@@ -53,7 +62,7 @@ def _rows(low, top, y, width, opacity, faded, a, b):  # type: ignore[no-untyped-
     return row, source
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _plus(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> None:
     """s + d"""
     faded = np.empty(width * 4, np.uint8)
@@ -64,7 +73,7 @@ def _plus(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> None:
             row[i] = min(_FULL, np.uint32(row[i]) + np.uint32(source[i]))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _screen(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> None:
     """s + d - s d"""
     faded = np.empty(width * 4, np.uint8)
@@ -73,11 +82,10 @@ def _screen(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> None:
         source = _shown(top[y, : width * 4], faded, opacity)
         for i in range(width * 4):
             s, d = np.uint32(source[i]), np.uint32(row[i])
-            p = s * d + _HALF
-            row[i] = s + d - ((p + (p >> _BYTE)) >> _BYTE)
+            row[i] = s + d - over_full(s * d)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _multiply(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> None:
     """s (1 - b) + d (1 - a) + s d"""
     faded = np.empty(width * 4, np.uint8)
@@ -88,11 +96,10 @@ def _multiply(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> Non
         for i in range(width * 4):
             s, d = np.uint32(source[i]), np.uint32(row[i])
             p = s * (_FULL - np.uint32(lows[i])) + d * (_FULL - np.uint32(tops[i]))
-            p += s * d + _HALF
-            row[i] = (p + (p >> _BYTE)) >> _BYTE
+            row[i] = over_full(p + s * d)
 
 
-@numba.njit(inline="always")
+@inlined
 def _hard(s: np.uint32, d: np.uint32, a: np.uint32, b: np.uint32) -> np.uint32:
     """2 s d where s is at most a / 2, else a b - 2 (b - d) (a - s): hard light of s on d. Every
     difference is cut to 32 bits at once: wider ones would keep the loop from becoming vector code.
@@ -103,7 +110,7 @@ def _hard(s: np.uint32, d: np.uint32, a: np.uint32, b: np.uint32) -> np.uint32:
     return dark if np.uint32(s + s) <= a else light
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _lit(low: np.ndarray, top: np.ndarray, width: int, opacity: int, overlay: bool) -> None:
     """s (1 - b) + d (1 - a) and hard light of s on d, or of d on s (overlay)."""
     faded = np.empty(width * 4, np.uint8)
@@ -116,8 +123,7 @@ def _lit(low: np.ndarray, top: np.ndarray, width: int, opacity: int, overlay: bo
             sa, da = np.uint32(tops[i]), np.uint32(lows[i])
             p = _hard(d, s, da, sa) if overlay else _hard(s, d, sa, da)
             rest = np.uint32(s * np.uint32(_FULL - da)) + np.uint32(d * np.uint32(_FULL - sa))
-            p = np.uint32(p + np.uint32(rest) + _HALF)
-            row[i] = np.uint32(p + np.uint32(p >> _BYTE)) >> _BYTE
+            row[i] = over_full(np.uint32(p + np.uint32(rest)))
 
 
 def _overlay(low: np.ndarray, top: np.ndarray, width: int, opacity: int) -> None:

@@ -6,16 +6,16 @@ import math
 from collections.abc import Callable
 
 import cv2
-import numba
 import numpy as np
 
-from .packed import whole_pixels
+from .fixed import whole_pixels
+from .kernel import Few, inlined, kernel, sample
 
 Region = tuple[int, int, int, int]  # left, top, right, bottom in pixels
 
 
-@numba.njit(nogil=True, cache=True, inline="always")
-def _hash(x, y, z, seed):  # type: ignore[no-untyped-def]
+@inlined
+def _hash(x: int, y: int, z: int, seed: int) -> np.uint32:
     """A well-mixed 32-bit number for a cell (the finaliser of MurmurHash3, Appleby)."""
     h = np.uint32(np.uint32(x) * np.uint32(0x9E3779B1))
     h = np.uint32(h ^ np.uint32(np.uint32(y) * np.uint32(0x85EBCA77)))
@@ -28,8 +28,8 @@ def _hash(x, y, z, seed):  # type: ignore[no-untyped-def]
     return np.uint32(h ^ np.uint32(h >> np.uint32(16)))
 
 
-@numba.njit(nogil=True, cache=True, inline="always")
-def _slope(h, x, y, z):  # type: ignore[no-untyped-def]
+@inlined
+def _slope(h: np.uint32, x: float, y: float, z: float) -> float:
     """The dot product with one of the twelve directions to a cube's edges (Perlin, 2002)."""
     k = h & np.uint32(15)
     u = x if k < 8 else y
@@ -42,7 +42,7 @@ def _slope(h, x, y, z):  # type: ignore[no-untyped-def]
     return (-u if k & 1 else u) + (-v if k & 2 else v)
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@kernel(fastmath=True)
 def _gradient_noise(
     x0: float, y0: float, dx: float, dy: float, z: float, width: int, height: int, seed: int
 ) -> np.ndarray:
@@ -71,7 +71,7 @@ def _gradient_noise(
     return out
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@kernel(fastmath=True)
 def _cells(
     x0: float, y0: float, dx: float, dy: float, z: float, width: int, height: int, seed: int
 ) -> np.ndarray:
@@ -184,7 +184,7 @@ def _enlarged(
     return between_lines(lines, first, (places - first).astype(np.float32))
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@kernel(fastmath=True)
 def between_lines(lines: np.ndarray, first: np.ndarray, share: np.ndarray) -> np.ndarray:
     """Lines (n, w) float32 mixed: each line of the result is ``first`` and the next of them, of
     which it has a share (0..1)."""
@@ -197,7 +197,7 @@ def between_lines(lines: np.ndarray, first: np.ndarray, share: np.ndarray) -> np
     return out
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def grain(left: int, top: int, width: int, height: int, z: int, seed: int) -> np.ndarray:
     """A random number for every pixel (h, w) float32: about normal, mean 0, deviation 1."""
     out = np.empty((height, width), np.float32)
@@ -213,7 +213,7 @@ def grain(left: int, top: int, width: int, height: int, z: int, seed: int) -> np
     return out
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@kernel(fastmath=True)
 def add_grain(
     pixels: np.ndarray, left: int, top: int, z: int, seed: int, strength: float, grey: bool
 ) -> None:
@@ -247,7 +247,7 @@ def add_grain(
             row[i] = new | (alpha << np.uint32(24))
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@kernel(fastmath=True)
 def dithered(values: np.ndarray, left: int, top: int) -> np.ndarray:
     """Levels (h, w, 4) float32 of 0..255 as uint8, rounded up or down by chance so that wide
     ramps show no steps; all channels of a pixel alike. Chance belongs to the place."""
@@ -267,10 +267,21 @@ def dithered(values: np.ndarray, left: int, top: int) -> np.ndarray:
     return out.reshape(height, width, 4)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def random_numbers(count: int, seed: int, stream: int) -> np.ndarray:
     """Numbers 0..1 (count,) that depend on their place, the seed and the stream only."""
     out = np.empty(count, np.float64)
     for i in range(count):
         out[i] = _hash(i, stream, 77, seed) / 4294967296.0
     return out
+
+
+@sample
+def _sample(few: Few) -> None:
+    for pixels, _ in few.layouts():
+        add_grain(pixels, 0, 0, 0, 1, 3.0, True)
+    fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4)
+    fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4, kind="cellular")
+    grain(0, 0, 4, 4, 0, 1)
+    dithered(np.zeros((4, 4, 4), np.float32), 0, 0)
+    random_numbers(4, 1, 0)

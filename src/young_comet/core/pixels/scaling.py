@@ -10,8 +10,9 @@ from __future__ import annotations
 
 import math
 
-import numba
 import numpy as np
+
+from .kernel import Few, inlined, kernel, sample
 
 # Smaller than this, a picture is filtered by a window so much wider than its pixels ask for.
 _FROM, _WIDER = 0.8, 1.15
@@ -105,7 +106,7 @@ def _edges(out: np.ndarray, axis: int, start: int, count: int, near: float, far:
         line[:] = np.rint(line * covered[index])
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def window_of(
     start: int, scale: float, offset: float, lobes: float, width: float, first: np.ndarray,
     weights: np.ndarray,
@@ -144,7 +145,7 @@ def window_of(
         first[i] = begin
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel(inner=True)
 def mixed_row(
     rows: np.ndarray, first: int, weights: np.ndarray, acc: np.ndarray, out: np.ndarray, n: int
 ) -> None:
@@ -172,14 +173,14 @@ def mixed_row(
         out[i] = np.uint8(min(np.int16(255), max(np.int16(0), value)))
 
 
-@numba.njit(inline="always")
+@inlined
 def _no_more(half: np.uint32, alpha: np.uint32) -> np.uint32:
     """Two channels of a pixel, each in 16 bits, no more than an alpha that stands in both."""
     over = ((((half | np.uint32(0x01000100)) - alpha) >> np.uint32(8)) & _ONES) * np.uint32(0xFF)
     return (half & ~over) | (alpha & over)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel(inner=True)
 def within_alpha(pixels: np.ndarray) -> None:
     """Makes no colour of (n,) uint32 pixels more than its alpha."""
     for i in range(len(pixels)):
@@ -190,7 +191,7 @@ def within_alpha(pixels: np.ndarray) -> None:
         pixels[i] = even | (odd << np.uint32(8))
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def mix(
     source: np.ndarray, fy: np.ndarray, wy: np.ndarray, plain_y: bool, fx: np.ndarray,
     wx: np.ndarray, plain_x: bool, opaque: bool, out: np.ndarray,
@@ -245,3 +246,9 @@ def mix(
         if not opaque:
             for y in range(count):
                 within_alpha(out[y0 + y])
+
+
+@sample
+def _sample(few: Few) -> None:
+    for way in ((0.5, 0.7), (1.0, 1.0)):
+        scaled(few.pixels, way, (0.3, 0.4), (0, 0, 4, 4))

@@ -9,18 +9,18 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import lru_cache
 
-import numba
 import numpy as np
 
 from .colour import Rgba
-from .packed import times, whole_pixels
+from .fixed import over_full, times, whole_pixels
+from .kernel import Few, kernel, sample
 from .raster import Raster
 
 # Rec. 709 luma weights, as SVG's feColorMatrix uses them.
 LUMA = (0.2126, 0.7152, 0.0722)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel(inner=True)
 def _looked_up(row: np.ndarray, tables: np.ndarray, into: np.ndarray) -> None:
     """A row of bytes that is not opaque everywhere, channel by channel."""
     for x in range(len(row) // 4):
@@ -36,11 +36,10 @@ def _looked_up(row: np.ndarray, tables: np.ndarray, into: np.ndarray) -> None:
             for c in range(3):
                 straight = (np.uint32(row[4 * x + c]) * np.uint32(255) + (a >> 1)) // a
                 value = np.uint32(tables[c, min(np.uint32(255), straight)]) * a
-                value += np.uint32(128)
-                into[4 * x + c] = (value + (value >> np.uint32(8))) >> np.uint32(8)
+                into[4 * x + c] = over_full(value)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _toned(
     pixels: np.ndarray, tables: np.ndarray, dark: np.ndarray, darkens: bool, out: np.ndarray
 ) -> None:
@@ -146,7 +145,7 @@ def as_bytes(table: np.ndarray) -> np.ndarray:
     return result
 
 
-@numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)
+@kernel(error_model="numpy", fastmath=True)
 def _matrix(pixels: np.ndarray, m: np.ndarray) -> np.ndarray:
     width = pixels.shape[1]
     out = np.empty((pixels.shape[0], width * 4), np.uint8)
@@ -182,7 +181,7 @@ def with_matrix(pixels: np.ndarray, matrix: np.ndarray) -> np.ndarray:
     return _matrix(pixels, m)
 
 
-@numba.njit(nogil=True, cache=True)
+@kernel()
 def _by_luma(pixels: np.ndarray, table: np.ndarray, amount: int) -> np.ndarray:
     width = pixels.shape[1]
     out = np.empty((pixels.shape[0], width * 4), np.uint8)
@@ -216,7 +215,7 @@ def by_luma(pixels: np.ndarray, table: np.ndarray, amount: float = 1.0) -> np.nd
     return _by_luma(pixels, table, round(min(1.0, max(0.0, amount)) * 256))
 
 
-@numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)
+@kernel(error_model="numpy", fastmath=True)
 def _cube(pixels: np.ndarray, table: np.ndarray, size: int, amount: float) -> np.ndarray:
     width = pixels.shape[1]
     out = np.empty((pixels.shape[0], width * 4), np.uint8)
@@ -298,3 +297,14 @@ def _curve(points: tuple[tuple[float, float], ...]) -> np.ndarray:
         + (3 * t2 - 2 * t3) * ys[index + 1]
         + (t3 - t2) * h[index] * m[index + 1]
     )
+
+
+@sample
+def _sample(few: Few) -> None:
+    tables = np.stack([np.arange(256, dtype=np.uint8)] * 3)
+    for pixels, coverage in few.layouts():
+        toned = TonedRaster(Raster(pixels), tables=tables, dark=coverage, owned=True)
+        assert toned.pixels is pixels
+    with_matrix(few.pixels, np.eye(4, 5))
+    by_luma(few.pixels, np.zeros((256, 4), np.uint8))
+    through_cube(few.pixels, np.zeros((2, 2, 2, 3), np.float32))

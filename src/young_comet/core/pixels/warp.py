@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import cv2
-import numba
 import numpy as np
 
 from .colour import Rgba
 from .ink import InkRaster
+from .kernel import Few, kernel, sample
 from .raster import Raster, empty
 
 EDGES = ("transparent", "colour", "stretch", "repeat", "mirror")
@@ -83,7 +83,7 @@ def sampled(
     return Raster(pixels, *corner)
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@kernel(fastmath=True)
 def displaced(
     across: np.ndarray, down: np.ndarray, gain: float, by: tuple[float, float],
     start: tuple[float, float],
@@ -138,3 +138,9 @@ def _sparse(bend: Map, region: tuple[int, int, int, int]) -> tuple[np.ndarray, n
         for m in found
     ]  # fmt: skip
     return large[0], large[1]
+
+
+@sample
+def _sample(_few: Few) -> None:
+    fields = np.zeros((2, 2), np.float32), np.zeros((2, 2), np.float32)
+    displaced(*fields, 1.0, (1.0, 1.0), (0.0, 0.0))

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import numba
 import numpy as np
 
+from .kernel import Few, kernel, sample
 
-@numba.njit(nogil=True, cache=True)
+
+@kernel()
 def _to_i420(bgra: np.ndarray, out_y: np.ndarray, out_u: np.ndarray, out_v: np.ndarray) -> None:
     # ITU-R BT.709-6, 8 bits, limited range: 219 steps of luma from 16, 224 of chroma about 128.
     height, width = bgra.shape[0], bgra.shape[1]
@@ -41,3 +42,8 @@ def to_i420(bgra: np.ndarray, out: np.ndarray) -> None:
         raise ValueError(f"expected even sizes and a matching target, got {bgra.shape}")
     chroma = out[height:].reshape(2, height // 2, width // 2)
     _to_i420(bgra, out[:height], chroma[0], chroma[1])
+
+
+@sample
+def _sample(few: Few) -> None:
+    to_i420(few.pixels, np.zeros((6, 4), np.uint8))

@@ -6,12 +6,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from ...errors import DocumentError
-from ..catalog import MOST_MATTES, find_spec, matte_name, normalise, placed_scene
+from ..catalog import MOST_MATTES, find_spec, matte_name, placed_scene
 from ..frame.resolved import ResolvedFrame, ResolvedLayer, ResolvedMask, ResolvedMatte, SceneContent
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
-from ..model import Layer, Project, Property, Scene
+from ..model import Layer, Project, Scene
 from ..timing.standing import standing_second
 from .contents import playback_between
 from .context import Resolver
@@ -50,39 +49,6 @@ def slot_values(v: LayerValues) -> dict[str, Any]:
         if spec is not None and name in v.layer.properties:
             found[slot_id] = spec.kind.to_json(v(name))
     return found
-
-
-def with_slots(project: Project, scene: Scene, values: dict[str, Any]) -> Project:
-    """The project with the slots of a scene filled as one place of use says."""
-    filled = {slot.id: values[slot.id] for slot in scene.slots if slot.id in values}
-    if not filled:
-        return project
-    layers = {layer.id: layer for layer in scene.layers}
-    inks = {ink.id: ink for ink in project.inks}
-    for slot in scene.slots:
-        if slot.id not in filled:
-            continue
-        value = filled[slot.id]
-        if slot.ink is not None and slot.ink in inks:
-            if isinstance(value, str) and value.startswith("ink:"):
-                other = inks.get(value[4:])
-                value = other.colour if other else inks[slot.ink].colour
-            inks[slot.ink] = inks[slot.ink].model_copy(update={"colour": value})
-        layer = layers.get(slot.layer or "")
-        spec = find_spec(layer, slot.property) if layer is not None and slot.property else None
-        if layer is None or spec is None:
-            continue  # what the slot stood for is gone
-        try:
-            value = normalise(spec, value, slot.name)
-        except DocumentError:
-            continue
-        properties = {**layer.properties, spec.id: Property(value=value)}
-        layers[layer.id] = layer.model_copy(update={"properties": properties})
-    changed = scene.model_copy(update={"layers": tuple(layers[la.id] for la in scene.layers)})
-    scenes = tuple(changed if s.id == scene.id else s for s in project.scenes)
-    return project.model_copy(
-        update={"scenes": scenes, "inks": tuple(inks[i.id] for i in project.inks)}
-    )
 
 
 def scene_content(evaluator: Resolver, v: LayerValues) -> SceneContent | None:

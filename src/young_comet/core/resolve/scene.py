@@ -23,12 +23,13 @@ from ..pixels.colour import parse_colour
 from ..timing import Easing, parse_easing
 from ..timing.timebase import SAME_MOMENT_S
 from ..typography.setting import SetTexts, shipped_only
+from .bindings import NOTHING_BOUND, Bindings, bindings_of
 from .budget import Budget
 from .contents import content_of
 from .exposure import shutter_of
 from .looks import effects_of, masks_of, slices_of
 from .moves import pose_of, text_units
-from .nested import lies_flat, scene_content, see_through, slot_values, with_slots
+from .nested import lies_flat, scene_content, see_through, slot_values
 from .own_moves import OwnMove
 from .places import Places
 from .tracks import TrackCache, names_of
@@ -69,6 +70,7 @@ class SceneEvaluator:
         if scene is None:
             raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
         self.project, self.scene = project, scene
+        self._unbound, self._bindings = scene, NOTHING_BOUND
         self.rate = scene.rate.rate
         self.names = names_of(project)
         self._assets: dict[str, Asset] = {asset.id: asset for asset in project.assets}
@@ -91,6 +93,27 @@ class SceneEvaluator:
         self._own_moves: dict[str, tuple[OwnMove, str] | None] = {}
         self._outer = frozenset((scene_id,))
         self._inner: dict[tuple[str, str], SceneEvaluator] = {}
+        # What the slots of scenes that were placed mean, by their values.
+        self._bound: dict[tuple[str, str], Bindings] = {}
+
+    def bind(self, bindings: Bindings) -> None:
+        """From now on the scene is resolved with what is bound; what is known of the layers that
+        have nothing bound stays."""
+        before = self._bindings
+        if bindings == before:
+            return
+        self._bindings = bindings
+        self.scene = bindings.scene(self._unbound)
+        names = names_of(self.project, bindings.inks)
+        if names is not self.names:
+            self.names = names
+            self._known.clear()
+        self._layers = {layer.id: layer for layer in self.scene.layers}
+        for layer_id in before.layers() | bindings.layers():
+            self._known.pop(layer_id, None)
+        self._seen = self._named = None
+        for kept in (self.memo, self._boxes, self._reached, self._own_moves, self._bound):
+            kept.clear()
 
     def frame(
         self,
@@ -168,7 +191,7 @@ class SceneEvaluator:
         return scene_content(self, v)
 
     def inside(self, v: LayerValues) -> SceneEvaluator | None:
-        """The evaluator of the scene that a layer shows at its moment, its slots filled; None where
+        """The evaluator of the scene that a layer shows at its moment, its slots bound; None where
         there is no such scene, or it would lie within itself."""
         scene_id, slots = v("scene.id"), slot_values(v)
         if scene_id in self._outer or len(self._outer) >= MAX_NESTED:
@@ -176,16 +199,25 @@ class SceneEvaluator:
         scene = next((s for s in self.project.scenes if s.id == scene_id), None)
         if scene is None:
             return None
-        key = (scene_id, repr(sorted(slots.items())))
-        if key not in self._inner:
-            if len(self._inner) > _MOST_INNER:  # slots that change: each moment fills them anew
+        named = (scene_id, repr(sorted(slots.items())))
+        if named not in self._bound:
+            if len(self._bound) > _MOST_INNER:
+                self._bound.clear()
+            self._bound[named] = bindings_of(self.project, scene, slots, self._bindings)
+        bindings = self._bound[named]
+        # Slots that change over time are bound anew at each moment, others once.
+        changing = any(f"slot.{each}" in v.layer.properties for each in v.layer.slot_specs)
+        key = (scene_id, f"of {v.layer.id}" if changing else bindings.key)
+        inner = self._inner.get(key)
+        if inner is None:
+            if len(self._inner) > _MOST_INNER:
                 self._inner.clear()
-            project = with_slots(self.project, scene, slots)
-            made = SceneEvaluator(project, scene_id, self._cache, self.library)
-            made._outer = self._outer | {scene_id}
-            made.budget = self.budget
-            self._inner[key] = made
-        return self._inner[key]
+            inner = SceneEvaluator(self.project, scene_id, self._cache, self.library)
+            inner._outer = self._outer | {scene_id}
+            inner.budget = self.budget
+            self._inner[key] = inner
+        inner.bind(bindings)
+        return inner
 
     def copies(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
         """A layer as often as it is drawn, the lowest first."""

@@ -2,21 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from types import MappingProxyType
+
 from ..model import Cycle, Key, Project, Property, PropertySpec, Track
 from ..pixels.colour import parse_colour
 from ..timing import resolve_easing
 
+_NONE: Mapping[str, str] = MappingProxyType({})
+
 
 class Names:
-    """What a project's names stand for: colours of inks, texts of saved easings."""
+    """What a project's names stand for: colours of inks, texts of saved easings. ``bound`` are
+    colours that inks have in place of their own."""
 
-    def __init__(self, project: Project) -> None:
-        self._inks, self._easings = project.inks, project.easings
-        self.inks = {ink.id: parse_colour(ink.colour) for ink in project.inks}
+    def __init__(self, project: Project, bound: Mapping[str, str] = _NONE) -> None:
+        self._inks, self._easings, self._bound = project.inks, project.easings, dict(bound)
+        colours = {ink.id: ink.colour for ink in project.inks} | self._bound
+        self.inks = {ink_id: parse_colour(colour) for ink_id, colour in colours.items()}
         self.easings = {saved.id: saved.easing for saved in project.easings}
 
-    def fits(self, project: Project) -> bool:
+    def fits(self, project: Project, bound: Mapping[str, str] = _NONE) -> bool:
         """Whether the project has the same names with the same meanings."""
+        if self._bound != bound:
+            return False
         same = self._inks is project.inks and self._easings is project.easings
         return same or (self._inks == project.inks and self._easings == project.easings)
 
@@ -24,12 +33,12 @@ class Names:
 _NAMES: list[Names] = []
 
 
-def names_of(project: Project) -> Names:
+def names_of(project: Project, bound: Mapping[str, str] = _NONE) -> Names:
     """The project's names; the same object as long as they mean the same."""
     for names in _NAMES:
-        if names.fits(project):
+        if names.fits(project, bound):
             return names
-    names = Names(project)
+    names = Names(project, bound)
     _NAMES.append(names)
     del _NAMES[:-8]
     return names
