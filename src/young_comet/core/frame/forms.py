@@ -7,6 +7,8 @@ from functools import lru_cache
 
 from ..geometry import outline as outlines
 from ..geometry.affine import Box
+from ..geometry.contours import contours_of, write_contours
+from ..geometry.morph import morph
 from ..geometry.outline import Outline
 
 
@@ -51,3 +53,26 @@ def form_box(form: ShapeForm) -> Box:
         r = form.radius
         return (-r, -r, r, r)
     return form_outline(form).bounds
+
+
+def form_between(a: ShapeForm, b: ShapeForm, amount: float) -> ShapeForm:
+    """The form between two: by its parameters where they are of one kind with as many corners, else
+    the one path becomes the other."""
+    if a == b or amount == 0:
+        return a
+    if amount == 1:
+        return b
+    if a.kind != b.kind or a.corners != b.corners or a.path != b.path:
+        one, two = (write_contours(contours_of(form_outline(form))) for form in (a, b))
+        return ShapeForm("path", path=morph(one, two, amount))
+
+    def at(p: float, q: float) -> float:
+        return p + (q - p) * amount
+
+    def place(p: tuple[float, float], q: tuple[float, float]) -> tuple[float, float]:
+        return (at(p[0], q[0]), at(p[1], q[1]))
+
+    return ShapeForm(
+        a.kind, place(a.size, b.size), at(a.radius, b.radius), a.corners, at(a.inner, b.inner),
+        at(a.corner_radius, b.corner_radius), place(a.start, b.start), place(a.end, b.end), a.path,
+    )  # fmt: skip

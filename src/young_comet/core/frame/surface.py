@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..geometry.affine import Affine, Box, Point
@@ -102,6 +102,23 @@ class Surface:
         stroke = mix(self.stroke_colour, ink, share)
         return Surface(fill, self.stroke, stroke, self.fixed_width, self.drawn, self.stroke_paint)
 
+    def between(self, other: Surface, amount: float) -> Surface | None:
+        """The surface between two; None where there is none, as between a colour and a picture. A
+        fill that one of them lacks is clear there, a stroke is without width."""
+        if self.fixed_width != other.fixed_width:
+            return None
+        fill = _paint_between(self.fill, other.fill, amount)
+        paint = _paint_between(self.stroke_paint, other.stroke_paint, amount)
+        stroke = _stroke_between(self.stroke, other.stroke, amount)
+        if fill is _NOTHING or paint is _NOTHING or stroke is _NOTHING:
+            return None
+        colours = (
+            self.stroke_colour if self.stroke else other.stroke_colour,
+            other.stroke_colour if other.stroke else self.stroke_colour,
+        )
+        drawn = tuple(a + (b - a) * amount for a, b in zip(self.drawn, other.drawn, strict=True))
+        return Surface(fill, stroke, mix(*colours, amount), self.fixed_width, drawn, paint)  # type: ignore[arg-type]
+
     def around(self, box: Box, fixed_scale: float) -> Box:
         """A box grown by what the stroke reaches; ``fixed_scale`` is how large it is drawn, for
         strokes that keep their width."""
@@ -112,6 +129,67 @@ class Surface:
         if self.fixed_width:
             grow /= max(1e-6, fixed_scale)
         return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
+
+
+_NOTHING: Any = object()
+
+
+def _paint_between(a: Any, b: Any, amount: float) -> Any:
+    """A paint between two, _NOTHING where there is none."""
+    if a == b:
+        return a
+    if isinstance(a, PictureFill) or isinstance(b, PictureFill):
+        return _NOTHING
+    a, b = (_clear(other) if paint is None else paint for paint, other in ((a, b), (b, a)))
+    if isinstance(a, Gradient) or isinstance(b, Gradient):
+        a, b = (_as_gradient(paint, other) for paint, other in ((a, b), (b, a)))
+        if a.kind != b.kind or len(a.stops) != len(b.stops):
+            return _NOTHING
+        stops = tuple(
+            (p[0] + (q[0] - p[0]) * amount, mix(p[1], q[1], amount))
+            for p, q in zip(a.stops, b.stops, strict=True)
+        )
+        start, end = (
+            (p[0] + (q[0] - p[0]) * amount, p[1] + (q[1] - p[1]) * amount)
+            for p, q in ((a.start, b.start), (a.end, b.end))
+        )
+        return Gradient(a.kind, start, end, stops)
+    return mix(a, b, amount)
+
+
+def _clear(paint: Any) -> Any:
+    """A paint of which nothing is seen."""
+    if isinstance(paint, Gradient):
+        stops = tuple((at, (*colour[:3], 0.0)) for at, colour in paint.stops)
+        return Gradient(paint.kind, paint.start, paint.end, stops)
+    return (*paint[:3], 0.0)
+
+
+def _as_gradient(paint: Any, like: Any) -> Gradient:
+    """A flat colour as a gradient that runs as another."""
+    if isinstance(paint, Gradient):
+        return paint
+    return Gradient(like.kind, like.start, like.end, tuple((at, paint) for at, _ in like.stops))
+
+
+def _stroke_between(a: Stroke | None, b: Stroke | None, amount: float) -> Any:
+    """A stroke between two, _NOTHING where there is none: dashes are matched one by one."""
+    if a is None and b is None:
+        return None
+    a, b = (
+        replace(other, width=0.0) if stroke is None and other is not None else stroke
+        for stroke, other in ((a, b), (b, a))
+    )
+    assert a is not None and b is not None
+    if (a.cap, a.join, len(a.dash)) != (b.cap, b.join, len(b.dash)):
+        return _NOTHING
+
+    def at(p: float, q: float) -> float:
+        return p + (q - p) * amount
+
+    dash = tuple(at(p, q) for p, q in zip(a.dash, b.dash, strict=True))
+    width, offset = at(a.width, b.width), at(a.dash_offset, b.dash_offset)
+    return replace(a, width=width, dash=dash, dash_offset=offset)
 
 
 def paint_in_box(paint: Paint, box: Box) -> Paint:

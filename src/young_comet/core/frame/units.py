@@ -82,6 +82,13 @@ def together(a: UnitPlace, b: UnitPlace) -> UnitPlace:
     )  # fmt: skip
 
 
+def place_between(a: UnitPlace, b: UnitPlace, amount: float) -> UnitPlace:
+    """The place between two, each of its numbers by itself."""
+    if a is b:
+        return a
+    return UnitPlace(*(p + (q - p) * amount for p, q in zip(a, b, strict=True)))
+
+
 def space_of(place: UnitPlace, frame: Frame) -> Space:
     """A unit's place in its layer's space, of which the layer is the plane z = 0."""
     pivot = frame.pivot(place)

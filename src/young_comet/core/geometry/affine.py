@@ -102,6 +102,34 @@ class Affine:
         a, b, c, d = self.d / det, -self.b / det, -self.c / det, self.a / det
         return Affine(a, b, c, d, -(a * self.e + c * self.f), -(b * self.e + d * self.f))
 
+    def towards(self, other: Affine, amount: float, about: Point = (0.0, 0.0)) -> Affine:
+        """The map between two: a point (of both spaces) goes straight; about it turns, scales and
+        skews are mixed by themselves, turns on the shorter way, so that what is only turned keeps
+        its size. What is mirrored in one of them is folded flat on its way."""
+        if amount in (0.0, 1.0):
+            return other if amount else self
+        a, b = self._parts(), other._parts()
+        way = (b[0] - a[0] + 180.0) % 360.0 - 180.0
+        turn = Affine.rotation(a[0] + way * amount)
+        sx, sy, skew = (p + (q - p) * amount for p, q in zip(a[1:], b[1:], strict=True))
+        linear = turn @ Affine(sx, 0.0, skew * sy, sy)
+        (x, y), (goal_x, goal_y) = self(about), other(about)
+        x, y = x + (goal_x - x) * amount, y + (goal_y - y) * amount
+        moved = linear(about)
+        return Affine(linear.a, linear.b, linear.c, linear.d, x - moved[0], y - moved[1])
+
+    def _parts(self) -> tuple[float, float, float, float]:
+        """The linear part as a turn (degrees) of a skew of two scales; the second scale is negative
+        where it mirrors. Without a size along x the turn is that of y."""
+        sx = math.hypot(self.a, self.b)
+        if sx < 1e-12:
+            size = math.hypot(self.c, self.d)
+            return (math.degrees(math.atan2(-self.c, self.d)), 0.0, size, 0.0)
+        angle = math.atan2(self.b, self.a)
+        sy = self.determinant / sx
+        along = (self.a * self.c + self.b * self.d) / sx
+        return (math.degrees(angle), sx, sy, along / sy if abs(sy) > 1e-12 else 0.0)
+
     def box(self, box: Box) -> Box:
         """The upright box around the image of a box."""
         corners = self.corners(box)

@@ -78,6 +78,11 @@ class Content:
         what moves differs."""
         return self
 
+    def between(self, other: Any, amount: float) -> Any:
+        """May. What lies between it (0) and another content (1); None where nothing does, and one
+        has to give way to the other."""
+        return self if self == other else None
+
     def radius(self) -> float:
         """May. About how far it reaches from its middle, px."""
         return 200.0

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
-from typing import ClassVar
+from dataclasses import dataclass, field, replace
+from typing import Any, ClassVar, cast
 
 from ...geometry.affine import Box
 from ..surface import Surface
@@ -25,6 +25,16 @@ class Sized(Content):
 class Pictured(Sized):
     """A picture of a width and height about (0, 0)."""
 
+    def between(self, other: Any, amount: float) -> Any:
+        """Of the same picture: at a size between."""
+        if type(other) is not type(self):
+            return None
+        width = self.width + (other.width - self.width) * amount
+        height = self.height + (other.height - self.height) * amount
+        sized: Any = replace(cast(Any, self), width=width, height=height)
+        same: Any = replace(cast(Any, other), width=width, height=height)
+        return sized if same == sized else None
+
     def radius(self) -> float:
         return math.hypot(self.width, self.height) / 2
 
@@ -38,6 +48,12 @@ class BackdropContent(Sized):
     surface: Surface
     width: float
     height: float
+
+    def between(self, other: Any, amount: float) -> BackdropContent | None:
+        if not isinstance(other, BackdropContent):
+            return None
+        surface = self.surface.between(other.surface, amount)
+        return None if surface is None else BackdropContent(surface, self.width, self.height)
 
     @property
     def is_one_paint(self) -> bool:

@@ -7,9 +7,10 @@ from dataclasses import dataclass, replace
 from typing import Any, ClassVar
 
 from ...geometry.affine import Box
+from ...geometry.morph import morph
 from ...geometry.outline import Outline, from_svg_path
 from ...pixels.colour import Rgba
-from ..forms import ShapeForm, form_box, form_outline
+from ..forms import ShapeForm, form_between, form_box, form_outline
 from ..surface import Surface
 from .base import Content, Surfaced, Texts
 
@@ -29,6 +30,14 @@ class ShapeContent(Surfaced):
 
     def outline(self, texts: Texts) -> Outline:
         return form_outline(self.form)
+
+    def between(self, other: Any, amount: float) -> ShapeContent | None:
+        if not isinstance(other, ShapeContent):
+            return None
+        surface = self.surface.between(other.surface, amount)
+        if surface is None:
+            return None
+        return ShapeContent(form_between(self.form, other.form, amount), surface)
 
     def radius(self) -> float:
         form = self.form
@@ -82,6 +91,19 @@ class DrawingContent(Content):
         for part in self.parts:
             whole = whole.joined(from_svg_path(part.path), "union")
         return whole
+
+    def between(self, other: Any, amount: float) -> DrawingContent | None:
+        """Where both have as many parts: they are matched in their order."""
+        if not isinstance(other, DrawingContent) or len(self.parts) != len(other.parts):
+            return None
+        parts = []
+        for a, b in zip(self.parts, other.parts, strict=True):
+            surface = a.surface.between(b.surface, amount)
+            if surface is None:
+                return None
+            opacity = a.opacity + (b.opacity - a.opacity) * amount
+            parts.append(PartContent(morph(a.path, b.path, amount), surface, opacity))
+        return DrawingContent(tuple(parts))
 
     def inked(self, ink: Rgba, share: float) -> DrawingContent:
         parts = tuple(replace(p, surface=p.surface.toned(ink, share)) for p in self.parts)

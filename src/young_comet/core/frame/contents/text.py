@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Any, ClassVar
 
 from ...geometry.affine import Box
@@ -12,7 +13,7 @@ from ...geometry.trail import trail
 from ...typography.along import TextPath
 from ...typography.layout import TextLayout, TextStyle
 from ..surface import Surface
-from ..units import Eye, UnitPlace
+from ..units import Eye, UnitPlace, place_between
 from .base import Surfaced, Texts
 
 
@@ -75,6 +76,42 @@ class TextContent(Surfaced):
             units.append(replace(unit, place=UnitPlace(opacity=unit.place.opacity)))
         units.sort(key=lambda unit: unit.first)
         return replace(self, text=still.text, units=tuple(units), cursor=still.cursor)
+
+    def between(self, other: Any, amount: float) -> TextContent | None:
+        """Of the same words in the same face: size, weight, spacing, where it is on its path, and
+        its units where they are."""
+        if not isinstance(other, TextContent):
+            return None
+        a, b = self.style, other.style
+        alike = replace(
+            b, weight=a.weight, size_px=a.size_px, tracking=a.tracking, leading=a.leading
+        )
+        if (self.text, a) != (other.text, alike) or _travelled(
+            other.along, self.along
+        ) != self.along:
+            return None
+        surface = self.surface.between(other.surface, amount)
+        if surface is None:
+            return None
+
+        def at(p: float, q: float) -> float:
+            return p + (q - p) * amount
+
+        style = replace(
+            a, weight=at(a.weight, b.weight), size_px=at(a.size_px, b.size_px),
+            tracking=at(a.tracking, b.tracking), leading=at(a.leading, b.leading),
+        )  # fmt: skip
+        along = self.along
+        if along is not None and other.along is not None:
+            gap = at(along.gap_px, other.along.gap_px)
+            along = replace(along, offset=at(along.offset, other.along.offset), gap_px=gap)
+        units = _units_between(self.units, other.units, amount)
+        cursor = (other if amount >= 0.5 else self).cursor
+        eye = self.eye or other.eye
+        if self.eye and other.eye:
+            x, y, z = (at(p, q) for p, q in zip(self.eye, other.eye, strict=True))
+            eye = (x, y, z)
+        return TextContent(self.text, style, surface, along, units, cursor, eye)
 
     def radius(self) -> float:
         if self.along is not None:
@@ -151,6 +188,23 @@ class TextContent(Surfaced):
         if self.cursor:
             far = max(far, size * 0.2)
         return (box[0] - far, box[1] - far, box[2] + far, box[3] + far)
+
+
+def _units_between(
+    a: tuple[TextUnit, ...], b: tuple[TextUnit, ...], amount: float
+) -> tuple[TextUnit, ...]:
+    """Units between two states: one that only one of them has is at rest in the other. Where they
+    are other stretches of the text, the nearer state has its own."""
+    states = [{(u.first, u.last): u for u in units} for units in (a, b)]
+    spans = sorted(states[0].keys() | states[1].keys())
+    if any(p[1] > q[0] for p, q in pairwise(spans)):
+        return b if amount >= 0.5 else a
+    found = []
+    for span in spans:
+        p, q = (state.get(span, TextUnit(*span, UnitPlace())) for state in states)
+        scrambled = p.scrambled + (q.scrambled - p.scrambled) * amount
+        found.append(TextUnit(*span, place_between(p.place, q.place, amount), scrambled))
+    return tuple(found)
 
 
 def _travelled(path: TextPath | None, to: TextPath | None) -> TextPath | None:
