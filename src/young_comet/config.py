@@ -9,6 +9,7 @@ from pydantic_settings import BaseSettings, SettingsConfigDict
 
 
 def default_data_dir() -> Path:
+    """Where data lies where nobody says otherwise."""
     return Path.home() / ".local" / "share" / "young-comet"
 
 

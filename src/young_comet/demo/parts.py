@@ -8,6 +8,7 @@ Edit = dict[str, Any]
 
 
 def scene(id: str, name: str, length_s: float) -> Edit:
+    """The operation that adds a scene."""
     return {
         "kind": "add-scene",
         "scene": {
@@ -75,10 +76,12 @@ def _property(value: Any) -> dict[str, Any]:
 
 
 def key(time_s: float, value: Any, easing: str = "ease-in-out", **handles: Any) -> dict[str, Any]:
+    """A key."""
     return {"time_s": time_s, "value": value, "easing": easing, **handles}
 
 
 def stack(scene_id: str, layers: list[dict[str, Any]]) -> Edit:
+    """The operation that adds layers to a scene, the lowest first."""
     return {"kind": "add-layers", "scene": scene_id, "layers": layers}
 
 

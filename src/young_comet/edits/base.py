@@ -70,13 +70,15 @@ class Edit(BaseModel):
     checks: ClassVar[bool] = True
 
     def apply(self, project: Project, context: EditContext) -> Project:
+        """Must. The document with the operation done; DocumentError where it makes no sense."""
         raise NotImplementedError
 
     def label(self, project: Project) -> str:
-        """One line for the history, in the state before the operation."""
+        """Must. One line for the history, in the state before the operation."""
         raise NotImplementedError
 
     def touches(self) -> list[str]:
+        """Must. What the operation reads and changes, as paths."""
         raise NotImplementedError
 
 
@@ -89,9 +91,11 @@ class SceneEdit(Edit):
         return with_scene(project, self.scene, lambda scene: self.change(project, scene, context))
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        """Must. The scene with the operation done; DocumentError where it makes no sense."""
         raise NotImplementedError
 
     def layer_paths(self, layers: Iterable[str], tail: str = "") -> list[str]:
+        """Paths of layers, as far as a tail says."""
         return [f"scenes/{self.scene}/layers/{layer}{tail}" for layer in layers]
 
 
@@ -118,6 +122,7 @@ def layers_by_id(scene: Scene) -> dict[str, Layer]:
 
 
 def find_layer(scene: Scene, layer_id: str) -> Layer:
+    """A layer by its id; NotFoundError where there is none."""
     found = layers_by_id(scene).get(layer_id)
     if found is None:
         raise NotFoundError(f"there is no layer {layer_id!r} in {scene.name!r}", field="layer")

@@ -228,6 +228,7 @@ class LayerHandEdit(SceneEdit):
         return layer, evaluator, matrix, box
 
     def who(self, project: Project) -> str:
+        """The layer's name, for the history."""
         return names_of(project, self.scene, [self.layer])
 
     def touches(self) -> list[str]:

@@ -72,6 +72,8 @@ class PastedKey(BaseModel):
 
 
 class PastedTrack(Target):
+    """Copied keys of one property, with where they go."""
+
     keys: Annotated[list[PastedKey], Field(min_length=1, max_length=20_000)]
 
 

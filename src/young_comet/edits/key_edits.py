@@ -70,6 +70,7 @@ class KeysEdit(PropertyEdit):
         return self.paths(self.keys)
 
     def said(self, project: Project, verb: str) -> str:
+        """What is done to how many keys, for the history."""
         return f"{verb} {count_keys(self.keys)} of {self.names(project, self.keys)}"
 
     def span(self, scene: Scene) -> tuple[float, float]:

@@ -67,6 +67,8 @@ class AddLayers(SceneEdit):
 
 
 class RemoveLayers(SceneEdit):
+    """Layers go, and groups that are empty then; what hung on them is set free."""
+
     kind: Literal["remove-layers"] = "remove-layers"
     layers: LayerIds
 
@@ -265,6 +267,8 @@ class GroupLayers(SceneEdit):
 
 
 class Ungroup(SceneEdit):
+    """A group goes; its layers stay."""
+
     kind: Literal["ungroup"] = "ungroup"
     group: Id
 
@@ -284,6 +288,8 @@ class Ungroup(SceneEdit):
 
 
 class RenameGroup(SceneEdit):
+    """A group gets another name."""
+
     kind: Literal["rename-group"] = "rename-group"
     group: Id
     name: Name

@@ -58,6 +58,8 @@ class ChangeMark(SceneEdit):
 
 
 class RemoveMarks(SceneEdit):
+    """Marks go."""
+
     kind: Literal["remove-marks"] = "remove-marks"
     marks: Annotated[list[Id], Field(min_length=1, max_length=2000)]
 

@@ -27,6 +27,7 @@ class MaskEdit(SceneEdit):
         return self.layer_paths([self.layer], "/masks")
 
     def who(self, project: Project) -> str:
+        """The layer's name, for the history."""
         return names_of(project, self.scene, [self.layer])
 
 

@@ -53,6 +53,7 @@ class MemberEdit(SceneEdit):
         return FAMILIES[self.family]
 
     def paths(self, layers: list[str]) -> list[str]:
+        """Paths of the members of layers."""
         return self.layer_paths(layers, f"/{self.of.field}")
 
     def said(self, project: Project, layer_id: str, members: list[str]) -> str:

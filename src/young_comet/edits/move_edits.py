@@ -201,6 +201,7 @@ def _moments(evaluator: SceneEvaluator, layer: Layer) -> tuple[np.ndarray, list[
 
 
 def fitted(times: np.ndarray, values: list[Any], tolerance: float) -> Property:
+    """Few keys that follow sampled values within a tolerance."""
     rows = np.array(values, np.float64)
     fit = fit_motion if rows.ndim == 2 else fit_values
     keys = keyframes(fit(times, rows, tolerance), new_id, "free")

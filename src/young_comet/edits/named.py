@@ -13,7 +13,9 @@ class HasId(Protocol):
     """Whatever has an id."""
 
     @property
-    def id(self) -> str: ...
+    def id(self) -> str:
+        """Must. Its id."""
+        ...
 
 
 T = TypeVar("T", bound=HasId)

@@ -47,6 +47,7 @@ class PathEdit(SceneEdit):
         return self.layer_paths([self.layer], "/properties")
 
     def who(self, project: Project) -> str:
+        """The layer's name, for the history."""
         return names_of(project, self.scene, [self.layer])
 
 
@@ -254,6 +255,7 @@ def _outline(project: Project, scene: Scene, layer_id: str, time_s: float) -> li
 
 
 def placed_layer(scene: Scene, layer_id: str) -> Layer:
+    """A layer that has a position; DocumentError for others."""
     layer = find_layer(scene, layer_id)
     if not layer_kind(layer.kind).placed:
         raise DocumentError(f"{layer.name!r} has no position", field="layer")

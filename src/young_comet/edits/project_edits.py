@@ -14,6 +14,8 @@ from .named import found, refuse_known, replaced, without
 
 
 class RenameProject(Edit):
+    """The project gets another name."""
+
     kind: Literal["rename-project"] = "rename-project"
     name: Name
 
@@ -28,6 +30,8 @@ class RenameProject(Edit):
 
 
 class ChangeSettings(Edit):
+    """Settings of the project."""
+
     kind: Literal["change-settings"] = "change-settings"
     new_key_easing: str
 
@@ -43,6 +47,8 @@ class ChangeSettings(Edit):
 
 
 class AddInks(Edit):
+    """New inks, after those that there are."""
+
     kind: Literal["add-inks"] = "add-inks"
     inks: list[Ink]
 
@@ -62,6 +68,8 @@ class AddInks(Edit):
 
 
 class ChangeInk(Edit):
+    """An ink gets another name or colour."""
+
     kind: Literal["change-ink"] = "change-ink"
     ink: Id
     name: Name | None = None
@@ -106,6 +114,8 @@ class RemoveInk(Edit):
 
 
 class AddAsset(Edit):
+    """A file comes into the project."""
+
     kind: Literal["add-asset"] = "add-asset"
     asset: Asset
 
@@ -145,6 +155,8 @@ class ReplaceAsset(Edit):
 
 
 class RenameAsset(Edit):
+    """An asset gets another name."""
+
     kind: Literal["rename-asset"] = "rename-asset"
     asset: Id
     name: Name

@@ -162,6 +162,7 @@ def parse_edit(data: Any) -> Edit:
 
 
 def parse_edits(data: Any) -> list[Edit]:
+    """Operations from their JSON form, or DocumentError."""
     if not isinstance(data, list):
         raise DocumentError.expected("edits", "a list of edits", data)
     return [parse_edit(item) for item in data]

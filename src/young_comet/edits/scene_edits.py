@@ -33,6 +33,8 @@ def copy_name(name: str) -> str:
 
 
 class AddScene(Edit):
+    """A new scene, after those that there are."""
+
     kind: Literal["add-scene"] = "add-scene"
     scene: Scene
 
@@ -51,6 +53,8 @@ class AddScene(Edit):
 
 
 class DuplicateScene(Edit):
+    """A copy of a scene, right after it."""
+
     kind: Literal["duplicate-scene"] = "duplicate-scene"
     scene: Id
     id: NewId
@@ -74,6 +78,8 @@ class DuplicateScene(Edit):
 
 
 class RemoveScene(Edit):
+    """A scene goes; one that is placed cannot."""
+
     kind: Literal["remove-scene"] = "remove-scene"
     scene: Id
 

@@ -123,6 +123,7 @@ def _copies_trimmed(scene: Scene, before: dict[str, Layer]) -> Scene:
 
 
 def slid(layer: Layer, by_s: float) -> Layer:
+    """A layer moved in time."""
     return layer.model_copy(update={"start_s": layer.start_s + by_s, "end_s": layer.end_s + by_s})
 
 

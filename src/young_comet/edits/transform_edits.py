@@ -76,6 +76,7 @@ class Placed:
 
     @property
     def rides(self) -> bool:
+        """Whether it rides on another layer."""
         return self.layer.rides is not None
 
     def carrier(self) -> Affine:

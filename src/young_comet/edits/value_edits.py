@@ -30,10 +30,14 @@ class Target(BaseModel):
 
 
 class ValueTarget(Target):
+    """A property of a layer with its new value."""
+
     value: Value
 
 
 class KeyTarget(Target):
+    """A key of a property of a layer."""
+
     key: Id
 
 
@@ -54,6 +58,7 @@ class PropertyEdit(SceneEdit):
     """An operation on some properties, one after another."""
 
     def paths(self, targets: list[Any]) -> list[str]:
+        """Paths of the properties of targets."""
         return [f"scenes/{self.scene}/layers/{t.layer}/properties/{t.property}" for t in targets]
 
     def names(self, project: Project, targets: list[Any]) -> str:
@@ -335,6 +340,7 @@ class MoveKeys(PropertyEdit):
 
 
 def find_key(layer: Layer, prop: Property, key_id: str) -> Keyframe:
+    """A key of a property by its id; NotFoundError where there is none."""
     for key in prop.keys:
         if key.id == key_id:
             return key
@@ -342,4 +348,5 @@ def find_key(layer: Layer, prop: Property, key_id: str) -> Keyframe:
 
 
 def count_keys(keys: list[Any]) -> str:
+    """How many keys, in words."""
     return "a key" if len(keys) == 1 else f"{len(keys)} keys"

@@ -24,9 +24,11 @@ class LocalProcesses:
 
     @property
     def wide(self) -> int:
+        """How many processes share a render."""
         return self._processes
 
     def submit(self, parts: Sequence[RenderPart]) -> LocalRun:
+        """Begins a run in processes of this machine."""
         return LocalRun(parts)
 
 
@@ -53,6 +55,7 @@ class LocalRun:
             raise
 
     def next_report(self, timeout_s: float) -> Report | None:
+        """The next report, None when there was none in time."""
         for index, worker in enumerate(self._workers):
             lost = index not in self._ended and worker.exitcode not in (None, 0)
             if lost and self._reports.empty():
@@ -68,6 +71,7 @@ class LocalRun:
         return report
 
     def close(self) -> None:
+        """Ends the processes."""
         for worker in self._workers:
             if worker.is_alive():
                 worker.terminate()

@@ -50,6 +50,7 @@ class RenderQueue:
         self._worker = Worker("renders", self._turn, self._wake.set)
 
     def start(self) -> None:
+        """Begins to render what waits."""
         guarded("looking for interrupted renders", self._store.interrupt_running)
         self._worker.start()
 
@@ -61,6 +62,7 @@ class RenderQueue:
             guarded("writing down an interrupted render", self._store.interrupt_running)
 
     def listen(self, listener: Listener) -> None:
+        """Tells a listener of every change from now on."""
         self._listeners.append(listener)
 
     def add(self, project: Project, scene_id: str, settings: RenderSettings) -> RenderRecord:
@@ -110,6 +112,7 @@ class RenderQueue:
         self._store.change(render_id, hidden=True)
 
     def result_path(self, render_id: str) -> Path | None:
+        """Where a render's file lies, None where there is none."""
         record = self._store.get(render_id)
         path = self._renders_dir / record.file
         return path if record.file and path.is_file() else None

@@ -42,10 +42,12 @@ class Worker:
         self._thread = threading.Thread(target=self._run, name=name, daemon=True)
 
     def start(self) -> None:
+        """Begins to do jobs."""
         self._thread.start()
 
     @property
     def is_alive(self) -> bool:
+        """Whether it still does jobs."""
         return self._thread.is_alive()
 
     def stop(self, timeout_s: float) -> None:

@@ -41,6 +41,7 @@ def archived_project(path: str, mend: bool) -> tuple[Project, tuple[str, ...]]:
 
 
 def opened_archive(source: str | IO[bytes]) -> zipfile.ZipFile:
+    """A zip archive, opened; MediaError where it is none."""
     try:
         return zipfile.ZipFile(source)
     except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:

@@ -111,6 +111,7 @@ def as_shapes(data: bytes) -> dict[str, Any]:
 
 
 def looks_like_svg(data: bytes) -> bool:
+    """Whether bytes begin as an SVG does."""
     head = data[:4096].lstrip(b"\xef\xbb\xbf \t\r\n")
     return head.startswith(b"<") and b"<svg" in data[:65536]
 

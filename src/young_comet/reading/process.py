@@ -66,6 +66,7 @@ class ForeignReader:
         raise {"large": MediaTooLargeError}.get(kind, MediaError)(value)
 
     def stop(self) -> None:
+        """Ends the reading process."""
         with self._lock:
             self._kill()
 

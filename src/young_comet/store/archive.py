@@ -20,6 +20,7 @@ ARCHIVE_S = 60.0
 
 
 def asset_file(asset: Asset) -> str:
+    """The name of an asset's file within an archive."""
     return f"assets/{asset.hash}.{MEDIA_TYPES.get(asset.media_type, 'bin')}"
 
 

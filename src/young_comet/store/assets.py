@@ -123,6 +123,7 @@ class AssetStore:
         return found
 
     def has(self, hash: str) -> bool:
+        """Whether a file is there."""
         return self._path(hash).is_file()
 
     def trouble(self, asset: Asset) -> str:
@@ -140,6 +141,7 @@ class AssetStore:
         return hashlib.sha256(self.read_asset(hash)).hexdigest() != hash
 
     def thumbnail_path(self, hash: str) -> Path | None:
+        """Where a file's thumbnail lies, None where it has none."""
         path = self._path(hash).with_suffix(".webp")
         return path if path.is_file() else None
 

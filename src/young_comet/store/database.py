@@ -70,6 +70,7 @@ class Database:
 
     @contextmanager
     def session(self) -> Iterator[Session]:
+        """A session of one transaction: kept at its end, undone where something is raised."""
         with told("the database"), self._sessions.begin() as session:
             yield session
 
@@ -80,6 +81,7 @@ class Database:
         return [str(row) for row in rows if row != "ok"]
 
     def close(self) -> None:
+        """Closes all connections."""
         self.engine.dispose()
 
 

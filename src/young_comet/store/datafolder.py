@@ -91,6 +91,7 @@ class DataFolder:
                 path.unlink(missing_ok=True)
 
     def close(self) -> None:
+        """Gives the folder back."""
         with suppress(StorageError):
             self.workspace.close()
         self.database.close()

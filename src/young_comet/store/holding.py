@@ -40,6 +40,7 @@ class Holding:
             os.pwrite(self._file, data, 0)
 
     def close(self) -> None:
+        """Gives the folder back."""
         os.close(self._file)
 
 

@@ -74,6 +74,7 @@ class RenderStore:
             return [_record(row) for row in rows]
 
     def get(self, render_id: str) -> RenderRecord:
+        """A render by its id; NotFoundError where there is none."""
         with self._database.session() as session:
             row = session.get(RenderRow, render_id)
             if row is None or row.hidden:
@@ -89,6 +90,7 @@ class RenderStore:
             return row.document
 
     def next_waiting(self) -> str | None:
+        """The render that waits longest, None where none does."""
         with self._database.session() as session:
             return session.scalar(
                 select(RenderRow.id)
@@ -98,6 +100,7 @@ class RenderStore:
             )
 
     def change(self, render_id: str, **values: Any) -> None:
+        """Sets fields of a render."""
         with self._database.session() as session:
             session.execute(update(RenderRow).where(RenderRow.id == render_id).values(**values))
 

@@ -105,6 +105,7 @@ def state_of(
     labels: list[str],
     unsound: Unsound | None = None,
 ) -> ProjectState:
+    """A project's state: what it is called, and what can be undone and redone."""
     return ProjectState(
         project,
         revision,

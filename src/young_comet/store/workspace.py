@@ -147,6 +147,7 @@ class Workspace:
             self._open.pop(project_id, None)
 
     def restore(self, project_id: str) -> None:
+        """A deleted project comes back."""
         with self._database.session() as session:
             row = session.get(ProjectRow, project_id)
             if row is None:
@@ -167,6 +168,7 @@ class Workspace:
     # Reading and editing
 
     def state(self, project_id: str) -> ProjectState:
+        """A project's document, revision and steps."""
         return self._opened(project_id).state
 
     def edit(self, project_id: str, edit: Edit, base_revision: int | None = None) -> Change:

@@ -31,6 +31,7 @@ class KeptFiles(StaticFiles):
     """Files that never change under their address."""
 
     def file_response(self, full_path: Any, stat_result: os.stat_result, *more: Any) -> Response:
+        """The answer with a shipped file."""
         response = super().file_response(full_path, stat_result, *more)
         response.headers["cache-control"] = "public, max-age=31536000, immutable"
         return response

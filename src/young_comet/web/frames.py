@@ -71,6 +71,7 @@ class FrameService:
         self._worker = Worker("frames", self._turn_once, self._wake)
 
     def start(self) -> None:
+        """Begins to draw."""
         # Loaded while the first page is: its picture must not wait for the compiled loops.
         self.later(lambda kit: load_kernels())
         self._worker.start()
@@ -81,6 +82,7 @@ class FrameService:
             guarded("starting the preview processes", self.pool.start)
 
     def stop(self) -> None:
+        """Ends the thread, and the processes that help it."""
         if self.pool is not None:
             self.pool.stop(wait=False)
         self._worker.stop(timeout_s=1.5)

@@ -32,6 +32,7 @@ class Hub:
         self._next = 0
 
     def attach(self, loop: asyncio.AbstractEventLoop) -> None:
+        """Takes the loop that connections live in."""
         self._loop = loop
 
     def join(self, project_id: str) -> tuple[int, asyncio.Queue[Any]]:
@@ -46,9 +47,11 @@ class Hub:
         return any(project == project_id for project, _ in self._queues.values())
 
     def leave(self, connection: int) -> None:
+        """A page listens no more."""
         self._queues.pop(connection, None)
 
     def send(self, connection: int, message: Told | bytes) -> None:
+        """Tells a page something."""
         if self._loop is not None and connection in self._queues:
             queue = self._queues[connection][1]
             self._loop.call_soon_threadsafe(queue.put_nowait, message)
@@ -87,6 +90,7 @@ class Services:
         self._keeper = Worker("keeper", self._keep_tidy, lambda: None)
 
     def start(self) -> None:
+        """Begins all threads and processes."""
         self.hub.attach(asyncio.get_running_loop())
         self.frames.start()
         self.queue.start()
@@ -138,6 +142,7 @@ def edited(change: Change) -> Edited:
 
 
 def render_json(record: RenderRecord, left_s: float | None = None) -> dict[str, Any]:
+    """A render as pages read it."""
     return {
         "id": record.id,
         "project_id": record.project_id,
@@ -160,5 +165,6 @@ def render_json(record: RenderRecord, left_s: float | None = None) -> dict[str, 
 
 
 def get_services(request: Request) -> Services:
+    """The services of the running application."""
     services: Services = request.app.state.services
     return services

@@ -71,6 +71,7 @@ def _time(key: Keyframe) -> float:
 
 
 def check_key(spec: PropertySpec, key: Keyframe, field: str) -> Keyframe:
+    """A key with its value in the one form, or DocumentError."""
     where = f"{field} / key at {key.time_s:g} s"
     check_easing(key.easing)
     for handle in (key.handle_in, key.handle_out):

@@ -32,6 +32,7 @@ class LayerKind:
     placed: bool = True
 
     def spec(self, property_id: str) -> PropertySpec | None:
+        """The declaration of a property, None where there is none."""
         return self._by_id.get(property_id)
 
     @property

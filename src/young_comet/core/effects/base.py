@@ -92,6 +92,7 @@ class Work:
         return self.keep((self.source, *key), make) if self.source else make()
 
     def needing(self, area: Region) -> Work:
+        """The same work where another region is asked for."""
         return replace(self, area=area)
 
 
@@ -145,15 +146,18 @@ class Registry:
     members: dict[str, EffectKind] = field(default_factory=dict)
 
     def add(self, *kinds: EffectKind) -> None:
+        """Takes in kinds; their ids are new."""
         for kind in kinds:
             if kind.id in self.members:
                 raise ValueError(f"there is an effect {kind.id!r} already")
             self.members[kind.id] = kind
 
     def get(self, kind_id: str) -> EffectKind | None:
+        """A kind by its id, None where there is none."""
         return self.members.get(kind_id)
 
     def copy(self) -> Registry:
+        """A registry of its own with the same kinds."""
         return Registry(dict(self.members))
 
 
@@ -201,15 +205,18 @@ def pixels_in(raster: Raster, region: Region) -> np.ndarray:
 
 
 def region_of(raster: Raster) -> Region:
+    """The region that a raster covers."""
     return (raster.left, raster.top, raster.left + raster.width, raster.top + raster.height)
 
 
 def grown(region: Region, by: float) -> Region:
+    """A region grown by so much on every side."""
     n = math.ceil(by)
     return (region[0] - n, region[1] - n, region[2] + n, region[3] + n)
 
 
 def moved(region: Region, dx: float, dy: float) -> Region:
+    """A region moved by so much."""
     return (
         math.floor(region[0] + dx), math.floor(region[1] + dy),
         math.ceil(region[2] + dx), math.ceil(region[3] + dy),
@@ -274,6 +281,7 @@ def percent(
     id: str, label: str, default: float, low: float = 0.0, high: float = 100.0,
     *, help: str = "", when: tuple[Needed, ...] = (),
 ) -> PropertySpec:  # fmt: skip
+    """A declaration of a percentage."""
     return number(id, label, default, "%", low, high, help=help, when=when)
 
 
@@ -317,6 +325,7 @@ def layer(id: str, label: str, *, help: str = "") -> PropertySpec:
 
 
 def flag(id: str, label: str, default: bool = False, *, help: str = "") -> PropertySpec:
+    """A declaration of a switch."""
     return PropertySpec(id, label, Kind.FLAG, default, "Effect", help=help)
 
 
@@ -341,6 +350,7 @@ CONTRAST = percent("contrast", "Contrast", 0, -100, 100, help="How unlike they a
 
 
 def flow(default: float = 0.0) -> PropertySpec:
+    """A declaration of how fast something changes by itself."""
     return number(
         "flow", "Flow", default, "/s", -100, 100, step=0.1, decimals=2,
         help="How fast it changes by itself; 0 stands still",

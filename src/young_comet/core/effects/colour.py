@@ -317,6 +317,7 @@ def _grain(raster: Raster, p: Params, work: Work) -> Raster:
 
 
 def curve(id: str, label: str) -> PropertySpec:
+    """A declaration of a tone curve."""
     return PropertySpec(id, label, Kind.CURVE, ((0.0, 0.0), (1.0, 1.0)), "Effect")
 
 

@@ -38,6 +38,7 @@ from .base import (
 
 
 def offset_of(p: Params, work: Work) -> tuple[float, float]:
+    """Where a shadow lies beside what throws it, working pixels."""
     distance = work.px(p["distance"])
     turned = math.radians(p["angle"])
     return (distance * math.cos(turned), distance * math.sin(turned))

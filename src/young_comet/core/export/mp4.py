@@ -93,6 +93,7 @@ class Mp4Writer:
                 self._file.mux(packet)
 
     def close(self) -> None:
+        """Writes what is left and closes the file."""
         with _translated("the video could not be finished"):
             for packet in self._stream.encode():
                 self._file.mux(packet)

@@ -41,12 +41,14 @@ def number(value: Any, where: str) -> float:
 
 
 def text(value: Any, where: str) -> str:
+    """A value that is a text; ExpressionError for others."""
     if isinstance(value, str):
         return value
     raise ExpressionError(f"{where} needs a text in quotes, not {what(value)}")
 
 
 def numbers(value: Any, where: str) -> tuple[float, ...]:
+    """A value as a list of numbers; ExpressionError for others."""
     if isinstance(value, tuple):
         return tuple(number(item, where) for item in value)
     raise ExpressionError(f"{where} needs a list of numbers, not {what(value)}")
@@ -82,28 +84,34 @@ def add(a: Any, b: Any) -> Any:
 
 
 def subtract(a: Any, b: Any) -> Any:
+    """The difference, of lists one by one."""
     return _each("-", operator.sub, a, b)
 
 
 def multiply(a: Any, b: Any) -> Any:
+    """The product, of lists one by one or each by a number."""
     if isinstance(a, float) and isinstance(b, float):
         return a * b
     return _each("*", operator.mul, a, b)
 
 
 def divide(a: Any, b: Any) -> Any:
+    """The quotient; ExpressionError by nothing."""
     return _each("/", _divided, a, b)
 
 
 def whole_divide(a: Any, b: Any) -> Any:
+    """The quotient rounded down; ExpressionError by nothing."""
     return _each("//", lambda p, q: float(math.floor(_divided(p, q))), a, b)
 
 
 def remainder(a: Any, b: Any) -> Any:
+    """What the whole quotient leaves; ExpressionError by nothing."""
     return _each("%", _remainder, a, b)
 
 
 def power(a: Any, b: Any) -> Any:
+    """A power; ExpressionError where that is no number."""
     return _each("**", _power, a, b)
 
 

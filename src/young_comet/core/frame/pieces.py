@@ -28,6 +28,7 @@ class Piece:
 
     @property
     def middle(self) -> Point:
+        """The middle of its box."""
         return self.frame.middle
 
     @property

@@ -66,6 +66,7 @@ class ResolvedMatte:
         return repr((self.layer.signature, self.by, self.inverted, self.mode, self.joined))
 
     def all(self) -> tuple[ResolvedMatte, ...]:
+        """It and all that are joined to it."""
         return (self, *self.joined)
 
 

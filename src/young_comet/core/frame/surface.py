@@ -31,6 +31,7 @@ class PictureFill:
 
     @property
     def tiled(self) -> bool:
+        """Whether it repeats."""
         return self.fit == "tile"
 
     def matrix(self, filled: Box) -> Affine:

@@ -30,6 +30,7 @@ class UnitPlace(NamedTuple):
 
     @property
     def in_space(self) -> bool:
+        """Whether it is turned out of the plane."""
         return bool(self.tilt_deg or self.turn_deg)
 
 
@@ -50,14 +51,17 @@ class Frame:
 
     @classmethod
     def of(cls, box: Box, angle_deg: float = 0.0) -> Frame:
+        """The frame of an upright box, turned."""
         middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
         return cls(middle, ((box[2] - box[0]) / 2, (box[3] - box[1]) / 2), angle_deg)
 
     def pivot(self, place: UnitPlace) -> Point:
+        """The point that a unit turns about."""
         there = Affine.shift(*self.middle) @ Affine.rotation(self.angle_deg)
         return there((2 * place.pivot_x * self.half[0], 2 * place.pivot_y * self.half[1]))
 
     def corners(self) -> list[Point]:
+        """Its corners, clockwise from the top left."""
         x, y = self.half
         there = Affine.shift(*self.middle) @ Affine.rotation(self.angle_deg)
         return there.corners((-x, -y, x, y))

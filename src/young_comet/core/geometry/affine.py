@@ -22,10 +22,12 @@ class Affine:
 
     @classmethod
     def shift(cls, x: float, y: float) -> Affine:
+        """A shift by so much."""
         return cls(e=x, f=y)
 
     @classmethod
     def scaling(cls, x: float, y: float) -> Affine:
+        """Scales along both axes about (0, 0)."""
         return cls(a=x, d=y)
 
     @classmethod
@@ -44,6 +46,7 @@ class Affine:
 
     @classmethod
     def skewing(cls, x_deg: float, y_deg: float) -> Affine:
+        """A skew by two angles, as CSS's skew()."""
         return cls(b=math.tan(math.radians(y_deg)), c=math.tan(math.radians(x_deg)))
 
     @classmethod
@@ -80,6 +83,7 @@ class Affine:
 
     @property
     def determinant(self) -> float:
+        """The area factor, negative where it mirrors."""
         return self.a * self.d - self.b * self.c
 
     @property
@@ -142,4 +146,5 @@ class Affine:
         return [self(p) for p in ((left, top), (right, top), (right, bottom), (left, bottom))]
 
     def as_tuple(self) -> tuple[float, float, float, float, float, float]:
+        """The letters in the order of SVG's matrix()."""
         return (self.a, self.b, self.c, self.d, self.e, self.f)

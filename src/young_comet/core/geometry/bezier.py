@@ -34,6 +34,7 @@ class PathSegment:
 
     @property
     def length(self) -> float:
+        """Its length."""
         return float(self._lengths[-1])
 
     @property

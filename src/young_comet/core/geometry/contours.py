@@ -35,9 +35,12 @@ class PathPoint:
         return dot < -0.9995
 
     def moved(self, by: Point) -> PathPoint:
+        """The point moved, its handles along."""
         return replace(self, at=(self.at[0] + by[0], self.at[1] + by[1]))
 
     def mapped(self, m: Affine) -> PathPoint:
+        """The point and its handles mapped."""
+
         def turn(v: Point) -> Point:
             return (m.a * v[0] + m.c * v[1], m.b * v[0] + m.d * v[1])
 
@@ -53,6 +56,7 @@ class Contour:
 
     @property
     def segment_count(self) -> int:
+        """How many segments it has."""
         n = len(self.points)
         return n if self.closed and n > 1 else max(0, n - 1)
 
@@ -114,6 +118,7 @@ class Contour:
         return Contour(tuple(points), self.closed)
 
     def mapped(self, matrix: Affine) -> Contour:
+        """The contour mapped, point by point."""
         return Contour(tuple(p.mapped(matrix) for p in self.points), self.closed)
 
 

@@ -42,6 +42,7 @@ class Outline:
 
     @classmethod
     def empty(cls) -> Outline:
+        """An outline of nothing."""
         return cls(skia.Path())
 
     @property
@@ -54,14 +55,17 @@ class Outline:
 
     @property
     def is_empty(self) -> bool:
+        """Whether there is nothing of it."""
         result: bool = self.skia_path.isEmpty()
         return result
 
     def contains(self, point: Point) -> bool:
+        """Whether a point lies inside."""
         result: bool = self.skia_path.contains(*point)
         return result
 
     def mapped(self, matrix: Affine) -> Outline:
+        """The outline mapped."""
         path = skia.Path()
         self.skia_path.transform(skia_matrix(matrix), path)
         return Outline(path)
@@ -334,6 +338,7 @@ class OutlinePen(BasePen):  # type: ignore[misc]
 
 
 def skia_matrix(matrix: Affine | Projective) -> skia.Matrix:
+    """A map as Skia takes it."""
     if isinstance(matrix, Projective):
         return skia.Matrix.MakeAll(*matrix.m)
     m = matrix
@@ -377,6 +382,7 @@ def ellipse(width: float, height: float) -> Outline:
 
 
 def polygon(points: Sequence[Point], *, closed: bool = True) -> Outline:
+    """Straight lines through points."""
     path = skia.Path()
     path.addPoly([skia.Point(*p) for p in points], closed)
     return Outline(path)

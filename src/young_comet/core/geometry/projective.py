@@ -19,14 +19,17 @@ class Projective:
 
     @classmethod
     def of(cls, a: Affine) -> Projective:
+        """An affine map as one in perspective."""
         return cls((a.a, a.c, a.e, a.b, a.d, a.f, 0.0, 0.0, 1.0))
 
     @classmethod
     def from_array(cls, array: np.ndarray) -> Projective:
+        """From an array (3, 3)."""
         return cls(tuple(float(v) for v in array.reshape(9)))  # type: ignore[arg-type]
 
     @property
     def array(self) -> np.ndarray:
+        """As an array (3, 3)."""
         return np.array(self.m, np.float64).reshape(3, 3)
 
     def __matmul__(self, other: Projective) -> Projective:

@@ -31,6 +31,7 @@ class Trail:
 
     @property
     def length(self) -> float:
+        """Its whole length."""
         return float(self._lengths[-1])
 
     @property

@@ -186,6 +186,7 @@ class Video:
         self._end_s = float((last - start) * base)
 
     def info(self) -> FootageInfo:
+        """What is known of the file."""
         count = len(self.times)
         guess = self._stream.average_rate or self._stream.guessed_rate
         rate = constant_rate(self.times, guess)
@@ -196,6 +197,7 @@ class Video:
         return FootageInfo(self._media_type, width, height, end, count, rate, alpha)
 
     def frame(self, index: int) -> np.ndarray:
+        """The frame of a number, BGRA (h, w, 4)."""
         found: np.ndarray | None = self._frames.get(index)
         return self._decode(index) if found is None else found
 
@@ -301,6 +303,7 @@ class AnimatedPicture:
         self._frames = SizedCache(KEPT_BYTES)
 
     def info(self) -> FootageInfo:
+        """What is known of the file."""
         end = self.times[-1] + self._lengths[-1]
         same = max(self._lengths) - min(self._lengths) < 1e-6
         rate = None
@@ -313,6 +316,7 @@ class AnimatedPicture:
         return FootageInfo(media_type, *size, end, len(self.times), rate, alpha)
 
     def frame(self, index: int) -> np.ndarray:
+        """The frame of a number, BGRA (h, w, 4)."""
         found: np.ndarray | None = self._frames.get(index)
         if found is not None:
             return found

@@ -225,6 +225,7 @@ class RateModel(Frozen):
 
     @property
     def rate(self) -> Rate:
+        """The rate as the timebase counts."""
         return Rate(self.num, self.den)
 
 
@@ -316,6 +317,7 @@ class Scene(Frozen):
 
     @property
     def frame_count(self) -> int:
+        """How many frames it has."""
         return self.rate.rate.frame_count(self.length_s)
 
 

@@ -70,13 +70,16 @@ class Track:
 
     @property
     def start_s(self) -> float:
+        """When its first key is."""
         return self._times[0]
 
     @property
     def end_s(self) -> float:
+        """When its last key is."""
         return self._times[-1]
 
     def at(self, time_s: float) -> Any:
+        """The value at a time, s from the layer's start."""
         if self.cycle is None or time_s < self.end_s - 1e-9:
             return self._once(time_s)
         turn, local, _ = self.folded(time_s)

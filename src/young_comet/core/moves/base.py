@@ -113,6 +113,7 @@ def number(
     id: str, label: str, default: float, unit: str = "", low: float = -1e5, high: float = 1e5,
     *, step: float = 1.0, decimals: int = 1, help: str = "", widget: str = "",
 ) -> PropertySpec:  # fmt: skip
+    """A declaration of a number."""
     return PropertySpec(
         id,
         label,
@@ -131,16 +132,19 @@ def number(
 
 
 def percent(id: str, label: str, default: float, high: float = 400.0) -> PropertySpec:
+    """A declaration of a percentage."""
     return number(id, label, default, "%", 0, high, decimals=0)
 
 
 def choice(
     id: str, label: str, options: tuple[tuple[str, str], ...], default: str = ""
 ) -> PropertySpec:
+    """A declaration of a choice."""
     return PropertySpec(id, label, Kind.CHOICE, default or options[0][0], "Move", options=options)
 
 
 def flag(id: str, label: str, default: bool, help: str = "") -> PropertySpec:
+    """A declaration of a switch."""
     return PropertySpec(id, label, Kind.FLAG, default, "Move", help=help)
 
 
@@ -226,6 +230,7 @@ class MoveKind:
 
     @property
     def dwells(self) -> bool:
+        """Whether it goes on while the layer is there."""
         return "dwell" in self.phases
 
 
@@ -248,6 +253,7 @@ class MoveRegistry:
     members: dict[str, MoveKind] = field(default_factory=dict)
 
     def add(self, *kinds: MoveKind) -> None:
+        """Takes in kinds; their ids are new."""
         for kind in kinds:
             if kind.id in self.members:
                 raise ValueError(f"there is a move {kind.id!r} already")

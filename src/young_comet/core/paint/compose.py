@@ -42,6 +42,7 @@ class FrameStudio:
         self.library = library
 
     def frame(self, frame: ResolvedFrame, view: Affine, region: Region) -> Raster:
+        """A frame as a view shows it, as far as it lies within a region of pixels."""
         box = (0.0, 0.0, float(frame.width), float(frame.height))
         edges = view.box(box)
         whole = _on_pixels(view, edges)
@@ -62,6 +63,7 @@ class FrameStudio:
         return Raster(pixels, area[0], area[1])
 
     def scene(self, content: SceneContent) -> MipPyramid:
+        """The picture of a placed scene, kept by its signature."""
         key = ("scene", content.signature)
         mips = self.library.frames.get(key)
         if mips is None:
@@ -74,6 +76,7 @@ class FrameStudio:
         return mips
 
     def content(self, content: Content, there: Affine, region: Region) -> np.ndarray:
+        """A content where a map has it, alone, on a region (h, w, 4)."""
         pixels = empty(region[2] - region[0], region[3] - region[1])
         painter = ContentPainter(pixels, self, there.mean_scale, region[0], region[1])
         painter.draw(content, there)
@@ -82,6 +85,7 @@ class FrameStudio:
     def layer(
         self, layer: ResolvedLayer, frame: tuple[int, int], view: Affine, region: Region
     ) -> np.ndarray:
+        """A layer with its looks, alone, on a region (h, w, 4)."""
         pictures = LayerPictures(self, SizedCache(1), view, region, frame)
         return laid_in(pictures.faded(layer), region)
 

@@ -52,4 +52,5 @@ class KeptStack:
         return max(0, count - 1)
 
     def keep(self, digest: bytes, pixels: np.ndarray) -> None:
+        """Keeps the picture of the layers that a digest of the chain names."""
         self._kept.put(digest, pixels, pixels.nbytes)

@@ -52,6 +52,7 @@ class NoAssets:
     """A reader where there are no files."""
 
     def read_asset(self, hash: str) -> bytes:
+        """Nothing is there: FileNotFoundError."""
         raise FileNotFoundError(hash)
 
 

@@ -16,12 +16,14 @@ class SizedCache:
         self.size = 0
 
     def get(self, key: Hashable) -> Any | None:
+        """What is kept under a key, None where nothing is."""
         if key not in self._items:
             return None
         self._items.move_to_end(key)
         return self._items[key][0]
 
     def put(self, key: Hashable, item: Any, size: int) -> None:
+        """Keeps a value; the oldest go where there is no room."""
         if key in self._items:
             self.size -= self._items.pop(key)[1]
         self._items[key] = (item, size)

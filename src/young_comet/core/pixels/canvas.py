@@ -87,6 +87,7 @@ class Canvas:
         self._canvas = self._surface.getCanvas()
 
     def clear(self, colour: Rgba) -> None:
+        """Makes everything one colour."""
         self._canvas.clear(argb(colour))
 
     def fill_all(
@@ -119,6 +120,7 @@ class Canvas:
     def stroke(
         self, path: skia.Path, stroke: Stroke, paint: Paint, matrix: skia.Matrix, opacity: float
     ) -> None:
+        """Strokes an outline."""
         self._canvas.setMatrix(matrix)
         self._canvas.drawPath(path, _pen(stroke, paint, opacity))
 
@@ -140,6 +142,7 @@ class Canvas:
         self._canvas.saveLayerAlpha(skia.Rect(*bounds), round(min(1.0, max(0.0, opacity)) * 255))
 
     def end_layer(self) -> None:
+        """Lays what was drawn since the layer began."""
         self._canvas.restore()
 
 

@@ -29,6 +29,7 @@ class InkRaster(Raster):
 
     @property
     def pixels(self) -> np.ndarray:
+        """The pixels (h, w, 4), made when first asked for."""
         if not self._made:
             self._made.append(tinted(self.alpha, self.colour))
         return self._made[0]
@@ -39,10 +40,12 @@ class InkRaster(Raster):
 
     @property
     def width(self) -> int:
+        """Its width in pixels."""
         return int(self.alpha.shape[1])
 
     @property
     def height(self) -> int:
+        """Its height in pixels."""
         return int(self.alpha.shape[0])
 
     @property

@@ -25,14 +25,17 @@ class Raster:
 
     @property
     def width(self) -> int:
+        """Its width in pixels."""
         return int(self.pixels.shape[1])
 
     @property
     def height(self) -> int:
+        """Its height in pixels."""
         return int(self.pixels.shape[0])
 
     @property
     def is_empty(self) -> bool:
+        """Whether it has no pixels."""
         return not (self.width and self.height)
 
     def copy(self) -> Raster:

@@ -41,6 +41,7 @@ class MipPyramid:
 
     @property
     def nbytes(self) -> int:
+        """The bytes of all its levels."""
         levels = sum(level.nbytes for level in self._levels)
         return levels + sum(level.nbytes for level in self._spare.values())
 

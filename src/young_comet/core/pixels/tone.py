@@ -115,6 +115,7 @@ class TonedRaster(Raster):
 
     @property
     def pixels(self) -> np.ndarray:
+        """The pixels (h, w, 4), toned when first asked for."""
         if self._tables is not None:
             out = self._base if self._owned else np.empty_like(self._base)
             dark = _NOTHING if self._dark is None else self._dark
@@ -125,10 +126,12 @@ class TonedRaster(Raster):
 
     @property
     def width(self) -> int:
+        """Its width in pixels."""
         return int(self._base.shape[1])
 
     @property
     def height(self) -> int:
+        """Its height in pixels."""
         return int(self._base.shape[0])
 
 

@@ -32,6 +32,7 @@ _CLEAR = (0.0, 0.0, 0.0, 0.0)
 
 
 def content_of(scene: Resolver, v: LayerValues) -> Content | None:
+    """What a layer shows at its moment, None where it is nothing."""
     kind = v.layer.kind
     if kind == "carrier":
         return None

@@ -185,9 +185,11 @@ class SceneEvaluator:
         return self.copies(layer, time_s)
 
     def text_units(self, v: LayerValues, content: TextContent) -> TextContent:
+        """A text with its units where moves have them."""
         return text_units(self, v, content)
 
     def scene_content(self, v: LayerValues) -> Content | None:
+        """What a scene layer shows."""
         return scene_content(self, v)
 
     def inside(self, v: LayerValues) -> SceneEvaluator | None:
@@ -512,6 +514,7 @@ class SceneEvaluator:
         return f"asset:{asset.hash}" if asset and asset.kind == "font" else "inter"
 
     def asset(self, asset_id: str) -> Asset | None:
+        """An asset by its id."""
         return self._assets.get(asset_id)
 
 

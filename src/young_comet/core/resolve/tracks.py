@@ -73,6 +73,7 @@ class TrackCache:
         self._tracks: dict[tuple[int, int], tuple[Property, object, Track]] = {}
 
     def track(self, prop: Property, spec: PropertySpec, names: Names) -> Track:
+        """The track of a property, made where it is not known."""
         key = (id(prop), id(names))
         found = self._tracks.get(key)
         if found is not None and found[0] is prop and found[1] is names:

@@ -28,6 +28,7 @@ class Playback:
 
     @property
     def length_s(self) -> float:
+        """How long one passage takes."""
         return max(1e-6, self.to_s - self.from_s)
 
     @property

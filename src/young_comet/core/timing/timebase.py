@@ -34,6 +34,7 @@ class Rate:
 
     @property
     def fps(self) -> float:
+        """Frames a second."""
         return self.num / self.den
 
     @property
@@ -43,6 +44,7 @@ class Rate:
 
     @property
     def label(self) -> str:
+        """As it is written: 25, 29.97."""
         return f"{self.fps:.3f}".rstrip("0").rstrip(".")
 
     def time_of(self, frame: int) -> float:
@@ -54,6 +56,7 @@ class Rate:
         return math.floor((time_s + SAME_MOMENT_S) * self.num / self.den)
 
     def nearest_frame(self, time_s: float) -> int:
+        """The frame that begins nearest to a time."""
         return math.floor(time_s * self.num / self.den + 0.5)
 
     def snap(self, time_s: float) -> float:

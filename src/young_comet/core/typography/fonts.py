@@ -72,6 +72,7 @@ class Face:
         self.axes = {axis.tag: (axis.min_value, axis.max_value) for axis in self._face.axis_infos}
 
     def glyph_of(self, codepoint: int) -> int | None:
+        """The glyph of a character, None where it has none."""
         result: int | None = self._nominal.get_nominal_glyph(codepoint)
         return result
 
@@ -117,6 +118,7 @@ class Typeface:
     faces: tuple[Face, ...]
 
     def face_for(self, codepoint: int) -> Face | None:
+        """The first face that has a character, None where none has it."""
         return next((face for face in self.faces if face.glyph_of(codepoint)), None)
 
 
@@ -153,6 +155,7 @@ class FontLibrary:
                 self.opened_late += 1
 
     def fallbacks(self) -> list[Typeface]:
+        """Typefaces that are asked in turn for letters that the chosen one lacks."""
         return [self.typeface(family) for family in FALLBACKS]
 
     def _open(self, font_id: str) -> Typeface:

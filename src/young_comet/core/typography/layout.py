@@ -78,6 +78,7 @@ class TextLayout:
 
     @property
     def box(self) -> Box:
+        """The box of its lines."""
         if self.around is not None:
             return self.around
         left = -self.width / 2 if self.left is None else self.left

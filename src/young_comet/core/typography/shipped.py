@@ -27,6 +27,7 @@ FALLBACKS = ("inter", "roboto-slab")
 
 
 def shipped_files(family_id: str) -> list[Path]:
+    """The files of a shipped family, one for each stretch of letters."""
     folder = FACES_DIR / family_id
     files = [folder / f"{script}.ttf" for script in SCRIPTS]
     return [file for file in files if file.is_file()]

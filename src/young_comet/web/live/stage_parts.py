@@ -34,6 +34,7 @@ def shapes_of_layers(
 def paths_of_layers(
     evaluator: SceneEvaluator, scene: Scene, layer_ids: list[str]
 ) -> dict[str, Any]:
+    """Motion paths of layers for the stage."""
     wanted = set(layer_ids)
     found: dict[str, Any] = {}
     layer: Layer

@@ -11,6 +11,8 @@ Moment = Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)]
 
 
 class Message(BaseModel):
+    """A message of the page."""
+
     model_config = ConfigDict(extra="forbid")
 
 
@@ -63,6 +65,8 @@ class Fill(Message):
 
 
 class Forget(Message):
+    """The page has thrown playback pictures away."""
+
     type: Literal["forget"]
     signatures: list[str]
 
@@ -86,6 +90,8 @@ class FindMatch(Message):
 
 
 class CancelMatch(Message):
+    """The match finder is not wanted any more."""
+
     type: Literal["cancel-match"]
 
 

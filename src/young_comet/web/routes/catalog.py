@@ -37,6 +37,7 @@ def needed_json(needed: Needed) -> dict[str, Any]:
 
 
 def spec_json(spec: PropertySpec) -> dict[str, Any]:
+    """A declaration as pages read it."""
     return {
         "id": spec.id,
         "label": spec.label,

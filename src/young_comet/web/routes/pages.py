@@ -37,22 +37,26 @@ def _page(template: str, **values: Any) -> HTMLResponse:
 
 
 def error_page(status: int, message: str) -> str:
+    """A page that says what went wrong."""
     return _ENVIRONMENT.get_template("error.html").render(status=status, message=message)
 
 
 @router.get("/")
 def projects_page() -> Response:
+    """All projects."""
     return _page("projects.html")
 
 
 @router.get("/projects/{project_id}")
 def project_page(project_id: str, services: Served) -> Response:
+    """One project: its scenes and assets."""
     project = services.workspace.state(project_id).project
     return _page("project.html", project_id=project.id, project_name=project.name)
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}")
 def scene_page(project_id: str, scene_id: str, services: Served) -> Response:
+    """The editor of a scene."""
     project = services.workspace.state(project_id).project
     scene = next((s for s in project.scenes if s.id == scene_id), None)
     if scene is None:
@@ -68,10 +72,12 @@ def scene_page(project_id: str, scene_id: str, services: Served) -> Response:
 
 @router.get("/renders")
 def renders_page() -> Response:
+    """All renders."""
     return _page("renders.html")
 
 
 @router.get("/favicon.ico")
 def favicon() -> Response:
+    """The icon of the pages."""
     icon = (_HERE / "static" / "comet.svg").read_bytes()
     return Response(icon, media_type="image/svg+xml")

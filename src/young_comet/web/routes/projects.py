@@ -28,11 +28,14 @@ Served = Annotated[Services, Depends(get_services)]
 
 
 class NewProject(BaseModel):
+    """What a new project is asked with."""
+
     model_config = ConfigDict(extra="forbid")
     name: Name
 
 
 def state_json(state: ProjectState) -> dict[str, Any]:
+    """A project's state as pages read it."""
     return {
         "project": plain(state.project),
         "revision": state.revision,

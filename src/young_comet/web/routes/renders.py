@@ -21,6 +21,8 @@ TYPES = {"mp4": "video/mp4", "png": "image/png"}
 
 
 class NewRender(BaseModel):
+    """What a new render is asked with."""
+
     model_config = ConfigDict(extra="forbid")
     project: str
     scene: str

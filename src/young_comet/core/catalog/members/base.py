@@ -185,15 +185,22 @@ class Registered(Protocol):
     """A kind of a registry."""
 
     @property
-    def specs(self) -> tuple[PropertySpec, ...]: ...
+    def specs(self) -> tuple[PropertySpec, ...]:
+        """Must. What members of the kind declare."""
+        ...
 
 
 class KindRegistry(Protocol):
     """Kinds by their ids."""
 
     @property
-    def members(self) -> Mapping[str, Registered]: ...
-    def get(self, kind_id: str) -> Registered | None: ...
+    def members(self) -> Mapping[str, Registered]:
+        """Must. All kinds by id, in their order."""
+        ...
+
+    def get(self, kind_id: str) -> Registered | None:
+        """Must. A kind by its id, None where there is none."""
+        ...
 
 
 class OfRegistry(MemberFamily[M]):

@@ -17,6 +17,8 @@ def effect_kind(kind_id: str, where: str = "effect") -> EffectKind:
 
 
 class Effects(OfRegistry[Effect]):
+    """The effects of a layer."""
+
     registry = REGISTRY
     id = "effect"
     field = "effects"

@@ -46,6 +46,8 @@ OUTLINES = ("#7fd4e8", "#ffb44a", "#8ed17f", "#e85d8f", "#c9b6ff", "#ff7a45", "#
 
 
 class Masks(MemberFamily[Mask]):
+    """The masks of a layer."""
+
     id = "mask"
     field = "masks"
     label = "mask"

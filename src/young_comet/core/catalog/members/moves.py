@@ -20,6 +20,8 @@ def move_kind(kind_id: str, where: str = "move") -> MoveKind:
 
 
 class Moves(OfRegistry[Move]):
+    """The moves of a layer."""
+
     registry = REGISTRY
     id = "move"
     field = "moves"

@@ -23,6 +23,8 @@ PART = (
 
 
 class Parts(MemberFamily[Part]):
+    """The parts of a drawing."""
+
     id = "part"
     field = "parts"
     label = "part"

@@ -33,6 +33,7 @@ class Measures:
         return math.hypot(width, height) / math.sqrt(2)
 
     def in_viewport(self, width: float, height: float) -> Measures:
+        """The measures within another viewport."""
         return replace(self, viewport=(width, height))
 
     def length(self, text: str, name: str) -> float | None:

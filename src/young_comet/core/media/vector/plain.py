@@ -90,6 +90,7 @@ class Notes:
         self._counts[text] = self._counts.get(text, 0) + 1
 
     def said(self) -> tuple[str, ...]:
+        """What is to be told, each once."""
         return tuple(
             text if count == 1 else f"{text} ({count} times)"
             for text, count in self._counts.items()
@@ -103,6 +104,7 @@ def plain(root: Element, size: tuple[float, float], note: Note, *, picture: bool
 
 
 def as_bytes(root: Element) -> bytes:
+    """The document written out."""
     text: str = tostring(root, encoding="unicode")
     return text.encode()
 

@@ -17,14 +17,17 @@ UNITS = {"": 1, "px": 1, "pt": 96 / 72, "pc": 16, "mm": 96 / 25.4, "cm": 96 / 2.
 
 
 def tag_of(element: Element) -> str:
+    """An element's name without its namespace."""
     return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""
 
 
 def numbers(text: str) -> list[float]:
+    """All numbers of a text."""
     return [float(n) for n in _NUMBER.findall(text)]
 
 
 def length(text: str | None, default: float = 0.0) -> float:
+    """A length with an absolute unit in px; the default where it is none."""
     match = re.fullmatch(r"\s*([0-9.eE+-]+)\s*([a-z%]*)\s*", text or "")
     if not match:
         return default
@@ -36,6 +39,7 @@ def length(text: str | None, default: float = 0.0) -> float:
 
 
 def coordinate(text: str, whole: float) -> float:
+    """A coordinate in px; percents are of the whole."""
     if text.strip().endswith("%"):
         return share(text) * whole
     return length(text)
@@ -50,6 +54,7 @@ def share(text: str) -> float:
 
 
 def transform_of(text: str) -> Affine:
+    """The map of a transform attribute."""
     result = Affine()
     for name, arguments in _TRANSFORM.findall(text or ""):
         v = numbers(arguments)

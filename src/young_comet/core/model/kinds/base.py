@@ -15,15 +15,29 @@ class Limits(Protocol):
     """What of a declaration decides whether a value is fine."""
 
     @property
-    def unit(self) -> str: ...
+    def unit(self) -> str:
+        """Must. Its unit, "" for plain numbers."""
+        ...
+
     @property
-    def minimum(self) -> float | None: ...
+    def minimum(self) -> float | None:
+        """Must. The least that is allowed, None without a limit."""
+        ...
+
     @property
-    def maximum(self) -> float | None: ...
+    def maximum(self) -> float | None:
+        """Must. The most that is allowed, None without a limit."""
+        ...
+
     @property
-    def whole(self) -> bool: ...
+    def whole(self) -> bool:
+        """Must. Whether only whole numbers are allowed."""
+        ...
+
     @property
-    def options(self) -> tuple[tuple[str, str], ...]: ...
+    def options(self) -> tuple[tuple[str, str], ...]:
+        """Must. What can be chosen: ids with names."""
+        ...
 
 
 class Kind:

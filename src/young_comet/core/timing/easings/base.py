@@ -117,4 +117,5 @@ def number_text(value: float) -> str:
 
 
 def is_finite(*values: float) -> bool:
+    """Whether all are plain numbers."""
     return all(math.isfinite(value) for value in values)

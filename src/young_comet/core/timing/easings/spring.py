@@ -77,10 +77,12 @@ class Spring(Easing):
 
     @property
     def ratio(self) -> float:
+        """Its damping ratio."""
         return self.damping / (2 * math.sqrt(self.stiffness * self.mass))
 
     @property
     def frequency(self) -> float:
+        """Its undamped angular frequency."""
         return math.sqrt(self.stiffness / self.mass)
 
     @property
