@@ -97,21 +97,21 @@ def _some_layer(chance: random.Random, number: int, below: list[Layer]) -> Layer
         put("matte.layer", chance.choice(below).id)
     update: dict[str, Any] = {"id": id_, "name": id_.title()}
     if chance.random() < 0.5:
-        picked = chance.sample(list(EFFECTS.members), chance.choice([1, 1, 2]))
+        picked = chance.sample(list(EFFECTS), chance.choice([1, 1, 2]))
         update["effects"] = tuple(Effect(id=f"e{n}", kind=k) for n, k in enumerate(picked))
     if chance.random() < 0.3:
         update["masks"] = (Mask(id="m", name="Mask"),)
         properties["mask.m.path"] = Property(value="M-30 -10 C-30 -30 30 -30 25 10 L-20 25 Z")
         properties["mask.m.feather"] = Property(value=(6.0, 6.0))
     if chance.random() < 0.5 and kind.placed:
-        move = chance.choice(list(MOVES.members))
-        phase = chance.choice(MOVES.members[move].phases)
+        move = chance.choice(list(MOVES))
+        phase = chance.choice(MOVES[move].phases)
         update |= {
             "moves": (Move(id="m", kind=move, phase=phase),),
             "arrive_s": 1.0,
             "leave_s": 0.8,
         }
-        if "spread.over" in MOVES.members[move].by_id:
+        if "spread.over" in MOVES[move].by_id:
             over = chance.choice(["whole", "letters", "slices", "copies"])
             properties["move.m.spread.over"] = Property(value=over)
     if below and kind.placed and chance.random() < 0.3:

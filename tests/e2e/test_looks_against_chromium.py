@@ -124,7 +124,7 @@ def work():
 
 
 def applied(kind, pixels, **values):
-    member = EFFECTS.members[kind]
+    member = EFFECTS[kind]
     params = {spec.id: spec.default for spec in member.specs}
     params |= {name.replace("_", "-"): value for name, value in values.items()}
     colours = {s.id for s in member.specs if s.kind.id == "colour"}
@@ -248,7 +248,7 @@ def test_displacement_is_the_filters_within_8_on_smooth_pictures(page):
     text = f"""<feImage href="{straight_url(other)}" result="map"/>
       <feDisplacementMap in="SourceGraphic" in2="map" scale="14" xChannelSelector="R" yChannelSelector="G"/>"""
     reference = theirs(page, {"url": filtered_url(pixels, text)})
-    member = EFFECTS.members["displacement"]
+    member = EFFECTS["displacement"]
     params = {spec.id: spec.default for spec in member.specs}
     params |= {"layer": "layer", "amount": (14.0, 14.0), "x-by": "red", "y-by": "green"}
     from dataclasses import replace

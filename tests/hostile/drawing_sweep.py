@@ -146,7 +146,7 @@ def sweep_effects(seed: int, count: int, kinds: tuple[str, ...] = ()) -> Sweep:
         if kinds and name not in kinds:
             continue
         placed = layer_kind(base.kind).placed
-        for effect in EFFECTS.members:
+        for effect in EFFECTS:
             for values in places(chance, count if placed else 2):
                 properties = dict(base.properties)
                 if placed:
@@ -163,7 +163,7 @@ def sweep_moves() -> Sweep:
     on those that it does not fit, as older documents may have it."""
     sweep = Sweep()
     for name, base in layers().items():
-        for move, kind in MOVES.members.items():
+        for move, kind in MOVES.items():
             for phase in kind.phases:
                 for over in ("whole", "letters", "slices", "copies"):
                     if "spread.over" not in kind.by_id and over != "whole":

@@ -205,7 +205,7 @@ def test_moves_that_do_not_fit_are_refused_with_words(kind):
             id="k", name="K", scenes=(scene(base), scene().model_copy(update={"id": "inner"}))
         )
     )
-    for move, registered in MOVES.members.items():
+    for move, registered in MOVES.items():
         edit = parse_edit(
             {
                 "kind": "wear-move",

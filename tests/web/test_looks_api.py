@@ -20,7 +20,7 @@ def upload(client, project_id, name, data):
 
 def test_the_catalog_declares_effects_masks_and_parts(client):
     catalog = client.get("/api/catalog").json()
-    assert [effect["id"] for effect in catalog["effects"]] == list(EFFECTS.members)
+    assert [effect["id"] for effect in catalog["effects"]] == list(EFFECTS)
     families = {family["id"] for family in catalog["effect_families"]}
     assert {effect["family"] for effect in catalog["effects"]} == families
     declared = {family["id"]: family["kinds"] for family in catalog["families"]}
@@ -30,7 +30,7 @@ def test_the_catalog_declares_effects_masks_and_parts(client):
         "fill.colour",
         "stroke.width",
     }
-    assert declared["effect"].keys() == set(EFFECTS.members)
+    assert declared["effect"].keys() == set(EFFECTS)
     assert "strength" in {spec["id"] for spec in declared["move"]["own:"]}
 
 

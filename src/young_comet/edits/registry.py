@@ -8,6 +8,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from ..core.model import Project
 from ..core.model.schema import from_validation
+from ..core.registry import Registry
 from ..errors import DocumentError
 from .arrange_edits import AlignLayers, DistributeLayers, KeepAligned, MovePivot
 from .base import Edit, EditContext
@@ -144,7 +145,9 @@ class Together(Edit):
 
 
 _ALL: tuple[type[Edit], ...] = (*_SINGLE, Together)
-EDIT_KINDS: dict[str, type[Edit]] = {str(edit.model_fields["kind"].default): edit for edit in _ALL}
+EDIT_KINDS: Registry[type[Edit]] = Registry(
+    "edit kind", _ALL, key=lambda edit: str(edit.model_fields["kind"].default)
+)
 _ADAPTERS = {kind: TypeAdapter(edit) for kind, edit in EDIT_KINDS.items()}
 
 

@@ -28,7 +28,7 @@ def made(family, kind, id="m"):
         return Mask(id=id, name="Edge", form=kind)
     if family == "effect":
         return Effect(id=id, kind=kind)
-    phase = "arrive" if kind == "own:" else MOVES.members[kind].phases[0]
+    phase = "arrive" if kind == "own:" else MOVES[kind].phases[0]
     return Move(id=id, kind=kind + "gust" if kind == "own:" else kind, phase=phase)
 
 

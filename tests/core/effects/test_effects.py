@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
@@ -10,15 +12,17 @@ from tests.build import NoAssets, draw, key, layer, project
 from young_comet.core.catalog import EFFECTS as FAMILY
 from young_comet.core.catalog import check_project
 from young_comet.core.effects import EFFECTS, EVERYWHERE
-from young_comet.core.effects.base import Registry, cut, laid_in
+from young_comet.core.effects.base import cut, laid_in
 from young_comet.core.model import Effect, Kind, Property
 from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.pixels.colour import format_colour
 from young_comet.core.pixels.raster import Raster
+from young_comet.core.registry import Registry
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.views.samples import _SHOWN, sample_project
+from young_comet.errors import DocumentError
 
-ALL = list(EFFECTS.members)
+ALL = list(EFFECTS)
 # These correct colours and are neutral as they come, or need a layer, a table, a shape to act on.
 NEUTRAL = {
     "levels", "curves", "brightness-contrast", "hue-saturation", "displacement", "look-up-table",
@@ -33,7 +37,7 @@ FAR = {"colour-key",
     "four-corner-warp", "mirror", "polar", "reflection", "shear", "spin-blur", "zoom-blur",
 }  # fmt: skip
 # Bound to the pixels of the output: reduced they cannot look the same.
-GRAINY = {kind.id for kind in EFFECTS.members.values() if kind.grid} | {"streaks", "rough-edge"}
+GRAINY = {kind.id for kind in EFFECTS.values() if kind.grid} | {"streaks", "rough-edge"}
 SHOWN = {**_SHOWN, "look-up-table": {}, "colour-key": {"colour": "#ff7a45", "tolerance": 20},
          "chroma-key": {"colour": "#ff7a45", "tolerance": 15}}  # fmt: skip
 
@@ -86,11 +90,11 @@ def reach_of(kind, document):
     """How far an effect with its parameters reaches in a picture of 900 x 180."""
     renderer = Renderer(MediaLibrary(NoAssets()))
     resolved = SceneEvaluator(document, "reveal").at(0.7).layers[-1]
-    return EFFECTS.members[kind].reach(dict(resolved.effects[0].params), _work(resolved, renderer))
+    return EFFECTS[kind].reach(dict(resolved.effects[0].params), _work(resolved, renderer))
 
 
 def test_only_these_fill_or_reach_everywhere():
-    assert {kind for kind, member in EFFECTS.members.items() if member.fills} == FILLING
+    assert {kind for kind, member in EFFECTS.items() if member.fills} == FILLING
     far = {k for k in ALL if reach_of(k, with_effect(k, width=900)) == EVERYWHERE}
     assert far - FILLING == FAR
 
@@ -156,7 +160,7 @@ def ssim(a, b):
 @pytest.mark.parametrize("kind", ALL)
 def test_extremes_of_every_parameter_are_drawn(kind):
     """Each parameter at its limits, the others as they are: no crash, a picture of its size."""
-    for spec in EFFECTS.members[kind].specs:
+    for spec in EFFECTS[kind].specs:
         for value in extremes(spec):
             pixels = draw(with_effect(kind, {spec.id: value}), 0.7, scale=0.25)
             assert pixels.shape == (45, 80, 4), spec.id
@@ -188,7 +192,7 @@ def extremes(spec):
 @pytest.mark.parametrize("kind", ALL)
 def test_keys_on_every_parameter_that_can_have_them(kind):
     """Between two keys the value lies between theirs, and the picture follows."""
-    member = EFFECTS.members[kind]
+    member = EFFECTS[kind]
     specs = FAMILY.specs(Effect(id="e", kind=kind))
     for spec in member.specs:
         if not spec.animatable:
@@ -248,9 +252,9 @@ def test_where_there_is_nothing_nothing_comes_but_from_generators(kind):
     assert int(pixels[..., 3].max()) == 0
 
 
-@pytest.mark.parametrize("kind", [k for k in ALL if EFFECTS.members[k].timed])
+@pytest.mark.parametrize("kind", [k for k in ALL if EFFECTS[k].timed])
 def test_flows_live_without_a_key_and_stand_still_at_zero(kind):
-    names = EFFECTS.members[kind].by_id
+    names = EFFECTS[kind].by_id
     flowing = {"flow": 5.0} if "flow" in names else {}
     moving = with_effect(kind, flowing)
     assert not np.array_equal(draw(moving, 0.5), draw(moving, 1.33))
@@ -261,21 +265,23 @@ def test_flows_live_without_a_key_and_stand_still_at_zero(kind):
 
 def test_every_effect_has_a_sample_with_its_own_parameters():
     for kind, values in _SHOWN.items():
-        assert set(values) <= set(EFFECTS.members[kind].by_id), kind
+        assert set(values) <= set(EFFECTS[kind].by_id), kind
     assert sample_project("glow").scenes[0].layers[-1].effects[0].kind == "glow"
 
 
 def test_an_id_is_there_once_and_copies_are_apart():
     copy = EFFECTS.copy()
-    with pytest.raises(ValueError, match="glow"):
-        copy.add(EFFECTS.members["glow"])
-    copy.members.pop("glow")
-    assert EFFECTS.get("glow") and copy.get("glow") is None
-    assert Registry().get("glow") is None
+    with pytest.raises(ValueError, match="there is an effect 'glow' already"):
+        copy.add(EFFECTS["glow"])
+    copy.add(replace(EFFECTS["glow"], id="halo"))
+    assert EFFECTS.get("halo") is None and copy.get("halo") and list(copy)[:-1] == list(EFFECTS)
+    assert Registry("an effect").get("glow") is None
+    with pytest.raises(DocumentError, match="an effect: expected one of glow, got 'x'"):
+        Registry("an effect", [EFFECTS["glow"]]).known("x")
 
 
 def test_declarations_are_sound():
-    for kind in EFFECTS.members.values():
+    for kind in EFFECTS.values():
         ids = [spec.id for spec in kind.specs]
         assert len(set(ids)) == len(ids) and kind.label and kind.help.endswith("."), kind.id
         for spec in kind.specs:

@@ -21,7 +21,7 @@ PLAIN = Work(
 )
 # They are placed by the content's box or grown from its edge, which both frames show alike, but are
 # drawn where the layer has nothing, by the frame's own raster of pixels.
-FILLING = {kind.id for kind in EFFECTS.members.values() if kind.fills or kind.grid}
+FILLING = {kind.id for kind in EFFECTS.values() if kind.fills or kind.grid}
 
 
 def defaults(kind):
@@ -30,7 +30,7 @@ def defaults(kind):
 
 def reaching():
     found = []
-    for kind in EFFECTS.members.values():
+    for kind in EFFECTS.values():
         if kind.id in FILLING or kind.inputs:
             continue
         reach = kind.reach(defaults(kind), PLAIN)

@@ -85,10 +85,10 @@ def test_a_pass_changes_nothing_beyond_its_region(kind, place):
         assert max(each.region[3] for each in mine) > bottom
 
 
-GRAINY = {kind.id for kind in EFFECTS.members.values() if kind.grid}
+GRAINY = {kind.id for kind in EFFECTS.values() if kind.grid}
 
 
-@pytest.mark.parametrize("effect", [kind for kind in EFFECTS.members if kind not in GRAINY])
+@pytest.mark.parametrize("effect", [kind for kind in EFFECTS if kind not in GRAINY])
 def test_each_step_is_given_enough(effect, monkeypatch):
     """A sheet of which far more is worked out than its plan asks for shows the same in the end."""
     tested = kites.layers()["shape"].model_copy(

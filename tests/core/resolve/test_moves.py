@@ -17,8 +17,8 @@ from young_comet.edits import apply_edit, parse_edit
 from young_comet.errors import DocumentError, InUseError, NotFoundError
 
 S = {"scene": "reveal"}
-ARRIVING = [kind for kind in MOVES.members.values() if not kind.dwells]
-DWELLING = [kind for kind in MOVES.members.values() if kind.dwells]
+ARRIVING = [kind for kind in MOVES.values() if not kind.dwells]
+DWELLING = [kind for kind in MOVES.values() if kind.dwells]
 MOMENT = Moment((120.0, 60.0), (320.0, 180.0), 0, 1, 0.3, 1.0, 1, (0.1,))
 
 
@@ -107,7 +107,7 @@ def test_what_dwells_goes_on_and_begins_and_ends_at_rest(kind):
     assert any(not np.array_equal(each, plain(base)) for each in pictures)
 
 
-@pytest.mark.parametrize("kind", list(MOVES.members.values()), ids=lambda k: k.id)
+@pytest.mark.parametrize("kind", list(MOVES.values()), ids=lambda k: k.id)
 def test_every_parameter_is_declared_and_extremes_do_no_harm(kind):
     assert kind.label and kind.help and kind.length_s > 0
     params = defaults(kind)
@@ -127,7 +127,7 @@ def test_every_parameter_is_declared_and_extremes_do_no_harm(kind):
         assert abs(settled.rotation_deg) < 1e-9 and settled.scale == pytest.approx((1, 1))
 
 
-@pytest.mark.parametrize("kind", list(MOVES.members), ids=str)
+@pytest.mark.parametrize("kind", list(MOVES), ids=str)
 def test_every_move_has_a_moving_thumbnail(kind):
     pixels = move_sample(kind, LIBRARY)
     assert pixels.shape == (63, 16 * 112, 4)
@@ -328,7 +328,7 @@ def test_copied_moves_come_with_their_values_and_lengths():
              "focus", "turn-in", "spin", "draw-on", "tracking"],
 )  # fmt: skip
 def test_moves_become_keys_that_look_the_same(move):
-    base = base_for(MOVES.members[move])
+    base = base_for(MOVES[move])
     document = done(project(base), wear(move))
     keyed = done(document, {"kind": "moves-to-keys", "layers": ["kite"]})
     assert not kite(keyed).moves and any(p.keys for p in kite(keyed).properties.values())

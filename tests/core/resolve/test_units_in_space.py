@@ -179,7 +179,7 @@ def ends(line):
     return full[0] - line[full[0] - 1] / 255, full[-1] + 1 + line[full[-1] + 1] / 255
 
 
-PLACED = [kind for kind in MOVES.members.values() if "shape" in kind.fits]
+PLACED = [kind for kind in MOVES.values() if "shape" in kind.fits]
 
 
 @pytest.mark.parametrize("kind", PLACED, ids=lambda k: k.id)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ...errors import DocumentError
 from ..model.specs import Kind, PropertySpec, where
+from ..registry import Registry
 from .shared import (
     ALIGNED,
     BLENDING,
@@ -269,9 +269,9 @@ SCENE = LayerKind(
     ),
 )  # fmt: skip
 
-LAYER_KINDS: dict[str, LayerKind] = {
-    kind.id: kind for kind in (BACKDROP, SHAPE, TEXT, PICTURE, CLIP, TREATMENT, CARRIER, SCENE)
-}
+LAYER_KINDS: Registry[LayerKind] = Registry(
+    "layer kind", (BACKDROP, SHAPE, TEXT, PICTURE, CLIP, TREATMENT, CARRIER, SCENE)
+)
 
 
 # What a saved move can hold: the properties that moves work on.
@@ -288,6 +288,4 @@ MOVABLE: dict[str, PropertySpec] = {
 
 def layer_kind(kind_id: str) -> LayerKind:
     """The kind of that id, or DocumentError."""
-    if kind := LAYER_KINDS.get(kind_id):
-        return kind
-    raise DocumentError.expected("layer kind", "one of " + ", ".join(LAYER_KINDS), kind_id)
+    return LAYER_KINDS.known(kind_id)

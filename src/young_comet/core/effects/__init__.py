@@ -1,6 +1,7 @@
 """Effects: the registry of everything that can stand in a layer's effect stack."""
 
-from .base import EVERYWHERE, EffectKind, Params, Registry, Work, cut, grown, laid_in
+from ..registry import Registry
+from .base import EVERYWHERE, EffectKind, Params, Work, cut, grown, laid_in
 from .blur import BLURS
 from .colour import COLOURS
 from .distort import BENDS
@@ -17,7 +18,7 @@ FAMILIES = (
     ("generate", "Generate"), ("reveal", "Reveal"), ("key", "Key"),
 )  # fmt: skip
 
-EFFECTS = Registry()
+EFFECTS: Registry[EffectKind] = Registry("an effect")
 EFFECTS.add(*BLURS, *COLOURS, *STYLES, *BENDS, *RESHAPES)
 EFFECTS.add(*FIELDS, *PATTERNS, *FIGURES, *REVEALS, *KEYS)
 
@@ -27,7 +28,6 @@ __all__ = [
     "FAMILIES",
     "EffectKind",
     "Params",
-    "Registry",
     "Work",
     "cut",
     "grown",

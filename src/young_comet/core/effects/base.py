@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -137,28 +137,6 @@ class EffectKind:
         for spec in self.specs:
             index[spec.id] = spec
         return index
-
-
-@dataclass
-class Registry:
-    """Effects by id, in the order of their families. A test may work on a copy."""
-
-    members: dict[str, EffectKind] = field(default_factory=dict)
-
-    def add(self, *kinds: EffectKind) -> None:
-        """Takes in kinds; their ids are new."""
-        for kind in kinds:
-            if kind.id in self.members:
-                raise ValueError(f"there is an effect {kind.id!r} already")
-            self.members[kind.id] = kind
-
-    def get(self, kind_id: str) -> EffectKind | None:
-        """A kind by its id, None where there is none."""
-        return self.members.get(kind_id)
-
-    def copy(self) -> Registry:
-        """A registry of its own with the same kinds."""
-        return Registry(dict(self.members))
 
 
 # Rasters

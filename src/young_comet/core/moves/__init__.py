@@ -4,7 +4,7 @@ from .arriving import ARRIVING
 from .base import PHASES, REST, TEXT_UNITS, Moment, MoveKind, MoveRegistry, Pose, Wipe
 from .dwelling import DWELLING
 
-MOVES = MoveRegistry()
+MOVES = MoveRegistry("a move")
 MOVES.add(*ARRIVING, *DWELLING)
 
 __all__ = [

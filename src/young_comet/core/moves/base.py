@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
 from ..geometry.affine import Point
 from ..model.specs import Kind, PropertySpec, where
+from ..registry import Registry
 from ..timing.spread import ORDERS
 
 PHASES = ("arrive", "dwell", "leave")
@@ -246,19 +247,8 @@ OWN = MoveKind(
 )
 
 
-@dataclass
-class MoveRegistry:
-    """Moves by id, in their order. A test may work on a copy."""
+class MoveRegistry(Registry[MoveKind]):
+    """Moves by id, in their order; all of the artist's own (``own:ID``) are of one kind."""
 
-    members: dict[str, MoveKind] = field(default_factory=dict)
-
-    def add(self, *kinds: MoveKind) -> None:
-        """Takes in kinds; their ids are new."""
-        for kind in kinds:
-            if kind.id in self.members:
-                raise ValueError(f"there is a move {kind.id!r} already")
-            self.members[kind.id] = kind
-
-    def get(self, kind_id: str) -> MoveKind | None:
-        """The move of an id; all of the artist's own (``own:ID``) are of one kind."""
-        return OWN if kind_id.startswith("own:") else self.members.get(kind_id)
+    def __getitem__(self, kind_id: str) -> MoveKind:
+        return OWN if kind_id.startswith("own:") else super().__getitem__(kind_id)

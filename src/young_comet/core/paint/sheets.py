@@ -236,7 +236,7 @@ class LayerPictures:
     ) -> Raster:
         """The content within its masks, which the first effect is given and may write over. It is
         kept once it has been asked for again: an effect's parameters change, then."""
-        spatial = bool(layer.effects) and EFFECTS.members[layer.effects[0].kind].spatial
+        spatial = bool(layer.effects) and EFFECTS[layer.effects[0].kind].spatial
         key = ("before", spatial, name)
         found = self._cache.get(key)
         if isinstance(found, Raster):

@@ -252,7 +252,7 @@ def moved_effects(pose: Pose) -> tuple[ResolvedEffect, ...]:
 
 
 def _effect(kind_id: str, **params: Any) -> ResolvedEffect:
-    kind = EFFECTS.members[kind_id]
+    kind = EFFECTS[kind_id]
     values: dict[str, Any] = {}
     for spec in kind.specs:
         default = spec.kind.resolve(spec.default, {})

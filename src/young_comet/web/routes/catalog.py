@@ -98,7 +98,7 @@ def catalog() -> dict[str, Any]:
                 "family": kind.family,
                 "help": kind.help,
             }
-            for kind in EFFECTS.members.values()
+            for kind in EFFECTS.values()
         ],
         "moves": [
             {
@@ -110,7 +110,7 @@ def catalog() -> dict[str, Any]:
                 "length_s": kind.length_s,
                 "fits": kind.fits,
             }
-            for kind in MOVES.members.values()
+            for kind in MOVES.values()
         ],
         "families": [family_json(family) for family in FAMILIES.values()],
         "ink_slot": spec_json(INK_SLOT),

@@ -4,15 +4,16 @@ from collections.abc import Callable
 from typing import Any
 
 from ...model.document import Layer
+from ...registry import Registry
 from .base import MemberFamily
 from .effects import EFFECTS, effect_kind
 from .masks import MASKS
 from .moves import MOVES, move_kind
 from .parts import PARTS
 
-FAMILIES: dict[str, MemberFamily[Any]] = {
-    family.id: family for family in (PARTS, MASKS, EFFECTS, MOVES)
-}
+FAMILIES: Registry[MemberFamily[Any]] = Registry(
+    "a family of members", (PARTS, MASKS, EFFECTS, MOVES)
+)
 
 
 def layers_named(layer: Layer) -> set[str]:

@@ -190,26 +190,13 @@ class Registered(Protocol):
         ...
 
 
-class KindRegistry(Protocol):
-    """Kinds by their ids."""
-
-    @property
-    def members(self) -> Mapping[str, Registered]:
-        """Must. All kinds by id, in their order."""
-        ...
-
-    def get(self, kind_id: str) -> Registered | None:
-        """Must. A kind by its id, None where there is none."""
-        ...
-
-
 class OfRegistry(MemberFamily[M]):
     """A family whose kinds are those of a registry."""
 
-    registry: KindRegistry
+    registry: Mapping[str, Registered]
 
     def kinds(self) -> Sequence[str]:
-        return tuple(self.registry.members)
+        return tuple(self.registry)
 
     def declared(self, kind_id: str) -> Sequence[PropertySpec] | None:
         kind = self.registry.get(kind_id)

@@ -7,6 +7,7 @@ from typing import Any, ClassVar, Protocol
 
 from ....errors import DocumentError
 from ...pixels.colour import Rgba
+from ...registry import Registry
 
 MAX_TEXT = 10_000
 
@@ -129,12 +130,12 @@ class Kind:
         raise NotImplementedError
 
 
-_KINDS: dict[str, Kind] = {}
+_KINDS: Registry[Kind] = Registry("a kind of property")
 
 
 def registered(kind: Kind) -> Kind:
     """The kind, known by its id from now on."""
-    _KINDS[kind.id] = kind
+    _KINDS.add(kind)
     return kind
 
 
