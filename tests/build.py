@@ -13,6 +13,7 @@ from young_comet.core.model import Keyframe, Layer, Project, Property, RateModel
 from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.views import layer_bounds
+from young_comet.edits.base import find_layer
 from young_comet.edits.context import PictureContext
 from young_comet.errors import NotFoundError
 
@@ -75,7 +76,7 @@ class Context:
 
     def bounds(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Any:
         evaluator = SceneEvaluator(project, scene_id)
-        found = next(la for la in evaluator.scene.layers if la.id == layer_id)
+        found = find_layer(evaluator.scene, layer_id)
         return layer_bounds(evaluator, self.library, found, time_s)
 
     def seen(self, project: Project, scene_id: str, layer_id: str, time_s: float) -> Any:

@@ -6,12 +6,13 @@ import numpy as np
 import pytest
 from tests.build import Context, key, layer, project
 
+from young_comet.core.catalog import check_project, layer_kind
 from young_comet.core.geometry.affine import Affine
 from young_comet.core.geometry.contours import parse_contours
 from young_comet.core.model import Effect, Mask
 from young_comet.core.views.view import paths_view
 from young_comet.edits import apply_edit, parse_edit
-from young_comet.errors import DocumentError
+from young_comet.errors import DocumentError, NotFoundError
 
 CONTEXT = Context()
 SQUARE = "M-40 -30 L40 -30 L40 30 L-40 30 Z"
@@ -396,6 +397,66 @@ def test_a_hand_holds_a_layer_by_its_pivot(place):
     found = evaluator.find("box")
     pivot = evaluator.values(found, 1.0)("pivot")
     assert math.dist(evaluator.place_of("box", 1.0)(pivot), (60, 45)) < 0.1
+
+
+# Every hand on every kind of layer, as it is, of no size, and far away
+
+HANDS = [
+    {"kind": "draw-mask", "drawn": {"form": "ellipse", "start": [40, 50], "end": [90, 110]}},
+    {"kind": "move-mask", "mask": "m", "by": [5, 5]},
+    {"kind": "turn-mask", "mask": "m", "by_deg": 20},
+    {"kind": "scale-mask", "mask": "m", "start": [9, 9], "to": [20, 30]},
+    {"kind": "scale-mask", "mask": "m", "start": [9, 9], "to": [20, 30], "apart": True},
+    {"kind": "move-gradient", "end": "end", "by": [5, 5]},
+    {"kind": "move-stop", "index": 0, "to": [50, 50]},
+    {"kind": "move-place", "property": "effect.rays.centre", "by": [5, 5]},
+    {"kind": "move-place", "property": "effect.spots.points", "index": 0, "by": [5, 5]},
+    {"kind": "move-place", "property": "position", "by": [5, 5]},
+    {"kind": "edit-path", "property": "mask.m.path", "deed": "move", "points": [[0, 0]], "by": [5, 5], "in_scene": True},
+    {"kind": "edit-path", "property": "shape.path", "deed": "move", "points": [[0, 0]], "by": [5, 5], "in_scene": True},
+    {"kind": "draw-path", "property": "mask.m.path", "drawn": {"form": "svg", "data": "M0 0 L9 9 L0 9 Z"}},
+    {"kind": "hold-layer", "at": [50, 50]},
+    {"kind": "move-way", "by": [5, 5]},
+    {"kind": "bend-way", "key": "k0", "side": "out", "by": [5, 5]},
+    {"kind": "move-way-keys", "keys": [{"layer": "box", "property": "position", "key": "k0"}], "by": [5, 5]},
+]  # fmt: skip
+KINDS = ["shape", "text", "backdrop", "treatment", "picture", "clip", "scene", "carrier"]
+
+
+@pytest.mark.parametrize("hand", HANDS, ids=lambda hand: hand["kind"])
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_hand_does_what_it_can_on_every_kind_or_says_why_not(kind, hand):
+    """A document that loads again comes of it, or a DocumentError; nothing else."""
+    known = {spec.id for spec in layer_kind(kind).specs}
+    extremes = [
+        {},
+        {"scale": [0, 0]},
+        {"position": [1e5, -1e5]},
+        {"scale": [10000, 10000], "tilt": 80.0},
+    ]
+    done_once = False
+    for values in extremes:
+        if any(name not in known for name in values):
+            continue
+        box = layer("box", kind, **values).model_copy(
+            update={"masks": (Mask(id="m", name="M"),),
+                    "effects": (Effect(id="rays", kind="rays"), Effect(id="spots", kind="point-gradient"))}
+        )  # fmt: skip
+        if "position" in known and not values:
+            keyed = layer("box", kind, position=WAY).properties["position"]
+            box = box.model_copy(update={"properties": {**box.properties, "position": keyed}})
+        more = {} if "keys" in hand else {"layer": "box"}
+        try:
+            made = done(project(box), **{**hand, **more})
+        except (DocumentError, NotFoundError) as error:
+            assert str(error)
+            continue
+        done_once = True
+        assert check_project(made) == made
+    fits = {"hold-layer": "position", "move-way": "position", "move-mask": "opacity"}.get(
+        hand["kind"]
+    )
+    assert done_once or fits not in known
 
 
 # Bad input

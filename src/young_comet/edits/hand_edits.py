@@ -442,7 +442,8 @@ def _listed(layer: Layer, property_id: str, values: LayerValues) -> list[list[An
 def _own_shift(
     project: Project, scene: Scene, layer: Layer, by: Point, time_s: float, context: EditContext
 ) -> Point:
-    """A way in the scene as one of a layer's position."""
+    """A way in the scene as one of a layer's position; DocumentError where it has none."""
+    placed_layer(scene, layer.id)
     evaluator = context.evaluator(_with(project, scene), scene.id)
     carrier = Placed(evaluator, layer, time_s).carrier()
     if abs(carrier.determinant) < 1e-9:
