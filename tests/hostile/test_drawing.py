@@ -66,7 +66,7 @@ def broken(registry, monkeypatch, kind, **change):
         raise ValueError("torn sail")
 
     change = change or {"draw": fails}
-    monkeypatch.setitem(registry.members, kind, replace(registry.members[kind], **change))
+    monkeypatch.setitem(registry._members, kind, replace(registry[kind], **change))
 
 
 def with_effects(*kinds, **more):

@@ -74,7 +74,7 @@ from dataclasses import replace
 import time
 def fails(*_): raise ValueError("torn sail")
 def hangs(*_): time.sleep(60)
-members = effects.EFFECTS
+members = effects.EFFECTS._members
 members["swirl"] = replace(members["swirl"], draw=fails)
 members["wave"] = replace(members["wave"], draw=hangs)
 """
