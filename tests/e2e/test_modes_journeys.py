@@ -4,6 +4,7 @@ that say why not."""
 from __future__ import annotations
 
 import pytest
+from playwright.sync_api import expect
 from tests.e2e.steps import (
     OneStep,
     at,
@@ -160,7 +161,7 @@ def test_a_gradient_is_dragged_by_its_end_and_its_stops(desk):
 def test_points_stay_in_hand_through_undo_and_go_with_the_layer(desk):
     choose(desk, "kite")
     desk.keyboard.press("Control+p")
-    assert "no path of its own" in desk.locator(".toast-note").last.inner_text()
+    expect(desk.locator(".toast-note").last).to_contain_text("no path of its own")
     desk.keyboard.press("Control+k")
     desk.get_by_placeholder("Find a command or a layer").fill("make editable")
     desk.keyboard.press("Enter")
@@ -183,11 +184,12 @@ def test_points_stay_in_hand_through_undo_and_go_with_the_layer(desk):
 def test_commands_say_why_they_cannot_be_done(desk):
     choose(desk)
     desk.keyboard.press("Control+g")
-    assert "Select a layer first" in desk.locator(".toast-note").last.inner_text()
+    expect(desk.locator(".toast-note").last).to_contain_text("Select a layer first")
     desk.keyboard.press("Control+k")
     desk.get_by_placeholder("Find a command or a layer").fill("ungroup")
     entry = desk.locator(".finder-list button", has_text="Ungroup")
-    assert entry.is_disabled() and "Nothing selected is in a group" in entry.inner_text()
+    expect(entry).to_be_disabled()
+    expect(entry).to_contain_text("Nothing selected is in a group")
     desk.keyboard.press("Enter")
     assert desk.locator("dialog[open]").count() == 1
     desk.keyboard.press("Escape")
@@ -195,8 +197,8 @@ def test_commands_say_why_they_cannot_be_done(desk):
     desk.locator('.row-line[data-layer="kite"] .row-name').click(button="right")
     menu = desk.locator("#layer-menu")
     menu.get_by_text("Ungroup").wait_for()
-    assert menu.locator("button", has_text="Ungroup").is_disabled()
-    assert menu.locator("button", has_text="Group layers").is_enabled()
+    expect(menu.locator("button", has_text="Ungroup")).to_be_disabled()
+    expect(menu.locator("button", has_text="Group layers")).to_be_enabled()
     with OneStep(desk):
         menu.locator("button", has_text="Hide or show").click()
         settle(desk)
@@ -206,13 +208,11 @@ def test_commands_say_why_they_cannot_be_done(desk):
 def test_the_sheet_of_keys_is_searched(desk):
     desk.keyboard.press("?")
     sheet = desk.locator("dialog[open]")
-    sheet.get_by_label("Search the keys").fill("one frame")
-    assert sheet.locator("h3").all_inner_texts() == ["Time", "Keys"]
-    assert sheet.locator(".keys-sections kbd").all_inner_texts() == [
-        "Left",
-        "Right",
-        "Alt+Left",
-        "Alt+Right",
-    ]
-    sheet.get_by_label("Search the keys").fill("swim")
-    assert sheet.get_by_text("No key does that").is_visible()
+    search = sheet.get_by_label("Search the keys")
+    expect(search).to_be_focused()
+    search.fill("one frame")
+    expect(sheet.locator("h3")).to_have_text(["Time", "Keys"])
+    keys = sheet.locator(".keys-sections kbd")
+    expect(keys).to_have_text(["Left", "Right", "Alt+Left", "Alt+Right"])
+    search.fill("swim")
+    expect(sheet.get_by_text("No key does that")).to_be_visible()

@@ -328,7 +328,7 @@ def test_a_path_taken_from_a_shape_lies_on_it():
         for i in range(40)
     ]
     assert max(steps) / min(steps) < 1.05
-    with pytest.raises(DocumentError, match="no shape"):
+    with pytest.raises(DocumentError, match="source: 'Clip' has no outline"):
         do(
             desk(),
             {

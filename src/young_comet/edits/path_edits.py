@@ -8,8 +8,6 @@ import numpy as np
 from pydantic import Field
 
 from ..core.catalog import layer_kind, parts_of
-from ..core.frame.contents import ShapeContent
-from ..core.frame.forms import form_outline
 from ..core.geometry.fit import fit_polyline
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Id
@@ -204,8 +202,8 @@ def _flown(
 class TakePath(PathEdit):
     """A drawn path becomes the way of a layer, travelled at one speed.
 
-    The path is that of a shape layer (``source``) or points drawn by hand (``points``, px of
-    the scene, followed within the tolerance).
+    The path is the longest of a layer's outline (``source``) or points drawn by hand (``points``,
+    px of the scene, followed within the tolerance).
     """
 
     kind: Literal["take-path"] = "take-path"
@@ -218,7 +216,7 @@ class TakePath(PathEdit):
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         layer = placed_layer(scene, self.layer)
         if self.source is not None:
-            cubics = _outline(project, scene, self.source, self.start_s)
+            cubics = _longest(project, scene, self.source, self.start_s, context)
         else:
             if len(self.points) < 2:
                 raise DocumentError.expected("points", "at least two points", self.points)
@@ -244,14 +242,17 @@ def _cubic(curve: np.ndarray) -> Cubic:
     return (a, b, c, d)
 
 
-def _outline(project: Project, scene: Scene, layer_id: str, time_s: float) -> list[Cubic]:
-    """The longest contour of a shape layer, in pixels of the scene."""
+def _longest(
+    project: Project, scene: Scene, layer_id: str, time_s: float, context: EditContext
+) -> list[Cubic]:
+    """The longest contour of a layer that has an outline, in pixels of the scene."""
     source = find_layer(scene, layer_id)
-    resolved = SceneEvaluator(project, scene.id).layer(source, time_s)
-    if resolved is None or not isinstance(resolved.content, ShapeContent):
-        raise DocumentError(f"{source.name!r} is no shape", field="source")
-    contours = form_outline(resolved.content.form).mapped(resolved.matrix).cubics()
-    return max(contours, key=len, default=[])
+    whole = with_scene(project, scene.id, lambda _: scene)
+    outline = context.outline(whole, scene.id, source.id, time_s)
+    place = context.evaluator(whole, scene.id).place_of(source.id, time_s)
+    if outline is None or place is None:
+        raise DocumentError(f"{source.name!r} has no outline", field="source")
+    return max(outline.mapped(place).cubics(), key=len, default=[])
 
 
 def placed_layer(scene: Scene, layer_id: str) -> Layer:

@@ -8,8 +8,6 @@ from dataclasses import replace
 import numpy as np
 
 from ..effects import laid_in
-from ..frame.contents import ShapeContent, TextContent, TreatmentContent
-from ..frame.forms import form_outline
 from ..frame.resolved import ResolvedLayer
 from ..geometry.affine import Affine, Box
 from ..model import Layer
@@ -57,27 +55,22 @@ def _hit(
     reach: float,
 ) -> bool:
     content = resolved.content
-    if isinstance(content, TreatmentContent):
+    if content.through:
         return False  # it lies over everything: it is chosen in the timeline
-    if isinstance(content, TextContent) and not resolved.masks:
-        try:
-            x, y = (resolved.lens or resolved.matrix).inverse()(point)
-        except ValueError:
-            return False
-        layout = content.layout(library)
-        if content.along is not None:  # within a ring of letters lies something else
-            return layout.touches((x, y), content.style.size_px)
-        left, top, right, bottom = layout.box
-        return left <= x <= right and top <= y <= bottom
-    hollow = isinstance(content, ShapeContent) and content.surface.fill is None
-    if hollow and resolved.is_plain:
-        assert isinstance(content, ShapeContent)
-        outline = form_outline(content.form).mapped(resolved.matrix)
-        left, top, right, bottom = outline.bounds
-        near = (
+    try:
+        own = (resolved.lens or resolved.matrix).inverse()(point)
+    except ValueError:
+        return False  # it has no size
+    told = None if resolved.masks else content.touched(own, library)
+    if told is not None:
+        return told
+    outline = content.outline(library) if content.hollow and resolved.is_plain else None
+    if outline is not None:
+        left, top, right, bottom = outline.mapped(resolved.matrix).bounds
+        beside = not (
             left - reach <= point[0] <= right + reach and top - reach <= point[1] <= bottom + reach
         )
-        if not near:
+        if beside:
             return False
     # A few pixels about the point are drawn: a thin line is hit close by.
     side = 2 * round(reach) + 1
@@ -86,9 +79,8 @@ def _hit(
     frame = (evaluator.scene.width, evaluator.scene.height)
     pictures = LayerPictures(FrameStudio(library), SizedCache(1), view, region, frame)
     pixels = laid_in(pictures.picture(replace(resolved, shutter=())), region)
-    thin = isinstance(content, ShapeContent) and content.surface.stroke is not None
     alpha = pixels[:, :, 3]
-    return bool(alpha.max() > 40) if thin else bool(alpha[side // 2, side // 2] > 8)
+    return bool(alpha.max() > 40) if content.lined else bool(alpha[side // 2, side // 2] > 8)
 
 
 def seen_box(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any, ClassVar, Protocol
 
-from ...geometry.affine import Box
+from ...geometry.affine import Box, Point
 from ...geometry.outline import Outline
 from ...pixels.colour import Rgba
 from ...typography.along import TextPath
@@ -82,6 +82,21 @@ class Content:
         """May. What lies between it (0) and another content (1); None where nothing does, and one
         has to give way to the other."""
         return self if self == other else None
+
+    def touched(self, point: Point, texts: Texts) -> bool | None:
+        """May. Whether a point of its own space is on it, where something else than its paint
+        tells; None where the paint does."""
+        return None
+
+    @property
+    def hollow(self) -> bool:
+        """May. Whether nothing but its line is painted."""
+        return False
+
+    @property
+    def lined(self) -> bool:
+        """May. Whether it has a line of its own, which is taken hold of close by."""
+        return False
 
     def radius(self) -> float:
         """May. About how far it reaches from its middle, px."""

@@ -31,6 +31,14 @@ class ShapeContent(Surfaced):
     def outline(self, texts: Texts) -> Outline:
         return form_outline(self.form)
 
+    @property
+    def hollow(self) -> bool:
+        return self.surface.fill is None
+
+    @property
+    def lined(self) -> bool:
+        return self.surface.stroke is not None
+
     def between(self, other: Any, amount: float) -> ShapeContent | None:
         if not isinstance(other, ShapeContent):
             return None

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any, ClassVar
 
-from ...geometry.affine import Box
+from ...geometry.affine import Box, Point
 from ...geometry.outline import Outline, from_svg_path
 from ...geometry.trail import trail
 from ...typography.along import TextPath
@@ -57,6 +57,15 @@ class TextContent(Surfaced):
 
     def outline(self, texts: Texts) -> Outline:
         return self.layout(texts).merged_outline
+
+    def touched(self, point: Point, texts: Texts) -> bool:
+        """Anywhere in its box; along a path near its letters: within a ring of them lies something
+        else."""
+        layout = self.layout(texts)
+        if self.along is not None:
+            return layout.touches(point, self.style.size_px)
+        left, top, right, bottom = layout.box
+        return left <= point[0] <= right and top <= point[1] <= bottom
 
     def as_in(self, still: Any) -> TextContent:
         """With as much of its letters seen: a counter shows one number, letters that appear are

@@ -2,6 +2,7 @@
 import { Alpine } from "../common.js";
 import { newId } from "../formats.js";
 import { note } from "../notes.js";
+import { addHalfPlane } from "./actions/shapes.js";
 import { showBare } from "./actions/views.js";
 import { fieldMethods } from "./field_methods.js";
 import { openPicker } from "./picker.js";
@@ -125,13 +126,7 @@ export function registerLooksPanel(editor) {
         if (this.drawing === tool) editor.enter("select");
         else editor.enter(tool, { mask: true });
       },
-      async addHalfPlane() {
-        const id = newId();
-        const member = { id, name: "Edge", form: "half-plane" };
-        if (await editor.edit(addMembers(editor, "mask", [only().id], [{ member }]))) {
-          editor.tell("mask-added", id);
-        }
-      },
+      addHalfPlane: () => addHalfPlane(editor),
       async takeMask(event) {
         const source = event.target.value;
         event.target.value = "";

@@ -2,33 +2,16 @@
 import { newId } from "../../formats.js";
 import { round } from "../points.js";
 import { drawMask, drawShape, maskTarget } from "./drawn.js";
-import { Mode } from "./mode.js";
+import { MakingMode } from "./mode.js";
 
 /** The mode's name is the form's kind. Options: `mask` where it becomes a mask. */
-export class DrawMode extends Mode {
-  get tool() {
-    return this.id;
-  }
-
-  get cursor() {
-    return "crosshair";
-  }
-
-  get drawsMask() {
-    return Boolean(this.options.mask);
-  }
-
+export class DrawMode extends MakingMode {
   get hint() {
     if (this.drawsMask) return "Drag the mask on the stage. Shift makes it even, Escape gives up.";
     if (this.id === "line") {
       return "Drag the line. Shift keeps it on steps of 15 degrees, Alt draws it from its middle.";
     }
     return "Drag the shape, or click for one. Shift makes it even, Alt draws it from its middle.";
-  }
-
-  escape() {
-    this.editor.enter("select");
-    return true;
   }
 
   press(at) {

@@ -134,3 +134,23 @@ export class Mode {
 }
 
 const NONE = new Set();
+
+/** A mode in which something new comes of what the hand does; Escape puts the tool away. */
+export class MakingMode extends Mode {
+  get tool() {
+    return this.id;
+  }
+
+  get cursor() {
+    return "crosshair";
+  }
+
+  get drawsMask() {
+    return Boolean(this.options.mask);
+  }
+
+  escape() {
+    this.editor.enter("select");
+    return true;
+  }
+}

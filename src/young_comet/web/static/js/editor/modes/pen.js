@@ -3,7 +3,7 @@ import { newId } from "../../formats.js";
 import { circle, el, line, short } from "../markup.js";
 import { minus, plus, round } from "../points.js";
 import { drawMask, drawShape, maskTarget } from "./drawn.js";
-import { Mode } from "./mode.js";
+import { MakingMode } from "./mode.js";
 
 const CLOSE_PX = 10;
 
@@ -16,21 +16,9 @@ function straight(from, to) {
 }
 
 /** Options: `mask` where it becomes a mask, `into` where it becomes the path of a property. */
-export class PenMode extends Mode {
+export class PenMode extends MakingMode {
   drawn = []; // points { at, into, out }
   ahead = null; // where the pointer is
-
-  get tool() {
-    return "pen";
-  }
-
-  get cursor() {
-    return "crosshair";
-  }
-
-  get drawsMask() {
-    return Boolean(this.options.mask);
-  }
 
   get drawsInto() {
     return this.options.into || null;

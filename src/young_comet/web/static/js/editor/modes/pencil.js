@@ -3,22 +3,10 @@ import { newId } from "../../formats.js";
 import { note } from "../../notes.js";
 import { round } from "../points.js";
 import { drawMask, maskTarget } from "./drawn.js";
-import { Mode } from "./mode.js";
+import { MakingMode } from "./mode.js";
 
 /** Options: `mask` where the line becomes a mask. */
-export class PencilMode extends Mode {
-  get tool() {
-    return "pencil";
-  }
-
-  get cursor() {
-    return "crosshair";
-  }
-
-  get drawsMask() {
-    return Boolean(this.options.mask);
-  }
-
+export class PencilMode extends MakingMode {
   get hint() {
     if (this.drawsMask) return "Draw the mask on the stage. Escape gives up.";
     return "Draw the path of the selected layer on the stage. It starts at the playhead.";
@@ -26,11 +14,6 @@ export class PencilMode extends Mode {
 
   press(at) {
     return this.drawsMask ? this.mask(at) : this.way(at);
-  }
-
-  escape() {
-    this.editor.enter("select");
-    return true;
   }
 
   /** A drag that gathers points at least so many px of the screen apart. */

@@ -1,17 +1,9 @@
 // Texts set and written on the stage.
 import { round } from "../points.js";
-import { Mode } from "./mode.js";
+import { MakingMode, Mode } from "./mode.js";
 
 /** A click sets a text, which is then written. */
-export class TypeMode extends Mode {
-  get tool() {
-    return "text";
-  }
-
-  get cursor() {
-    return "crosshair";
-  }
-
+export class TypeMode extends MakingMode {
   get hint() {
     return "Click where the text is to stand.";
   }
@@ -26,11 +18,6 @@ export class TypeMode extends Mode {
     const layer = editor.addText(at.map(round));
     editor.enter("select");
     if (await editor.addLayer(layer)) editor.enter("write", { layer: layer.id });
-  }
-
-  escape() {
-    this.editor.enter("select");
-    return true;
   }
 }
 
