@@ -26,7 +26,7 @@ def theirs(browser, data):
     page.set_content(
         f'<body style="margin:0"><img src="{url}" width="{WIDTH}" height="{HEIGHT}" style="display:block"></body>'
     )
-    page.wait_for_function("document.images[0].complete")
+    page.wait_for_function("() => document.images[0].complete")
     clip = {"x": 0, "y": 0, "width": WIDTH, "height": HEIGHT}
     shot = page.screenshot(clip=clip, omit_background=True)
     page.close()

@@ -116,7 +116,7 @@ def test_an_expression_is_written_with_completion_and_errors_in_words(desk):
         area.press("Backspace")
     area.press_sequentially("10")
     desk.wait_for_function(
-        "document.querySelector('.expression-plot path').getAttribute('d').length > 100"
+        "() => document.querySelector('.expression-plot path').getAttribute('d').length > 100"
     )
     editor.locator(".expression-error").wait_for(state="hidden")
     area.press("Enter")
