@@ -216,3 +216,43 @@ def test_the_sheet_of_keys_is_searched(desk):
     expect(keys).to_have_text(["Left", "Right", "Alt+Left", "Alt+Right"])
     search.fill("swim")
     expect(sheet.get_by_text("No key does that")).to_be_visible()
+
+
+def test_escape_gives_up_a_drag_before_the_mode(desk):
+    choose(desk, "kite")
+    tab(desk, "Looks")
+    desk.get_by_role("button", name="A half plane").click()
+    settle(desk)
+    assert mode(desk) == ["mask"]
+    steps, start = history(desk), layer(desk, "kite")["start_s"]
+    bar = desk.locator('.row-line[data-layer="kite"] [data-bar="slide"]').bounding_box()
+    desk.mouse.move(bar["x"] + 80, bar["y"] + 8)
+    desk.mouse.down()
+    desk.mouse.move(bar["x"] + 180, bar["y"] + 8, steps=4)
+    desk.keyboard.press("Escape")
+    desk.mouse.up()
+    settle(desk)
+    assert mode(desk) == ["mask"]
+    assert history(desk) == steps and layer(desk, "kite")["start_s"] == start
+    desk.keyboard.press("Escape")
+    assert mode(desk) == ["select"]
+
+
+def test_a_flight_that_is_ended_by_a_tool_shows_nothing_of_it(desk):
+    choose(desk, "kite")
+    desk.evaluate(
+        "youngComet.editor.enter('fly', {layer: 'kite', speed: 0.25, beats: 0, tolerance: 8})"
+    )
+    assert mode(desk) == ["select", "fly"] and "Take hold" in hint(desk)
+    steps = history(desk)
+    x, y = at(desk, 500, 360)
+    desk.mouse.move(x, y)
+    desk.mouse.down()
+    desk.mouse.move(x + 60, y + 30, steps=5)
+    desk.wait_for_function("() => youngComet.editor.isPreviewing")
+    desk.keyboard.press("2")
+    assert mode(desk) == ["rectangle"]
+    assert desk.evaluate("youngComet.editor.isPreviewing") is False
+    desk.mouse.up()
+    settle(desk)
+    assert history(desk) == steps and mode(desk) == ["rectangle"]

@@ -156,6 +156,11 @@ def with_properties(scene: Scene, layer: Layer, properties: dict[str, Property])
     return with_layers(scene, [layer.id], lambda _: changed)
 
 
+def with_this(project: Project, scene: Scene) -> Project:
+    """The project with a scene as it is given."""
+    return with_scene(project, scene.id, lambda _: scene)
+
+
 def names_of(project: Project, scene_id: str, layers: Iterable[str]) -> str:
     """How the history speaks of some layers: a name, or how many."""
     layers = list(layers)

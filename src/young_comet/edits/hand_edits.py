@@ -25,7 +25,7 @@ from .base import (
     find_layer,
     names_of,
     with_layers,
-    with_scene,
+    with_this,
 )
 from .drawn import Drawn, DrawnLine, DrawnPath, Place
 from .key_edits import KeysEdit
@@ -33,7 +33,7 @@ from .layer_edits import AddLayers, next_name
 from .mask_edits import MaskEdit, into_layer, mask_space
 from .path_edits import BendPath, MovePath, PathEdit, inward, placed_layer
 from .transform_edits import Placed, linear_inward
-from .value_edits import KeyMove, MoveKeys, SetValues, ValueTarget, find_key
+from .value_edits import KeyMove, MoveKeys, find_key, with_values
 
 _DECIMALS = 2
 _NAMES = {
@@ -80,7 +80,7 @@ class DrawMask(MaskEdit):
         drawn = self.drawn
         if isinstance(drawn, DrawnPath | DrawnLine):
             drawn = drawn.model_copy(update={"closed": True})
-        evaluator = context.evaluator(_with(project, scene), scene.id)
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
         outline = into_layer(evaluator, drawn.outline(), layer, self.time_s)
         path = write_contours(contours_of(outline))
         mask = MASKS.read({"id": self.id, "name": _NAMES[drawn.form]})
@@ -180,7 +180,7 @@ class _HeldMask:
         self._layer: Layer = find_layer(scene, edit.layer)
         self.who = f"{self._layer.name!r}"
         mask: Mask = MASKS.find(self._layer, edit.mask)
-        evaluator = context.evaluator(_with(project, scene), scene.id)
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
         values = evaluator.values(self._layer, edit.time_s)
         self._prefix = MASKS.prefix(mask.id)
         names = ("position", "rotation", "scale", "path")
@@ -205,8 +205,8 @@ class _HeldMask:
             raise DocumentError("the mask is scaled to nothing now", field="mask") from None
 
     def set(self, values: dict[str, Any]) -> Scene:
-        named = {self._prefix + name: value for name, value in values.items()}
-        return _set(self._project, self._scene, self._layer.id, named, self._time_s, self._context)
+        named = [(self._layer.id, self._prefix + name, value) for name, value in values.items()]
+        return with_values(self._project, self._scene, named, self._time_s, self._context)
 
 
 class LayerHandEdit(SceneEdit):
@@ -220,9 +220,9 @@ class LayerHandEdit(SceneEdit):
     ) -> tuple[Layer, SceneEvaluator, Affine, Box]:
         """The layer, what evaluates it, where it lies, and the box of what it shows."""
         layer = find_layer(scene, self.layer)
-        evaluator = context.evaluator(_with(project, scene), scene.id)
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
         matrix = evaluator.place_of(layer.id, self.time_s) or Affine()
-        box = context.box(_with(project, scene), scene.id, layer.id, self.time_s)
+        box = context.box(with_this(project, scene), scene.id, layer.id, self.time_s)
         if box is None:
             raise DocumentError(f"{layer.name!r} shows nothing now", field="layer")
         return layer, evaluator, matrix, box
@@ -248,8 +248,8 @@ class MoveGradient(LayerHandEdit):
         spec_of(layer, name, f"layer {layer.name!r}")
         x, y = evaluator.values(layer, self.time_s)(name)
         dx, dy = _shares(box, linear_inward(matrix, self.by, repr(layer.name)))
-        value = {name: _rounded((x + dx, y + dy))}
-        return _set(project, scene, layer.id, value, self.time_s, context)
+        values = [(layer.id, name, _rounded((x + dx, y + dy)))]
+        return with_values(project, scene, values, self.time_s, context)
 
     def label(self, project: Project) -> str:
         return f"Move the gradient of {self.who(project)}"
@@ -273,7 +273,8 @@ class MoveStop(LayerHandEdit):
         length = along[0] ** 2 + along[1] ** 2
         share = (away[0] * along[0] + away[1] * along[1]) / (length or 1.0)
         stops[self.index][0] = round(min(1.0, max(0.0, share)), 4)
-        return _set(project, scene, layer.id, {"fill.stops": stops}, self.time_s, context)
+        now = [(layer.id, "fill.stops", stops)]
+        return with_values(project, scene, now, self.time_s, context)
 
     def label(self, project: Project) -> str:
         return f"Move a colour of the gradient of {self.who(project)}"
@@ -305,7 +306,8 @@ class MovePlace(LayerHandEdit):
             value = spots
         else:
             raise DocumentError(f"{spec.label} is no place", field="property")
-        return _set(project, scene, layer.id, {self.property: value}, self.time_s, context)
+        moved = [(layer.id, self.property, value)]
+        return with_values(project, scene, moved, self.time_s, context)
 
     def label(self, project: Project) -> str:
         return f"Move a place on {self.who(project)}"
@@ -366,9 +368,9 @@ class HoldLayer(PathEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         layer = placed_layer(scene, self.layer)
-        evaluator = context.evaluator(_with(project, scene), scene.id)
-        value = {"position": _rounded(inward(evaluator, layer, self.time_s, self.at))}
-        return _set(project, scene, layer.id, value, self.time_s, context)
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
+        values = [(layer.id, "position", _rounded(inward(evaluator, layer, self.time_s, self.at)))]
+        return with_values(project, scene, values, self.time_s, context)
 
     def label(self, project: Project) -> str:
         return f"Hold {self.who(project)}"
@@ -400,10 +402,6 @@ class MoveWayKeys(KeysEdit):
 
     def label(self, project: Project) -> str:
         return self.said(project, "Move")
-
-
-def _with(project: Project, scene: Scene) -> Project:
-    return with_scene(project, scene.id, lambda _: scene)
 
 
 def _rounded(point: Point) -> Point:
@@ -444,19 +442,5 @@ def _own_shift(
 ) -> Point:
     """A way in the scene as one of a layer's position; DocumentError where it has none."""
     placed_layer(scene, layer.id)
-    evaluator = context.evaluator(_with(project, scene), scene.id)
-    carrier = Placed(evaluator, layer, time_s).carrier()
-    if abs(carrier.determinant) < 1e-9:
-        return by
-    return linear_inward(carrier, by, repr(layer.name))
-
-
-def _set(
-    project: Project, scene: Scene, layer: str, values: dict[str, Any], time_s: float,
-    context: EditContext,
-) -> Scene:  # fmt: skip
-    """The scene with new values of a layer's properties at a time."""
-    targets = [
-        ValueTarget(layer=layer, property=name, value=value) for name, value in values.items()
-    ]
-    return SetValues(scene=scene.id, targets=targets, time_s=time_s).change(project, scene, context)
+    evaluator = context.evaluator(with_this(project, scene), scene.id)
+    return Placed(evaluator, layer, time_s).inward(by)

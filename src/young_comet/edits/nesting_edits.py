@@ -32,7 +32,7 @@ from .base import (
     find_scene,
     names_of,
     new_id,
-    with_scene,
+    with_this,
 )
 from .expression_edits import with_renamed_reads
 from .layer_edits import next_name, with_references
@@ -114,7 +114,7 @@ class WrapLayers(Edit):
         outer = outer.model_copy(
             update={"groups": tuple(group for group in outer.groups if group.id in used)}
         )
-        project = with_scene(project, scene.id, lambda _: outer)
+        project = with_this(project, outer)
         index = next(i for i, each in enumerate(project.scenes) if each.id == scene.id) + 1
         scenes = (*project.scenes[:index], inner, *project.scenes[index:])
         return project.model_copy(update={"scenes": scenes})
@@ -264,7 +264,7 @@ class UnwrapScene(SceneEdit):
             message = "slots of it are animated: make them one value again first"
             raise DocumentError(message, field=f"layer {placed.name!r}")
         inner = bindings_of(project, inner_scene, placed.slots).scene(inner_scene)
-        filled = with_scene(project, inner.id, lambda _, s=inner: s)  # type: ignore[misc]
+        filled = with_this(project, inner)
         start = _number(placed, "time.from") + _number(placed, "time.offset")
         shift = placed.start_s - start
         others = tuple(layer for layer in scene.layers if layer.id != placed.id)

@@ -23,7 +23,7 @@ from .base import (
     names_of,
     new_id,
     with_properties,
-    with_scene,
+    with_this,
 )
 from .key_edits import Finite, KeysEdit, chosen_keys, chosen_targets
 from .value_edits import KeyTarget, Target, change_properties, find_key, of_target, put_keys
@@ -130,7 +130,7 @@ class TakeKeys(KeysEdit):
         return scene
 
     def _without(self, project: Project, scene: Scene, target: KeyTarget) -> Scene:
-        evaluator = SceneEvaluator(with_scene(project, scene.id, lambda _: scene), scene.id)
+        evaluator = SceneEvaluator(with_this(project, scene), scene.id)
 
         def without(at: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
             key = find_key(layer, prop, target.key)
@@ -247,7 +247,7 @@ def _longest(
 ) -> list[Cubic]:
     """The longest contour of a layer that has an outline, in pixels of the scene."""
     source = find_layer(scene, layer_id)
-    whole = with_scene(project, scene.id, lambda _: scene)
+    whole = with_this(project, scene)
     outline = context.outline(whole, scene.id, source.id, time_s)
     place = context.evaluator(whole, scene.id).place_of(source.id, time_s)
     if outline is None or place is None:

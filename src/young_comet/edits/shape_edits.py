@@ -29,7 +29,7 @@ from .base import (
     names_of,
     new_id,
     with_layers,
-    with_scene,
+    with_this,
 )
 from .layer_edits import next_name
 from .transform_edits import linear_inward
@@ -90,7 +90,7 @@ class EditPath(SceneEdit):
 
     def _way(self, project: Project, scene: Scene, layer: Layer, context: EditContext) -> Vector:
         """The way of the hand in the scene as one in the path's own space."""
-        whole = with_scene(project, scene.id, lambda _: scene)
+        whole = with_this(project, scene)
         evaluator = context.evaluator(whole, scene.id)
         place = path_place(evaluator, layer, self.property, self.time_s)
         x, y = linear_inward(place, self.by, f"the path of {layer.name!r}")

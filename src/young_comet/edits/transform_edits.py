@@ -16,8 +16,8 @@ from ..core.resolve import SceneEvaluator
 from ..core.resolve.values import LayerValues
 from ..core.views.view import CARRIER_BOX
 from ..errors import DocumentError
-from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names_of, with_scene
-from .value_edits import SetValues, ValueTarget
+from .base import EditContext, LayerIds, SceneEdit, SceneTime, find_layer, names_of, with_this
+from .value_edits import with_values
 
 Share = Annotated[float, Field(ge=0, le=1)]
 # Values are kept to so many decimals.
@@ -54,9 +54,7 @@ class TransformEdit(SceneEdit):
         context: EditContext,
     ) -> Scene:
         """The scene with new values of layers' properties at the time of the operation."""
-        targets = [ValueTarget(layer=la, property=name, value=value) for la, name, value in values]
-        edit = SetValues(scene=scene.id, targets=targets, time_s=self.time_s)
-        return edit.change(project, scene, context)
+        return with_values(project, scene, values, self.time_s, context)
 
     def touches(self) -> list[str]:
         return self.layer_paths(self.layers, "/properties")
@@ -85,11 +83,14 @@ class Placed:
         lens = places.carrier_lens(self.values)
         return lens.near(self.values("position")) if lens else places.carrier(self.values)
 
+    def inward(self, by: Point) -> Point:
+        """A way in the scene as one of its position; as it is where its carrier has no size."""
+        m = self.carrier()
+        return by if abs(m.determinant) < _NOTHING else linear_inward(m, by, repr(self.layer.name))
+
     def position(self, by: Point, decimals: int = _DECIMALS) -> list[float]:
         """Its position once it is moved by so much of the scene."""
-        m = self.carrier()
-        if abs(m.determinant) > 1e-9:
-            by = Affine(m.a, m.b, m.c, m.d).inverse()(by)
+        by = self.inward(by)
         x, y = self.values("position")
         return [round(x + by[0], decimals), round(y + by[1], decimals)]
 
@@ -122,7 +123,7 @@ class MoveLayers(TransformEdit):
     whole: bool = False
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        evaluator = context.evaluator(_with(project, scene), scene.id)
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
         values = []
         for each in self.moved(scene, evaluator):
             decimals = 0 if self.whole and not each.rides else _DECIMALS
@@ -144,7 +145,7 @@ class ScaleLayers(TransformEdit):
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         if len(self.layers) > 1 and self.factor[0] != self.factor[1] and self.about is not None:
             raise DocumentError.expected("factor", "one factor for several layers", self.factor)
-        evaluator = context.evaluator(_with(project, scene), scene.id)
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
         values: list[tuple[str, str, Any]] = []
         for each in self.moved(scene, evaluator):
             scale, position = each.scaled(self.factor, self.about or each.landing)
@@ -168,7 +169,7 @@ class TurnLayers(TransformEdit):
     steps_deg: Annotated[float, Field(gt=0, le=360)] | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        evaluator = context.evaluator(_with(project, scene), scene.id)
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
         moved = self.moved(scene, evaluator)
         single = len(self.layers) == 1
         by = self.by_deg
@@ -213,7 +214,7 @@ class DragBox(TransformEdit):
         if len(self.layers) > 1:
             factor, about = self._of_many(project, scene, context)
         else:
-            evaluator = context.evaluator(_with(project, scene), scene.id)
+            evaluator = context.evaluator(with_this(project, scene), scene.id)
             (only,) = self.moved(scene, evaluator)
             box = context.box(project, scene.id, only.layer.id, self.time_s)
             if box is None and only.layer.kind == "carrier":
@@ -272,10 +273,6 @@ class DragBox(TransformEdit):
         return f"Scale {names_of(project, self.scene, self.layers)}"
 
 
-def _with(project: Project, scene: Scene) -> Project:
-    return with_scene(project, scene.id, lambda _: scene)
-
-
 def linear_inward(space: Affine, by: Point, who: str) -> Point:
     """A way in the scene as one within a space; DocumentError where that is scaled to nothing."""
     if abs(space.determinant) < _NOTHING:
@@ -298,7 +295,7 @@ def _around(
     """The upright box around layers in the scene, carriers by their crosses; DocumentError where
     none shows anything."""
     found = [context.bounds(project, scene.id, layer_id, time_s) for layer_id in layers]
-    evaluator = context.evaluator(_with(project, scene), scene.id)
+    evaluator = context.evaluator(with_this(project, scene), scene.id)
     for layer_id in layers:
         layer = find_layer(scene, layer_id)
         if layer.kind == "carrier":

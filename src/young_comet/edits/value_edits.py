@@ -190,6 +190,19 @@ class SetValues(PropertyEdit):
         return self.paths(self.targets)
 
 
+def with_values(
+    project: Project,
+    scene: Scene,
+    values: list[tuple[str, str, Any]],
+    time_s: float,
+    context: EditContext,
+) -> Scene:
+    """The scene with new values (layer, property, value) at a time, as ``SetValues`` sets them."""
+    targets = [ValueTarget(layer=la, property=name, value=value) for la, name, value in values]
+    edit = SetValues(scene=scene.id, targets=targets, time_s=time_s)
+    return edit.change(project, scene, context)
+
+
 def without_keys(prop: Property, value: Any) -> Property:
     """The property with a value in place of its keys; its expression stays."""
     return Property(value=value, expression=prop.expression)

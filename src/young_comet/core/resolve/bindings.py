@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from types import MappingProxyType
 from typing import Any
 
@@ -22,7 +23,7 @@ class Bindings:
     values: Mapping[tuple[str, str], Any] = field(default_factory=lambda: _NONE)
     inks: Mapping[str, str] = field(default_factory=lambda: _NONE)
 
-    @property
+    @cached_property
     def key(self) -> str:
         """The same for bindings that say the same."""
         return repr((sorted(self.values.items(), key=str), sorted(self.inks.items())))

@@ -9,33 +9,29 @@ from types import MappingProxyType
 from typing import Any
 
 from ...errors import DocumentError, NotFoundError
-from ..catalog import EFFECTS, MAX_NESTED, MOST_MATTES, layer_kind, matte_name
+from ..catalog import MAX_NESTED, layer_kind
 from ..expressions import ExpressionError
-from ..frame.contents import Content, PlaceholderContent, ShapeContent, TextContent, Texts
+from ..frame.contents import Content, PlaceholderContent, TextContent, Texts
 from ..frame.faults import reason
-from ..frame.forms import ShapeForm
-from ..frame.resolved import ResolvedFrame, ResolvedLayer, ResolvedMatte
-from ..frame.surface import Surface
+from ..frame.resolved import ResolvedFrame, ResolvedLayer
 from ..geometry.affine import Affine, Box
 from ..model import Asset, Layer, Project, Track
 from ..moves import Pose
 from ..pixels.colour import parse_colour
 from ..timing import Easing, parse_easing
-from ..timing.timebase import SAME_MOMENT_S
 from ..typography.setting import SetTexts, shipped_only
 from .bindings import NOTHING_BOUND, Bindings, bindings_of
 from .budget import Budget
 from .contents import content_of
 from .exposure import shutter_of
 from .looks import effects_of, masks_of, slices_of
+from .mattes import mattes_of, reach_of
 from .moves import pose_of, text_units
 from .nested import lies_flat, scene_content, see_through, slot_values
 from .own_moves import OwnMove
 from .places import Places
 from .tracks import TrackCache, names_of
-from .values import Known, LayerValues
-
-_NOTHING = ResolvedLayer("", ShapeContent(ShapeForm("rectangle"), Surface(None)), Affine(), 0.0)
+from .values import Known, LayerValues, is_on
 
 # Expressions may also read these of a layer: the size of what it shows (px, in its own space)
 # and when it is on (seconds of the scene).
@@ -314,30 +310,9 @@ class SceneEvaluator:
             self._resolving = outer
 
     def _reach(self, layer: Layer) -> frozenset[str]:
-        """The layers that a layer may need as mattes or inputs, and what those need."""
-        found = self._reached.get(layer.id)
-        if found is None:
-            seen: set[str] = set()
-            waiting = [layer]
-            while waiting:
-                for name in self._needed(waiting.pop()):
-                    if name in self._layers and name not in seen:
-                        seen.add(name)
-                        waiting.append(self._layers[name])
-            found = self._reached[layer.id] = frozenset(seen)
-        return found
-
-    def _needed(self, layer: Layer) -> list[str]:
-        below = layer.properties.get("matte.below")
-        if below is not None and below.value:
-            return list(self._layers)
-        return [
-            str(value)
-            for name, prop in layer.properties.items()
-            if name.startswith("matte.") or EFFECTS.holds(name) or name.endswith("fill.layer")
-            for value in (prop.value, *(key.value for key in prop.keys))
-            if isinstance(value, str)
-        ]
+        if layer.id not in self._reached:
+            self._reached[layer.id] = reach_of(layer, self._layers)
+        return self._reached[layer.id]
 
     def _resolved(
         self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int
@@ -350,7 +325,7 @@ class SceneEvaluator:
         if nth:
             opacity *= (v("copies.opacity") / 100) ** nth
         placed = layer_kind(layer.kind).placed
-        mattes = self._mattes(v, time_s, visiting)
+        mattes = mattes_of(self, v, time_s, visiting)
         before = bool(mattes) and layer.kind != "treatment" and v("matte.before")
         resolved = ResolvedLayer(
             layer.id,
@@ -459,49 +434,6 @@ class SceneEvaluator:
             raise ExpressionError(f"{layer!r} has no property {property_id!r}") from None
         return value if isinstance(value, float | str | tuple) else float(value)
 
-    def _mattes(
-        self, v: LayerValues, time_s: float, visiting: frozenset[str]
-    ) -> tuple[ResolvedMatte, ...]:
-        visiting = visiting | {v.layer.id}
-        mattes = []
-        found: list[ResolvedMatte] = []
-        for number in range(1, MOST_MATTES + 1):
-            name, by, inverted = (
-                v(matte_name(number, part)) for part in ("layer", "by", "inverted")
-            )
-            if not name:
-                continue
-            mode = v(matte_name(number, "mode")) if number > 1 else "union"
-            other = self.other(name, time_s, visiting)
-            if other is None and self._is_off(name, visiting):
-                other = _NOTHING  # a matte that is off shows nothing
-            if other is not None:
-                found.append(ResolvedMatte(other, by, inverted, mode))
-        if found:
-            mattes.append(replace(found[0], joined=tuple(found[1:])))
-        if v("matte.below"):
-            below = self._below(v.layer, time_s)
-            other = self.other(below.id, time_s, visiting) if below else None
-            mattes.append(ResolvedMatte(other or _NOTHING, "alpha", False))
-        return tuple(mattes)
-
-    def _is_off(self, layer_id: str, visiting: frozenset[str]) -> bool:
-        """Whether a layer is there and shows nothing now; one that is being resolved counts as
-        not being there."""
-        return layer_id in self._layers and layer_id not in visiting
-
-    def _below(self, layer: Layer, time_s: float) -> Layer | None:
-        """The next layer below that is seen; one that is itself within the layer below it does
-        not count, so that several can lie within one."""
-        index = next(i for i, each in enumerate(self.scene.layers) if each.id == layer.id)
-        for below in reversed(self.scene.layers[:index]):
-            if below.hidden or not is_on(below, time_s) or below.kind == "treatment":
-                continue
-            prop = below.properties.get("matte.below")
-            if prop is None or not prop.value:
-                return below
-        return None
-
     def matrix(self, v: LayerValues) -> Affine:
         """From the layer's own space into the scene, before anything is tilted."""
         return self.places.flat(v)
@@ -516,11 +448,6 @@ class SceneEvaluator:
     def asset(self, asset_id: str) -> Asset | None:
         """An asset by its id."""
         return self._assets.get(asset_id)
-
-
-def is_on(layer: Layer, time_s: float) -> bool:
-    """A span includes its start and ends before its end."""
-    return layer.start_s - SAME_MOMENT_S <= time_s < layer.end_s - SAME_MOMENT_S
 
 
 # Shared by all evaluators that have no library of their own, in whatever thread they are.

@@ -10,6 +10,7 @@ from ..catalog import MemberFamily, find_spec, parts_of
 from ..expressions import Expression, ExpressionError, compile_expression, to_kind
 from ..model import Layer, PropertySpec, Scene, Track
 from ..moves import Pose
+from ..timing.timebase import SAME_MOMENT_S
 from .budget import Budget
 from .tracks import Names, TrackCache
 
@@ -267,6 +268,11 @@ class _Moment:
         if not abs(seconds) < 1e6:
             raise ExpressionError("late's seconds are too many")
         return self._values.at(self.t - seconds).keyed(self._property)
+
+
+def is_on(layer: Layer, time_s: float) -> bool:
+    """A span includes its start and ends before its end."""
+    return layer.start_s - SAME_MOMENT_S <= time_s < layer.end_s - SAME_MOMENT_S
 
 
 def default_value(spec: PropertySpec, scene: Scene) -> Any:

@@ -11,7 +11,8 @@ from ..geometry.affine import Affine
 from ..paint.compose import Composer, FrameStudio
 from ..paint.library import MediaLibrary
 from ..pixels.cache import SizedCache
-from ..resolve.scene import SceneEvaluator, is_on
+from ..resolve.scene import SceneEvaluator
+from ..resolve.values import is_on
 
 NEAREST = 0.42
 

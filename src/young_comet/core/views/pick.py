@@ -18,7 +18,8 @@ from ..paint.renderer import Renderer
 from ..paint.sheets import LayerPictures
 from ..pixels.cache import SizedCache
 from ..pixels.colour import Rgba
-from ..resolve.scene import SceneEvaluator, before_effect, is_on
+from ..resolve.scene import SceneEvaluator, before_effect
+from ..resolve.values import is_on
 from .view import placed_box
 
 REACH_PX = 4.0  # a thin line can be taken hold of this far from it, in output pixels

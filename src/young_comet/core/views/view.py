@@ -12,8 +12,8 @@ from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
 from ..paint.library import MediaLibrary
 from ..resolve.looks import mask_place
-from ..resolve.scene import SceneEvaluator, is_on
-from ..resolve.values import LayerValues
+from ..resolve.scene import SceneEvaluator
+from ..resolve.values import LayerValues, is_on
 
 _CARRIER_PX = 48.0
 CARRIER_BOX = (-_CARRIER_PX, -_CARRIER_PX, _CARRIER_PX, _CARRIER_PX)

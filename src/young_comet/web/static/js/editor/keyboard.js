@@ -4,19 +4,18 @@ import { comboOfEvent } from "./commands/combos.js";
 
 /** Listens on the whole page. `pointings` are those of the stage and the timeline. */
 export function listenToKeys(editor, commands, player, pointings) {
-  const giveUp = () => pointings.some((pointing) => pointing.giveUp());
+  // A drag first, wherever it is; then what the mode of the stage is about.
+  const giveUp = () => pointings.some((pointing) => pointing.giveUp()) || editor.modes.escape();
   const endsMode = ({ key, shiftKey, ctrlKey, metaKey, altKey }) => {
     if (key === "Escape") return giveUp();
     const plain = !shiftKey && !ctrlKey && !metaKey && !altKey;
     return key === "Enter" && plain && editor.modes.current.finish();
   };
-  let used = false; // whether the view was moved while Space was held
-
   const hold = () => editor.modes.visit("move-view") || editor.enter("move-view");
   const letGo = () => {
     const held = editor.modes.visit("move-view");
     if (held) editor.modes.leave(held);
-    used = Boolean(held?.used);
+    return held;
   };
 
   window.addEventListener("keydown", (event) => {
@@ -39,10 +38,10 @@ export function listenToKeys(editor, commands, player, pointings) {
   window.addEventListener("keyup", (event) => {
     if (event.key === "0") showBare(editor, false);
     if (event.code !== "Space") return;
-    letGo();
+    const held = letGo();
     if (isElsewhere(event)) return;
     event.preventDefault();
-    if (!used) player.toggle();
+    if (!held?.used) player.toggle();
   });
   // What is held when the window loses the keyboard is never let go.
   window.addEventListener("blur", () => {

@@ -110,9 +110,9 @@ export class Pointing {
     overlay.draw();
   }
 
-  /** Escape: gives up the drag, else what the mode is about; true if there was something. */
+  /** Escape while dragging; true if there was a drag to give up. */
   giveUp() {
-    if (!this.drag) return this.editor.modes.escape();
+    if (!this.drag) return false;
     this.cancel();
     return true;
   }

@@ -1,8 +1,7 @@
 // Effects on the clipboard.
 import { note } from "../../notes.js";
+import { unlocked } from "./chosen.js";
 import { copyMembers } from "../member_edits.js";
-
-const unlocked = (editor) => editor.selectedLayers.filter((layer) => !layer.locked);
 
 /** The effects of the first selected layer. */
 export function copyEffects(editor) {

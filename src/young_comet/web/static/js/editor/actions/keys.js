@@ -1,6 +1,5 @@
 // Keys set, chosen and moved.
-
-const unlocked = (editor) => editor.selectedLayers.filter((layer) => !layer.locked);
+import { unlocked } from "./chosen.js";
 
 /** Keys at the playhead on all that is animated of the selected layers. */
 export function setKeys(editor) {

@@ -1,24 +1,18 @@
 // Shapes and their paths: points edited, joined, made editable, cut; masks with a half plane.
 import { newId } from "../../formats.js";
 import { note } from "../../notes.js";
+import { outlined, unlocked } from "./chosen.js";
 import { addMembers } from "../member_edits.js";
 
-const unlocked = (editor) => editor.selectedLayers.filter((layer) => !layer.locked);
-
-function outlined(editor) {
-  return unlocked(editor)
-    .filter((layer) => ["shape", "text"].includes(layer.kind))
-    .map((layer) => layer.id);
-}
-
+const idsOf = (layers) => layers.map((layer) => layer.id);
 const now = (editor, kind, more) => ({ kind, scene: editor.sceneId, time_s: editor.time, ...more });
 
 export function joinShapes(editor, how) {
-  return editor.edit(now(editor, "join-shapes", { layers: outlined(editor), how }));
+  return editor.edit(now(editor, "join-shapes", { layers: idsOf(outlined(editor)), how }));
 }
 
 export function outline(editor) {
-  return editor.edit(now(editor, "outline-layers", { layers: outlined(editor) }));
+  return editor.edit(now(editor, "outline-layers", { layers: idsOf(outlined(editor)) }));
 }
 
 export function slice(editor) {

@@ -1,5 +1,6 @@
 // Layers in time: split, extended, clips frozen and fitted.
 import { newId } from "../../formats.js";
+import { playing } from "./chosen.js";
 
 const idsOf = (layers) => layers.map((layer) => layer.id);
 
@@ -14,13 +15,13 @@ export function extend(editor, layers) {
   return editor.edit({ kind: "extend-layers", scene: editor.sceneId, layers: idsOf(layers) });
 }
 
-/** Clips frozen at a moment, or running again (null). */
-export function freeze(editor, layers, time_s) {
-  const clips = layers.filter((layer) => layer.kind === "clip");
+/** Clips and placed scenes frozen at a moment, or running again (null). */
+export function freeze(editor, time_s) {
+  const clips = playing(editor);
   return editor.edit({ kind: "freeze-layers", scene: editor.sceneId, layers: idsOf(clips), time_s });
 }
 
-export function fitSpeed(editor, layers) {
-  const clips = layers.filter((layer) => layer.kind === "clip");
+export function fitSpeed(editor) {
+  const clips = playing(editor);
   return editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: idsOf(clips) });
 }

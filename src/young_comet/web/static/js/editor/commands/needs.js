@@ -1,7 +1,7 @@
 // What commands need before they can do anything: each tells why not, or "" where it holds.
 
-const outlined = (editor) => unlocked(editor).filter((layer) => ["shape", "text"].includes(layer.kind));
-const unlocked = (editor) => editor.selectedLayers.filter((layer) => !layer.locked);
+import { outlined, playing, unlocked } from "../actions/chosen.js";
+
 const some = (found, why) => (found ? "" : why);
 
 const SELECT = "Select a layer first.";
@@ -35,11 +35,7 @@ export const NEEDS = {
       ),
       "None of these layers is on at the playhead.",
     ),
-  clip: (editor) =>
-    some(
-      unlocked(editor).some((layer) => layer.kind === "clip"),
-      "Select a clip first.",
-    ),
+  playing: (editor) => some(playing(editor).length, "Select a clip or a placed scene first."),
   outline: (editor) => some(outlined(editor).length, "Select a shape or a text."),
   outlines: (editor) => some(outlined(editor).length > 1, "Select two or more shapes or texts."),
   points: (editor) =>

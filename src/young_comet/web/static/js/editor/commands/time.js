@@ -1,8 +1,8 @@
 // Commands in time: playing, frames, the working range, marks, what the timeline and the stage show of it.
 import { toggleOnion } from "../actions/views.js";
+import { unlocked } from "../actions/chosen.js";
 import { extend, fitSpeed, freeze, split } from "../actions/spans.js";
 
-const unlocked = (editor) => editor.selectedLayers.filter((layer) => !layer.locked);
 const first = (layers) => Math.min(...layers.map((layer) => layer.start_s));
 const last = (layers) => Math.max(...layers.map((layer) => layer.end_s));
 const go =
@@ -123,19 +123,19 @@ export const SPANS = [
   {
     id: "freeze",
     label: "Freeze clips at this frame",
-    needs: ["clip"],
-    run: ({ editor }) => freeze(editor, unlocked(editor), editor.time),
+    needs: ["playing"],
+    run: ({ editor }) => freeze(editor, editor.time),
   },
   {
     id: "thaw",
     label: "Let frozen clips run again",
-    needs: ["clip"],
-    run: ({ editor }) => freeze(editor, unlocked(editor), null),
+    needs: ["playing"],
+    run: ({ editor }) => freeze(editor, null),
   },
   {
     id: "fit-speed",
     label: "Speed of clips: fill their spans",
-    needs: ["clip"],
-    run: ({ editor }) => fitSpeed(editor, unlocked(editor)),
+    needs: ["playing"],
+    run: ({ editor }) => fitSpeed(editor),
   },
 ];

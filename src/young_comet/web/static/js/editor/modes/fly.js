@@ -28,9 +28,10 @@ export class FlyMode extends Mode {
     this.hands.player.pause();
   }
 
-  leave(kept) {
-    this.state = "";
-    if (!kept) this.editor.withdraw();
+  /** Whoever ends it before it is done takes back what was shown. */
+  leave() {
+    if (this.state !== "done") this.editor.withdraw();
+    this.state = "done";
   }
 
   escape() {
@@ -121,6 +122,7 @@ export class FlyMode extends Mode {
   async finishFlight() {
     const { editor, samples } = this;
     const { layer, tolerance } = this.options;
+    this.state = "done";
     editor.modes.leave(this);
     editor.commit();
     if (samples.length < 3) {

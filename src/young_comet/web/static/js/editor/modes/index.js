@@ -89,13 +89,6 @@ export class Modes {
     this.changed();
   }
 
-  /** Ends the mode of that name where it is on; tells whether it was. */
-  end(id) {
-    const on = this.all.find((mode) => mode.id === id);
-    if (on) this.leave(on, false);
-    return Boolean(on);
-  }
-
   /** The visit of that name, where it is on. */
   visit(id) {
     return this.visits.find((mode) => mode.id === id) || null;
