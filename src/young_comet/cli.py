@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import gc
+import signal
 import socket
 import sys
 from contextlib import closing
@@ -18,6 +19,7 @@ from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, T
 from rich.table import Table
 
 from . import __version__
+from .children import end_with_all
 from .config import Config
 from .core.export import RenderSettings
 from .core.model import Project, Scene
@@ -140,6 +142,9 @@ def serve(
             # Whoever still waits for an answer must not keep the program from ending.
             timeout_graceful_shutdown=1,
         )  # fmt: skip
+        # Uvicorn raises the signal that ended it once more when everything has been stopped.
+        for signum in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(signum, end_with_all)
         uvicorn.Server(settings).run(sockets=[listening])
 
 

@@ -73,10 +73,10 @@ class Server:
         if self.process.stdout:
             self.process.stdout.close()
 
-    def terminate(self) -> float:
+    def terminate(self, signum: int = signal.SIGTERM) -> float:
         """Asks it to end; the seconds that it took."""
         began = time.monotonic()
-        self.process.send_signal(signal.SIGTERM)
+        self.process.send_signal(signum)
         self.process.wait(timeout=30)
         if self.process.stdout:
             self.process.stdout.close()

@@ -3,8 +3,10 @@
 import errno
 import os
 import shutil
+import signal
 import subprocess
 import sys
+import time
 
 import pytest
 from sqlalchemy import event
@@ -15,6 +17,9 @@ from young_comet.config import Config
 from young_comet.edits import parse_edit
 from young_comet.errors import DamagedError, StorageError, StorageFullError
 from young_comet.store import DataFolder, examined
+
+# A server ends in a second or two; what hangs in it here would take a minute.
+ENDS_S = 10
 
 
 def cli(*arguments, **environment):
@@ -61,7 +66,7 @@ def test_a_second_server_says_who_has_the_folder_and_touches_nothing(tmp_path):
         )
         assert code == 1 and "in use" in said
     finally:
-        assert server.terminate() < 5
+        assert server.terminate() < ENDS_S
 
 
 def test_kills_lose_nothing_that_was_acknowledged_and_leave_nothing(tmp_path):
@@ -98,8 +103,21 @@ def test_a_server_whose_frames_fail_goes_on_and_one_whose_frames_hang_ends_withi
         server.ask("GET", frame + "&time_s=1", timeout=1)
     assert set_opacity(server, project_id, 40) > 0
     family = server.family()
-    assert server.terminate() < 5
+    assert server.terminate() < ENDS_S
     assert gone_within(family, 2) == set()
+
+
+@pytest.mark.parametrize("signum", [signal.SIGTERM, signal.SIGINT])
+def test_a_server_told_to_end_while_its_helpers_start_leaves_nothing(tmp_path, signum):
+    server = Server(tmp_path / "data", previews=1)
+    until = time.monotonic() + 30
+    while len(server.family()) < 4 and time.monotonic() < until:
+        time.sleep(0.02)
+    family = server.family()
+    assert len(family) >= 4
+    assert server.terminate(signum) < ENDS_S
+    assert server.process.returncode == -signum
+    assert gone_within(family, 1) == set()
 
 
 # Disks

@@ -37,6 +37,9 @@ Drawn = tuple[str, bytes]
 NICENESS = 5
 
 
+# A stop that does not wait for the processes still waits so long for them to be told.
+ENDING_S = 0.3
+
 # Ends the signature of a picture in which something is missing: it names no picture that can be
 # used again, as the gap may be mended meanwhile.
 WITH_GAPS = "!"
@@ -84,11 +87,18 @@ class PreviewPool:
             pool.submit(load_kernels)
 
     def stop(self, *, wait: bool = True) -> None:
-        """Ends the processes; frames that were asked for are given up."""
+        """Ends the processes; frames that were asked for are given up. Without ``wait`` it is back
+        soon even while processes are being started (a pool cannot be asked anything then)."""
         with self._lock:
             pools, self._pools = self._pools, []
-        for pool in pools:
-            pool.shutdown(wait=wait, cancel_futures=True)
+
+        def end() -> None:
+            for pool in pools:
+                pool.shutdown(wait=wait, cancel_futures=True)
+
+        ending = threading.Thread(target=end, name="previews-end", daemon=True)
+        ending.start()
+        ending.join(None if wait else ENDING_S)
 
     def _ask(
         self,

@@ -83,6 +83,7 @@ class FrameService:
 
     def stop(self) -> None:
         """Ends the thread, and the processes that help it."""
+        self._worker.stopping.set()  # from here on no helpers are started
         if self.pool is not None:
             self.pool.stop(wait=False)
         self._worker.stop(timeout_s=1.5)
