@@ -165,7 +165,7 @@ def _render(folder: DataFolder, project, scene_id: str, tmp: Path) -> float:  # 
 
 
 def _peak(data: str, queue) -> None:  # type: ignore[no-untyped-def]
-    folder = DataFolder(Config(data=Path(data)))
+    folder = DataFolder(Config(data=Path(data)), writing=False)
     project = folder.workspace.state(DEMO_ID).project
     evaluator = SceneEvaluator(project, project.scenes[-1].id)
     limits = shared_out(2048, Config().processes)  # as in a server with its other processes
