@@ -49,6 +49,36 @@ def hint(page) -> str:
     )
 
 
+def test_what_takes_long_is_coarse_while_the_hand_moves_and_whole_when_it_rests(desk):
+    blurs = [{"member": {"id": f"b{n}", "kind": "zoom-blur"}} for n in range(4)]
+    desk.evaluate(
+        """(members) => youngComet.editor.edit({kind: "add-members", family: "effect",
+            scene: youngComet.editor.sceneId, layers: ["name"], members})""",
+        blurs,
+    )
+    choose(desk, "name")
+    seen = """() => {
+        window.widths = new Set();
+        youngComet.editor.on("presented", () => widths.add(youngComet.stage.canvas.width));
+    }"""
+    desk.evaluate(seen)
+    before = history(desk)
+    x, y = at(desk, 1000, 200)
+    desk.mouse.move(x, y)
+    desk.mouse.down()
+    for step in range(30):
+        desk.mouse.move(x - 4 * step, y + 2 * step)
+        desk.wait_for_timeout(16)
+    widths = desk.evaluate("() => [...window.widths].sort((a, b) => a - b)")
+    assert widths == [480, 960]
+    desk.wait_for_function("() => youngComet.stage.canvas.width === 960")
+    assert desk.evaluate("() => youngComet.editor.isPreviewing && !youngComet.editor.coarse")
+    desk.mouse.up()
+    settle(desk)
+    assert desk.evaluate("() => youngComet.stage.canvas.width") == 960
+    assert history(desk) == before + 1
+
+
 @pytest.mark.parametrize(
     ("key", "name", "words"),
     [("2", "rectangle", "Drag the shape"), ("6", "line", "Drag the line"), ("7", "pen", "Click points"),

@@ -67,6 +67,32 @@ def test_drafts_are_shown_and_not_saved(client, project_id):
     assert client.get(f"/api/projects/{project_id}").json() == before
 
 
+def test_a_movement_whose_pictures_take_long_comes_coarse_until_it_rests(
+    client, project_id, monkeypatch
+):
+    monkeypatch.setattr("young_comet.web.live.stage.SLOW_S", 0.0)
+    ask = {"type": "stage", "time_s": 0, "height": 180}
+    shown = []
+    with connect(client, project_id) as socket:
+        for number, moving in enumerate((False, True, True, True, False, True)):
+            socket.send_json({**ask, "id": number, "moving": moving})
+            header, picture = receive(socket, "stage")
+            assert header["raw"] == [picture.shape[1], picture.shape[0]]
+            shown.append((header["coarse"], picture.shape[:2]))
+    whole, coarse = (False, (180, 320)), (True, (90, 160))
+    assert shown == [whole, whole, coarse, coarse, whole, whole]
+
+
+def test_a_movement_whose_pictures_are_quick_stays_whole(client, project_id, monkeypatch):
+    monkeypatch.setattr("young_comet.web.live.stage.SLOW_S", 60.0)
+    with connect(client, project_id) as socket:
+        for number in range(3):
+            ask = {"type": "stage", "id": number, "time_s": 0, "height": 180, "moving": True}
+            socket.send_json(ask)
+            header, picture = receive(socket, "stage")
+            assert header["coarse"] is False and picture.shape[:2] == (180, 320)
+
+
 def test_lanes_and_paths_come_when_they_have_changed(client, project_id):
     for time_s, x in ((0.0, 60), (1.0, 260)):
         target = {"layer": "box", "property": "position", "value": [x, 90]}

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+import time
 from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
 from ...core.export import encode_preview, raw_preview
+from ...core.frame import ResolvedFrame
 from ...core.model import Scene
 from ...core.paint import output_size
 from ...core.resolve import SceneEvaluator
@@ -19,6 +21,8 @@ from ..frames import RenderKit
 from ..messages import Compare, Compared, Stage, StageShown, pack
 from .stage_parts import of_one, paths_of_layers, shapes_of_layers
 
+# While a hand moves something, pictures that take longer than this are drawn smaller by so much.
+SLOW_S, COARSER = 0.02, 2
 # Stage pictures up to this size travel as raw pixels.
 MAX_RAW_PIXELS = 1280 * 720
 
@@ -38,6 +42,8 @@ class StageDesk:
         self._lanes_key: Any = None
         self._paths_key: Any = None
         self._sent_lanes: dict[tuple[str, str], dict[str, Any]] = {}
+        # Whether the pictures of the movement that is under way come coarse.
+        self._coarse = False
 
     def show(self, kit: RenderKit, request: Stage) -> bytes:
         """The stage with its drafts."""
@@ -54,7 +60,8 @@ class StageDesk:
             layer_id, _, effect_id = request.before.partition("|")
             bare = {layer_id: effect_id}
         frame = evaluator.frame(number, bare=bare)
-        pixels = kit.stage.render(frame, *preview_size(scene, request.height))
+        coarse = self._coarse = self._coarse and request.moving
+        pixels = self._drawn(kit, frame, scene, request)
         faults = [asdict(fault) for fault in kit.stage.faults]
         shown = StageShown.model_construct(
             id=request.id,
@@ -65,6 +72,7 @@ class StageDesk:
             layers=scene_view(evaluator, kit.library, time_s),
             shapes=shapes_of_layers(evaluator, request.selected, time_s),
             faults=faults,
+            coarse=coarse,
             **self._changed(kit, evaluator, request, state.revision),
         )
         if request.onion is not None and request.selected:
@@ -85,6 +93,18 @@ class StageDesk:
         number = min(evaluator.rate.frame_at(request.time_s), scene.frame_count - 1)
         pixels = kit.stage.render(evaluator.frame(number), *preview_size(scene, request.height))
         return _picture(Compared(id=request.id, frame=number), pixels)
+
+    def _drawn(
+        self, kit: RenderKit, frame: ResolvedFrame, scene: Scene, request: Stage
+    ) -> np.ndarray:
+        """The picture; sees to it that a movement whose first picture takes long goes on coarse."""
+        width, height = preview_size(scene, request.height)
+        if self._coarse:
+            return kit.stage.render(frame, max(1, width // COARSER), max(1, height // COARSER))
+        began = time.perf_counter()
+        pixels = kit.stage.render(frame, width, height)
+        self._coarse = request.moving and time.perf_counter() - began > SLOW_S
+        return pixels
 
     def _changed(
         self, kit: RenderKit, evaluator: SceneEvaluator, request: Stage, revision: int

@@ -28,7 +28,8 @@ class Stage(Message):
     """``height`` is the preview's short side in px (0: full size); ``drafts`` are edits that
     are shown but not saved; ``lanes`` and ``selected`` name layers, ``tall`` lanes as
     "LAYER|PROPERTY"; ``onion`` shows the selected layers' other moments, ``bare`` shows them
-    without their effects, ``before`` ("LAYER|EFFECT") a layer as that effect is given it."""
+    without their effects, ``before`` ("LAYER|EFFECT") a layer as that effect is given it;
+    ``moving``: a hand is still at it, so that a picture that takes long may come coarse."""
 
     type: Literal["stage"]
     id: int
@@ -40,6 +41,7 @@ class Stage(Message):
     selected: list[str] = []
     onion: Onion | None = None
     bare: bool = False
+    moving: bool = False
     before: Annotated[str, Field(max_length=200)] = ""
 
 

@@ -31,7 +31,8 @@ class Told(BaseModel):
 class StageShown(Told):
     """The stage at a moment, with a picture. ``layers`` tells of each layer what is drawn over
     it, ``shapes`` the editable paths of the selected ones; ``lanes`` and ``paths`` come when they
-    have changed (a lane that the page has is only named, as ``same``)."""
+    have changed (a lane that the page has is only named, as ``same``). ``coarse``: the picture has
+    fewer pixels than were asked for."""
 
     type: Literal["stage"] = "stage"
     id: int
@@ -44,6 +45,7 @@ class StageShown(Told):
     lanes: list[dict[str, Any]] | None = None
     paths: dict[str, Any] | None = None
     faults: list[dict[str, Any]] = []
+    coarse: bool = False
     raw: tuple[int, int] | None = None
 
 

@@ -19,6 +19,8 @@ const remembered = (name, fallback) => {
 };
 
 const MAX_ASKED = 2;
+// After so long without a new preview the hand rests.
+const REST_MS = 140;
 
 export class Editor extends SceneReader {
   constructor(projectId, sceneId) {
@@ -324,7 +326,15 @@ export class Editor extends SceneReader {
   preview(edits, { times = false } = {}) {
     this.drafts = edits;
     this.previewsTimes = times && edits.length > 0;
+    clearTimeout(this.resting);
+    this.resting = edits.length ? setTimeout(() => this.rest(), REST_MS) : 0;
     this.requestStage();
+  }
+
+  /** The hand rests: what was shown coarse while it moved is drawn in full. */
+  rest() {
+    this.resting = 0;
+    if (this.coarse && this.isPreviewing) this.requestStage();
   }
 
   /** Goes back to what is saved. */
@@ -364,6 +374,7 @@ export class Editor extends SceneReader {
       onion: this.onion,
       bare: this.bare,
       before: this.before,
+      moving: Boolean(this.resting) && this.isPreviewing,
       selected: [...this.selected],
     });
   }
@@ -411,6 +422,8 @@ export class Editor extends SceneReader {
     }
     if (header.paths) this.paths = header.paths;
     this.shapes = header.shapes;
+    this.coarse = header.coarse;
+    if (this.coarse && !this.resting && this.isPreviewing) this.requestStage();
     this.tell("picture", { header, blob });
     this.tell("view");
   }
