@@ -14,9 +14,10 @@ from collections import deque
 from collections.abc import Callable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from typing import Any, TypeVar
 
-from ..core.kernels import load_kernels
+from ..core.kernels import kernel_loads
 from ..core.paint import CacheLimits, MediaLibrary, Renderer
 from ..core.resolve import TrackCache
 from ..core.views import LaneCache
@@ -47,6 +48,10 @@ Task = Callable[[RenderKit], Any]
 Filler = int | tuple[str, int]
 
 
+def _without_kit(call: Callable[[], None], kit: RenderKit) -> None:
+    call()
+
+
 @dataclass
 class _Fill:
     """Frames to come for one connection; a step draws and sends one."""
@@ -72,8 +77,9 @@ class FrameService:
 
     def start(self) -> None:
         """Begins to draw."""
-        # Loaded while the first page is: its picture must not wait for the compiled loops.
-        self.later(lambda kit: load_kernels())
+        # Loaded while the first page is, in pieces: its picture must not wait for all of them.
+        for load in kernel_loads():
+            self.later(partial(_without_kit, load))
         self._worker.start()
 
     def start_helpers(self) -> None:

@@ -8,6 +8,7 @@ pixels, in the layouts in which pictures come.
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any, TypeVar, cast
 
 import numba
@@ -63,8 +64,7 @@ def sample(call: Callable[[Few], None]) -> Callable[[Few], None]:
     return call
 
 
-def run_samples() -> None:
-    """Calls all samples of the modules that have been imported."""
+def samples() -> list[Callable[[], None]]:
+    """All samples of the modules that have been imported, ready to be called."""
     few = Few()
-    for call in _SAMPLES:
-        call(few)
+    return [partial(call, few) for call in _SAMPLES]
