@@ -11,10 +11,10 @@ import pytest
 from young_comet.core.pixels import blend as blends
 from young_comet.core.pixels.blur import gaussian, glow_field, glow_light
 from young_comet.core.pixels.coverage import MODES, joined, let_through
-from young_comet.core.pixels.ink import InkRaster
+from young_comet.core.pixels.ink import Ink, ink_of
 from young_comet.core.pixels.modes import LOOPS
 from young_comet.core.pixels.raster import Raster
-from young_comet.core.pixels.tone import TonedRaster, channel_tables
+from young_comet.core.pixels.tone import channel_tables, toned
 
 INK = (1.0, 0.5, 0.2, 1.0)
 
@@ -100,12 +100,17 @@ def test_a_colour_is_laid_where_its_alpha_is(colour, covered):
 
 
 def test_a_raster_of_one_colour_gives_its_pixels():
-    raster = InkRaster(some_levels(1), INK, 3, 4)
+    ink = Ink(some_levels(1), INK)
+    raster = Raster(ink, 3, 4)
     assert (raster.width, raster.height, raster.left, raster.top) == (50, 40, 3, 4)
-    assert raster.nbytes == 2000 and np.array_equal(raster.pixels[:, :, 3], raster.alpha)
+    assert raster.nbytes == 2000 and np.array_equal(raster.pixels[:, :, 3], ink.alpha)
     assert raster.nbytes == 10000  # both are held now
+    assert raster.pixels is raster.pixels and ink_of(raster) is ink
+    other = raster.copy()
+    assert ink_of(other) is not ink and np.array_equal(other.pixels, raster.pixels)
+    assert ink_of(Raster(raster.pixels)) is None
     with pytest.raises(ValueError, match="uint8"):
-        InkRaster(np.zeros((2, 2), np.float32), INK)
+        Ink(np.zeros((2, 2), np.float32), INK)
 
 
 # Tones
@@ -115,11 +120,9 @@ def test_tables_of_several_steps_are_one():
     curve, steps = np.linspace(0, 1, 256) ** 0.8, np.floor(np.linspace(0, 0.99, 256) * 6) / 5
     opaque = some_pixels(1, alphas=(255,))
     same = np.linspace(0, 1, 256)
-    first = TonedRaster(Raster(opaque), tables=channel_tables(curve, same, curve))
+    first = toned(Raster(opaque), tables=channel_tables(curve, same, curve))
     dark = some_levels(4)
-    found = TonedRaster(
-        TonedRaster(first, tables=channel_tables(steps, steps, same)), dark=dark
-    ).pixels
+    found = toned(toned(first, tables=channel_tables(steps, steps, same)), dark=dark).pixels
     once = np.rint(curve * 255).astype(int)
     twice = np.rint(steps * 255).astype(int)
     left = 1 - dark / 255
@@ -134,7 +137,7 @@ def test_tones_of_what_is_seen_through_are_those_of_straight_colours():
     pixels = some_pixels(1)
     inverted = channel_tables(*[np.linspace(1, 0, 256)] * 3)
     mine = pixels.copy()
-    found = TonedRaster(Raster(mine), tables=inverted, owned=True).pixels
+    found = toned(Raster(mine), tables=inverted, owned=True).pixels
     assert found is mine  # written over
     alpha = pixels[:, :, 3:]
     expected = np.where(alpha > 0, alpha - pixels[:, :, :3].astype(int), 0)

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from ..pixels.distance import edge_distance
-from ..pixels.ink import InkRaster
+from ..pixels.ink import ink_of
 from ..pixels.raster import Raster
 from .base import (
     Region,
@@ -30,7 +30,8 @@ def cut_alpha(alpha: np.ndarray, region: Region, wanted: Region) -> np.ndarray:
 
 def alpha_in(raster: Raster, region: Region) -> np.ndarray:
     """The raster's alpha over a region (h, w)."""
-    alpha = raster.alpha if isinstance(raster, InkRaster) else raster.pixels[:, :, 3]
+    ink = ink_of(raster)
+    alpha = raster.pixels[:, :, 3] if ink is None else ink.alpha
     return cut_alpha(alpha, region_of(raster), region)
 
 

@@ -19,7 +19,7 @@ import numpy as np
 from ..geometry.affine import Box, Point
 from ..geometry.outline import Outline
 from ..model.specs import Kind, Needed, PropertySpec, where
-from ..pixels.ink import InkRaster
+from ..pixels.ink import Ink, ink_of
 from ..pixels.raster import Raster, empty
 
 Params = Mapping[str, Any]
@@ -111,7 +111,7 @@ class EffectKind:
     smaller preview cannot look the same. ``inputs`` names parameters that are other layers.
     ``roomy`` ones spread what they are given: as the first they are given a raster with as much
     room about the content as they reach. ``spatial`` ones only move and mix pixels: they take a
-    raster of one colour as such (InkRaster).
+    raster of one colour as such (``pixels/ink.py``).
     """
 
     id: str
@@ -155,9 +155,10 @@ def cut(raster: Raster, region: Region) -> Raster:
         return raster
     rows = slice(top - raster.top, bottom - raster.top)
     columns = slice(left - raster.left, right - raster.left)
-    if isinstance(raster, InkRaster):
-        alpha = np.ascontiguousarray(raster.alpha[rows, columns])
-        return InkRaster(alpha, raster.colour, left, top)
+    ink = ink_of(raster)
+    if ink is not None:
+        alpha = np.ascontiguousarray(ink.alpha[rows, columns])
+        return Raster(Ink(alpha, ink.colour), left, top)
     return Raster(np.ascontiguousarray(raster.pixels[rows, columns]), left, top)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..pixels import blur as blurs
 from ..pixels.blend import blend_towards, scale_by
-from ..pixels.ink import InkRaster
+from ..pixels.ink import Ink, ink_of
 from ..pixels.raster import Raster, empty
 from ..pixels.whole import times_cover
 from .alphas import alpha_in
@@ -49,13 +49,14 @@ def softened(raster: Raster, sx: float, sy: float, edges: str, work: Work) -> Ra
     """A raster blurred with room for what spreads, or within its own edge."""
     if max(sx, sy) < 0.05:
         return raster
-    if isinstance(raster, InkRaster):
+    ink = ink_of(raster)
+    if ink is not None:
         if edges != "transparent":
-            alpha = _within_edge(raster.alpha, sx, sy, edges)
-            return InkRaster(alpha, raster.colour, raster.left, raster.top)
+            alpha = _within_edge(ink.alpha, sx, sy, edges)
+            return Raster(Ink(alpha, ink.colour), raster.left, raster.top)
         region = room_for(raster, blurs.reach_of(max(sx, sy)), work)
-        alpha = raster.alpha if region == region_of(raster) else alpha_in(raster, region)
-        return InkRaster(blurs.gaussian(alpha, sx, sy, edges), raster.colour, *region[:2])
+        alpha = ink.alpha if region == region_of(raster) else alpha_in(raster, region)
+        return Raster(Ink(blurs.gaussian(alpha, sx, sy, edges), ink.colour), *region[:2])
     if edges != "transparent":
         pixels = _within_edge(raster.pixels, sx, sy, edges)
         return Raster(pixels, raster.left, raster.top)

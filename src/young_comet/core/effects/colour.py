@@ -50,7 +50,7 @@ def _looked_up(
 ) -> Raster:
     """Each channel through its table: of several such steps the pixels are looked up once."""
     tables = tone.channel_tables(red, green, blue)
-    return tone.TonedRaster(raster, tables=tables, owned=work.owned)
+    return tone.toned(raster, tables=tables, owned=work.owned)
 
 
 def _levels(raster: Raster, p: Params, work: Work) -> Raster:
@@ -245,7 +245,7 @@ def _vignette(raster: Raster, p: Params, work: Work) -> Raster:
     strength = work.keep(key, lambda: _vignette_strength(region, p, work))
     if p["colour"][:3] == (0.0, 0.0, 0.0) and p["colour"][3] == 1.0:
         # Black needs no alpha of its own: the colours are scaled down.
-        return tone.TonedRaster(raster, dark=strength, owned=work.owned)
+        return tone.toned(raster, dark=strength, owned=work.owned)
     pixels = own_pixels(raster, work)
     alpha = np.ascontiguousarray(pixels[:, :, 3])
     lay_tinted(pixels, strength, p["colour"])

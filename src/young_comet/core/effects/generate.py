@@ -12,7 +12,7 @@ from ..model.specs import Kind, PropertySpec
 from ..pixels import noise
 from ..pixels.blend import looked_up
 from ..pixels.colour import Rgba, mix
-from ..pixels.ink import InkRaster
+from ..pixels.ink import Ink
 from ..pixels.kernel import Few, kernel, sample
 from ..pixels.warp import places
 from .base import (
@@ -64,7 +64,7 @@ def _clouds(p: Params, work: Work, region: Region) -> np.ndarray:
 _TURNS = 8192  # steps of a whole turn in which the strength of rays is kept
 
 
-def _rays(p: Params, work: Work, region: Region) -> InkRaster:
+def _rays(p: Params, work: Work, region: Region) -> Ink:
     """Light from a centre: noise over the angle, fading with the distance."""
     cx, cy = work.at(p["centre"])
     far = max(
@@ -75,7 +75,7 @@ def _rays(p: Params, work: Work, region: Region) -> InkRaster:
            math.ceil(cx + length), math.ceil(cy + length))  # fmt: skip
     region = meet(region, lit)
     if region[2] <= region[0] or region[3] <= region[1]:
-        return InkRaster(np.zeros((0, 0), np.uint8), p["colour"], region[0], region[1])
+        return Ink(np.zeros((0, 0), np.uint8), p["colour"])
     # Noise around a circle closes on itself: it is read along a ring of the field.
     turns = np.linspace(0, 2 * math.pi, _TURNS, endpoint=False)
     ring = p["count"] / math.pi
@@ -117,7 +117,7 @@ def _rays(p: Params, work: Work, region: Region) -> InkRaster:
     light = cv2.resize(light, None, fx=2, fy=2, interpolation=cv2.INTER_LINEAR)
     x0, y0 = region[0] - 2 * gx, region[1] - 2 * gy
     light = np.ascontiguousarray(light[y0 : y0 + size[1], x0 : x0 + size[0]])
-    return InkRaster(light, p["colour"], region[0], region[1])
+    return Ink(light, p["colour"])
 
 
 @kernel()

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..model.specs import PropertySpec
 from ..pixels.blend import BLEND_MODES, blend, keep_alpha, scale_by
-from ..pixels.ink import InkRaster
+from ..pixels.ink import Ink
 from ..pixels.raster import Raster
 from .base import (
     Params,
@@ -26,7 +26,7 @@ from .base import (
 )
 
 # What is one colour may be told by its alpha, as far as there is any.
-Make = Callable[[Params, Work, Region], np.ndarray | InkRaster]
+Make = Callable[[Params, Work, Region], np.ndarray | Ink]
 
 _COVERS = (("layer", "The layer's form"), ("box", "The layer's box"), ("frame", "The whole frame"))
 
@@ -55,10 +55,11 @@ def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
         found = make(p, work, region)
         # Over nothing every way of blending gives what is laid on.
         alone = raster.is_empty and p["opacity"] >= 100
-        if isinstance(found, InkRaster):
+        if isinstance(found, Ink):
+            ink = Raster(found, region[0], region[1])
             if alone:
-                return found
-            found = laid_in(found, region)
+                return ink
+            found = laid_in(ink, region)
         made = np.ascontiguousarray(found)
         if alone:
             return Raster(made, region[0], region[1])

@@ -19,10 +19,9 @@ from ..pixels import coverage as covers
 from ..pixels.cache import SizedCache
 from ..pixels.canvas import Canvas
 from ..pixels.colour import Rgba
-from ..pixels.ink import InkRaster
+from ..pixels.ink import ink_of
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
-from ..pixels.tone import TonedRaster
 from ..pixels.whole import edges_continued
 from ..plan.passes import How, Pass, StackPlanner, floor_of
 from ..plan.regions import outset
@@ -218,8 +217,9 @@ class Composer:
             raster = self.pictures.through(raster, matte)
         region = region_of(raster)
         cover = self.pictures.matte_cover(layer.mattes[-1], region)
-        if isinstance(raster, InkRaster):
-            blends.lay_ink(self._part(region), raster.alpha, raster.colour, layer.opacity, cover)
+        ink = ink_of(raster)
+        if ink is not None:
+            blends.lay_ink(self._part(region), ink.alpha, ink.colour, layer.opacity, cover)
         else:
             blends.lay_through(self._part(region), raster.pixels, cover, layer.opacity)
 
@@ -228,8 +228,9 @@ class Composer:
         if raster.is_empty:
             return
         part = self._part(region_of(raster))
-        if isinstance(raster, InkRaster) and layer.blend == "normal":
-            blends.lay_ink(part, raster.alpha, raster.colour, layer.opacity)
+        ink = ink_of(raster)
+        if ink is not None and layer.blend == "normal":
+            blends.lay_ink(part, ink.alpha, ink.colour, layer.opacity)
         else:
             blends.blend(part, raster.pixels, layer.blend, layer.opacity)
 
@@ -285,8 +286,8 @@ class Composer:
             pixels = edges_continued(pixels, beyond)
         raster = Raster(pixels, -beyond, -beyond)
         for step in treatment.steps:
-            # A raster still to be toned gives pixels of its own.
-            own = isinstance(raster, TonedRaster) or raster.pixels is not self._pixels
+            # What is still to be made gives pixels of its own.
+            own = raster.source is not None or raster.pixels is not self._pixels
             mine = replace(work.needing(step.area), owned=whole or own)
             try:
                 raster = self.pictures.apply(raster, step.effect, step.kind, mine, layer)

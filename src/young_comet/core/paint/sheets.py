@@ -25,7 +25,7 @@ from ..pixels import coverage as covers
 from ..pixels.blend import fade, luminance, scaled
 from ..pixels.cache import SizedCache
 from ..pixels.coverage import let_through
-from ..pixels.ink import InkRaster
+from ..pixels.ink import Ink, ink_of
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
 from ..pixels.whole import alpha_of, times_cover
@@ -129,9 +129,10 @@ class LayerPictures:
         other = cut(self.picture(matte.layer), region)
         opacity = matte.layer.opacity
         values = None
-        if isinstance(other, InkRaster) and matte.by == "alpha":
-            opacity *= other.colour[3]
-            values = other.alpha
+        ink = ink_of(other)
+        if ink is not None and matte.by == "alpha":
+            opacity *= ink.colour[3]
+            values = ink.alpha
         elif matte.by == "luminance":
             values = luminance(other.pixels)
         shape = (region[3] - region[1], region[2] - region[0])
@@ -372,12 +373,13 @@ def in_one_colour(raster: Raster, content: Content) -> Raster:
     if colour is None:
         return raster
     alpha = alpha_of(raster.pixels)
-    return InkRaster(alpha, (*colour[:3], 1.0), raster.left, raster.top)
+    return Raster(Ink(alpha, (*colour[:3], 1.0)), raster.left, raster.top)
 
 
 def _within(raster: Raster, coverage: np.ndarray) -> Raster:
     """A raster scaled by a coverage (h, w)."""
-    if isinstance(raster, InkRaster):
-        alpha = times_cover(raster.alpha, coverage)
-        return InkRaster(alpha, raster.colour, raster.left, raster.top)
+    ink = ink_of(raster)
+    if ink is not None:
+        alpha = times_cover(ink.alpha, coverage)
+        return Raster(Ink(alpha, ink.colour), raster.left, raster.top)
     return Raster(scaled(raster.pixels, coverage), raster.left, raster.top)

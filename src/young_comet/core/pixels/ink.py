@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from .blend import tinted
@@ -9,45 +11,39 @@ from .colour import Rgba
 from .raster import Raster
 
 
-class InkRaster(Raster):
-    """A raster of one colour: an alpha (h, w) uint8 and the straight colour. Its pixels are made
-    when they are asked for; what knows the alpha is laid in one step (``blend.lay_ink``)."""
-
-    __slots__ = ("_made", "alpha", "colour")
+@dataclass(frozen=True, slots=True)
+class Ink:
+    """An alpha (h, w) uint8 in one straight colour, which is laid in one step
+    (``blend.lay_ink``)."""
 
     alpha: np.ndarray
     colour: Rgba
-    _made: list[np.ndarray]
+    stays = True
 
-    def __init__(self, alpha: np.ndarray, colour: Rgba, left: int = 0, top: int = 0) -> None:
-        if alpha.ndim != 2 or alpha.dtype != np.uint8 or not alpha.flags.c_contiguous:
-            raise ValueError(f"expected contiguous (h, w) uint8, got {alpha.shape} {alpha.dtype}")
-        for name, value in (
-            ("alpha", alpha), ("colour", colour), ("left", left), ("top", top), ("_made", []),
-        ):  # fmt: skip
-            object.__setattr__(self, name, value)
+    def __post_init__(self) -> None:
+        a = self.alpha
+        if a.ndim != 2 or a.dtype != np.uint8 or not a.flags.c_contiguous:
+            raise ValueError(f"expected contiguous (h, w) uint8, got {a.shape} {a.dtype}")
 
     @property
-    def pixels(self) -> np.ndarray:
-        """The pixels (h, w, 4), made when first asked for."""
-        if not self._made:
-            self._made.append(tinted(self.alpha, self.colour))
-        return self._made[0]
-
-    def copy(self) -> InkRaster:
-        """The same with an alpha of its own."""
-        return InkRaster(self.alpha.copy(), self.colour, self.left, self.top)
-
-    @property
-    def width(self) -> int:
-        """Its width in pixels."""
-        return int(self.alpha.shape[1])
-
-    @property
-    def height(self) -> int:
-        """Its height in pixels."""
-        return int(self.alpha.shape[0])
+    def shape(self) -> tuple[int, int]:
+        """Rows and columns."""
+        return int(self.alpha.shape[0]), int(self.alpha.shape[1])
 
     @property
     def nbytes(self) -> int:
-        return int(self.alpha.nbytes) * (5 if self._made else 1)
+        """Bytes that it holds."""
+        return int(self.alpha.nbytes)
+
+    def pixels(self) -> np.ndarray:
+        """The pixels (h, w, 4)."""
+        return tinted(self.alpha, self.colour)
+
+    def copy(self) -> Ink:
+        """The same with an alpha of its own."""
+        return Ink(self.alpha.copy(), self.colour)
+
+
+def ink_of(raster: Raster) -> Ink | None:
+    """The ink of a raster that is one colour and known to be so."""
+    return raster.source if isinstance(raster.source, Ink) else None

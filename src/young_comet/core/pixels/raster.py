@@ -7,31 +7,78 @@ left pixel lies in the frame.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
 
-@dataclass(frozen=True, slots=True)
+class Source(Protocol):
+    """What pixels are made of when somebody asks for them: a colour and an alpha, say
+    (``ink.py``), or a picture and tables for its colours (``tone.py``)."""
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Rows and columns."""
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that it holds."""
+
+    @property
+    def stays(self) -> bool:
+        """Whether it is of use to others once the pixels have been made."""
+
+    def pixels(self) -> np.ndarray:
+        """The pixels (h, w, 4); asked for once."""
+
+    def copy(self) -> Source:
+        """The same with data of its own."""
+
+
 class Raster:
-    """Pixels (h, w, 4) and the frame coordinates of their top left corner."""
+    """Pixels (h, w, 4), or what they are made of, and the frame coordinates of their top left
+    corner. It never changes; pixels are made when they are first asked for."""
 
-    pixels: np.ndarray
-    left: int = 0
-    top: int = 0
+    __slots__ = ("_made", "_source", "left", "top")
 
-    def __post_init__(self) -> None:
-        check_pixels(self.pixels)
+    def __init__(self, of: np.ndarray | Source, left: int = 0, top: int = 0) -> None:
+        self.left, self.top = left, top
+        self._made: np.ndarray | None = None
+        self._source: Source | None = None
+        if isinstance(of, np.ndarray):
+            check_pixels(of)
+            self._made = of
+        else:
+            self._source = of
+
+    @property
+    def pixels(self) -> np.ndarray:
+        """The pixels (h, w, 4)."""
+        if self._made is None:
+            assert self._source is not None
+            self._made = self._source.pixels()
+            if not self._source.stays:
+                self._source = None
+        return self._made
+
+    @property
+    def source(self) -> Source | None:
+        """What the pixels are made of, or were; None where there is nothing but them."""
+        return self._source
+
+    @property
+    def _shape(self) -> tuple[int, ...]:
+        return self._source.shape if self._source is not None else self.pixels.shape
 
     @property
     def width(self) -> int:
         """Its width in pixels."""
-        return int(self.pixels.shape[1])
+        return int(self._shape[1])
 
     @property
     def height(self) -> int:
         """Its height in pixels."""
-        return int(self.pixels.shape[0])
+        return int(self._shape[0])
 
     @property
     def is_empty(self) -> bool:
@@ -40,12 +87,14 @@ class Raster:
 
     def copy(self) -> Raster:
         """The same with pixels of its own."""
-        return Raster(self.pixels.copy(), self.left, self.top)
+        of = self.pixels if self._source is None else self._source
+        return Raster(of.copy(), self.left, self.top)
 
     @property
     def nbytes(self) -> int:
         """Bytes that it holds."""
-        return int(self.pixels.nbytes)
+        made = 0 if self._made is None else int(self._made.nbytes)
+        return made + (0 if self._source is None else self._source.nbytes)
 
 
 def check_pixels(pixels: np.ndarray) -> None:

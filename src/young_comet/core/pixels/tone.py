@@ -7,6 +7,7 @@ colours, as SVG's feColorMatrix and feComponentTransfer do, and premultiply agai
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -76,67 +77,63 @@ _NOTHING = np.zeros((1, 1), np.uint8)
 _SAME = np.stack([np.arange(256, dtype=np.uint8)] * 3)
 
 
-class TonedRaster(Raster):
-    """A raster whose colours are still to be looked up in tables, and darkened. Several steps are
-    then one pass over the pixels, made when these are asked for.
+@dataclass(frozen=True, slots=True)
+class Toned:
+    """Pixels (h, w, 4) whose colours are still to be looked up in ``tables`` (3, 256) uint8, those
+    of blue, green and red for straight colours, and darkened by ``dark`` (h, w) uint8. ``owned``
+    pixels are written over."""
 
-    ``tables`` (3, 256) uint8 are those of blue, green and red, for straight colours; ``dark``
-    (h, w) uint8 how much of the colours is taken off afterwards. ``owned`` pixels are written over.
-    """
-
-    __slots__ = ("_base", "_dark", "_owned", "_tables")
-
-    _base: np.ndarray
-    _dark: np.ndarray | None
-    _owned: bool
-    _tables: np.ndarray | None
-
-    def __init__(
-        self,
-        base: Raster,
-        *,
-        tables: np.ndarray | None = None,
-        dark: np.ndarray | None = None,
-        owned: bool = False,
-    ) -> None:
-        mine = _SAME if tables is None else tables
-        if isinstance(base, TonedRaster) and base._dark is None and base._tables is not None:
-            # A step more: the tables of both are one.
-            rows = zip(mine, base._tables, strict=True)
-            mine = np.stack([later[earlier] for later, earlier in rows])
-            pixels, owned = base._base, base._owned
-        else:
-            pixels = base.pixels
-        for name, value in (
-            ("left", base.left), ("top", base.top), ("_base", pixels), ("_tables", mine),
-            ("_dark", dark), ("_owned", owned),
-        ):  # fmt: skip
-            object.__setattr__(self, name, value)
+    base: np.ndarray
+    tables: np.ndarray
+    dark: np.ndarray | None
+    owned: bool
+    stays = False
 
     @property
+    def shape(self) -> tuple[int, int]:
+        """Rows and columns."""
+        return int(self.base.shape[0]), int(self.base.shape[1])
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that it holds."""
+        return int(self.base.nbytes)
+
     def pixels(self) -> np.ndarray:
-        """The pixels (h, w, 4), toned when first asked for."""
-        if self._tables is not None:
-            out = self._base if self._owned else np.empty_like(self._base)
-            dark = _NOTHING if self._dark is None else self._dark
-            _toned(self._base, self._tables, dark, self._dark is not None, out)
-            for name, value in (("_base", out), ("_tables", None), ("_dark", None)):
-                object.__setattr__(self, name, value)
-        return self._base
+        """The pixels (h, w, 4)."""
+        out = self.base if self.owned else np.empty_like(self.base)
+        dark = _NOTHING if self.dark is None else self.dark
+        _toned(self.base, self.tables, dark, self.dark is not None, out)
+        return out
 
-    @property
-    def width(self) -> int:
-        """Its width in pixels."""
-        return int(self._base.shape[1])
+    def copy(self) -> Toned:
+        """The same with pixels of its own."""
+        return Toned(self.base.copy(), self.tables, self.dark, self.owned)
 
-    @property
-    def height(self) -> int:
-        """Its height in pixels."""
-        return int(self._base.shape[0])
+
+def toned(
+    raster: Raster,
+    *,
+    tables: np.ndarray | None = None,
+    dark: np.ndarray | None = None,
+    owned: bool = False,
+) -> Raster:
+    """A raster with colours through tables, then darkened. Several steps after one another are one
+    pass over the pixels, made when these are asked for. ``owned`` pixels are written over."""
+    mine = _SAME if tables is None else tables
+    before = raster.source
+    if isinstance(before, Toned) and before.dark is None:
+        # A step more: the tables of both are one.
+        rows = zip(mine, before.tables, strict=True)
+        mine = np.stack([later[earlier] for later, earlier in rows])
+        source = Toned(before.base, mine, dark, before.owned)
+    else:
+        source = Toned(raster.pixels, mine, dark, owned)
+    return Raster(source, raster.left, raster.top)
 
 
 def channel_tables(red: np.ndarray, green: np.ndarray, blue: np.ndarray) -> np.ndarray:
-    """Tables of 256 (0..1 as floats, or uint8) as a TonedRaster takes them."""
+    """Tables of 256 (0..1 as floats, or uint8) as ``toned`` takes them."""
     return np.stack([as_bytes(blue), as_bytes(green), as_bytes(red)])
 
 
@@ -306,8 +303,8 @@ def _curve(points: tuple[tuple[float, float], ...]) -> np.ndarray:
 def _sample(few: Few) -> None:
     tables = np.stack([np.arange(256, dtype=np.uint8)] * 3)
     for pixels, coverage in few.layouts():
-        toned = TonedRaster(Raster(pixels), tables=tables, dark=coverage, owned=True)
-        assert toned.pixels is pixels
+        found = toned(Raster(pixels), tables=tables, dark=coverage, owned=True)
+        assert found.pixels is pixels
     with_matrix(few.pixels, np.eye(4, 5))
     by_luma(few.pixels, np.zeros((256, 4), np.uint8))
     through_cube(few.pixels, np.zeros((2, 2, 2, 3), np.float32))

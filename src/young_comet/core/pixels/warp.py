@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from .colour import Rgba
-from .ink import InkRaster
+from .ink import Ink, ink_of
 from .kernel import Few, kernel, sample
 from .raster import Raster, empty
 
@@ -76,9 +76,10 @@ def sampled(
         # OpenCV counts pixels in 16 bits: what lies farther away must not come round again.
         limit = 30000
         x, y = np.clip(x, -limit, limit), np.clip(y, -limit, limit)
-    if isinstance(raster, InkRaster) and edges != "colour":
-        alpha = cv2.remap(raster.alpha, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=0)
-        return InkRaster(alpha, raster.colour, *corner)
+    ink = ink_of(raster)
+    if ink is not None and edges != "colour":
+        alpha = cv2.remap(ink.alpha, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=0)
+        return Raster(Ink(alpha, ink.colour), *corner)
     pixels = cv2.remap(raster.pixels, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=value)
     return Raster(pixels, *corner)
 
