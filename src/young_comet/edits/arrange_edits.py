@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from ..core.catalog import check_links, layer_kind, parts_of
-from ..core.geometry.affine import Box, Point
+from ..core.geometry.affine import Affine, Box, Point
 from ..core.model import Layer, Project, Property, Scene
 from ..core.model.document import Id
 from ..core.resolve import SceneEvaluator
@@ -15,13 +16,16 @@ from ..errors import DocumentError
 from .base import (
     EditContext,
     LayerIds,
+    Place,
     SceneEdit,
     SceneTime,
     find_layer,
     names_of,
     with_properties,
     with_scene,
+    with_this,
 )
+from .transform_edits import on_box
 from .value_edits import SetValues, ValueTarget
 
 Edge = Literal["left", "centre", "right", "top", "middle", "bottom"]
@@ -105,19 +109,32 @@ class DistributeLayers(SceneEdit):
 
 
 class MovePivot(SceneEdit):
-    """A new pivot while the picture stays put: positions, keyed or not, are moved to match."""
+    """A new pivot while the picture stays put: positions, keyed or not, are moved to match.
+
+    It is given in the layer's own space (``pivot``) or as a place of the scene (``to``), which
+    takes one of the nine points of the layer's box that lies no farther off than ``near_px``.
+    """
 
     kind: Literal["move-pivot"] = "move-pivot"
     layer: Id
-    pivot: tuple[float, float]
+    pivot: Place | None = None
+    to: Place | None = None
+    near_px: Annotated[float, Field(ge=0, le=1000)] = 0.0
     time_s: SceneTime
+
+    @model_validator(mode="after")
+    def _one_place(self) -> MovePivot:
+        if (self.pivot is None) == (self.to is None):
+            raise ValueError("expected either 'pivot' or 'to'")
+        return self
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         layer = find_layer(scene, self.layer)
         if not layer_kind(layer.kind).placed:
             raise DocumentError(f"{layer.name!r} has no pivot", field="layer")
+        wanted = self._wanted(project, scene, layer, context)
         if layer.properties.get("pivot", Property()).keys:
-            pivot = ValueTarget(layer=layer.id, property="pivot", value=self.pivot)
+            pivot = ValueTarget(layer=layer.id, property="pivot", value=wanted)
             edit = SetValues(scene=scene.id, targets=[pivot], time_s=self.time_s)
             return edit.change(project, scene, context)
         evaluator = SceneEvaluator(project, scene.id)
@@ -126,11 +143,11 @@ class MovePivot(SceneEdit):
             # Where the new pivot lies now, less what alignment adds to the position.
             values = evaluator.values(layer, at_s)
             own = evaluator.places.own(values)
-            (x, y), (ax, ay) = own(self.pivot), own(values("pivot"))
+            (x, y), (ax, ay) = own(wanted), own(values("pivot"))
             px, py = values.keyed("position")
             return (px + x - ax, py + y - ay)
 
-        properties = {**layer.properties, "pivot": Property(value=self.pivot)}
+        properties = {**layer.properties, "pivot": Property(value=wanted)}
         for index, name in enumerate(parts_of(layer, "position") or ("position",)):
             old = layer.properties.get(name, Property())
 
@@ -146,6 +163,26 @@ class MovePivot(SceneEdit):
             else:
                 properties[name] = Property(value=part(self.time_s))
         return with_properties(scene, layer, properties)
+
+    def _wanted(self, project: Project, scene: Scene, layer: Layer, context: EditContext) -> Point:
+        """The new pivot in the layer's own space."""
+        if self.to is None:
+            assert self.pivot is not None
+            return self.pivot
+        evaluator = context.evaluator(with_this(project, scene), scene.id)
+        matrix = evaluator.place_of(layer.id, self.time_s) or Affine()
+        box = context.box(with_this(project, scene), scene.id, layer.id, self.time_s)
+        if box is not None and self.near_px:
+            points = [on_box(box, u / 2, v / 2) for u in range(3) for v in range(3)]
+            nearest = min(points, key=lambda point: math.dist(matrix(point), self.to or point))
+            if math.dist(matrix(nearest), self.to) <= self.near_px:
+                return nearest
+        try:
+            x, y = matrix.inverse()(self.to)
+        except ValueError:
+            message = f"{layer.name!r} is scaled to nothing now"
+            raise DocumentError(message, field="layer") from None
+        return (round(x, 2), round(y, 2))
 
     def label(self, project: Project) -> str:
         return f"Move the pivot of {names_of(project, self.scene, [self.layer])}"

@@ -20,6 +20,9 @@ _ALPHABET = "abcdefghijkmnpqrstuvwxyz23456789"
 
 NewId = Annotated[Id, Field(default_factory=lambda: new_id())]
 LayerIds = Annotated[list[Id], Field(min_length=1, max_length=2000)]
+# Far beyond any frame, near enough to compute with.
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Place = tuple[Coordinate, Coordinate]
 SceneTime = Annotated[Seconds, Field(description="seconds in the scene")]
 
 

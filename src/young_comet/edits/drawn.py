@@ -14,10 +14,7 @@ from ..core.geometry.affine import Affine, Point
 from ..core.geometry.contours import Contour, PathPoint, freehand_path, write_contours
 from ..core.geometry.outline import Outline, from_svg_path
 from ..errors import DocumentError
-
-# Far beyond any frame, near enough to compute with.
-Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-Place = tuple[Coordinate, Coordinate]
+from .base import Place
 
 # A form that was clicked for, not drawn, by the shorter side of the frame.
 _CLICKED = 0.32

@@ -20,6 +20,7 @@ from ..errors import DocumentError
 from .base import (
     EditContext,
     NewId,
+    Place,
     SceneEdit,
     SceneTime,
     find_layer,
@@ -27,7 +28,7 @@ from .base import (
     with_layers,
     with_this,
 )
-from .drawn import Drawn, DrawnLine, DrawnPath, Place
+from .drawn import Drawn, DrawnLine, DrawnPath
 from .key_edits import KeysEdit
 from .layer_edits import AddLayers, next_name
 from .mask_edits import MaskEdit, into_layer, mask_space

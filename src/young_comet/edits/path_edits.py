@@ -16,7 +16,9 @@ from ..core.motion.paths import Cubic
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import (
+    Coordinate,
     EditContext,
+    Place,
     SceneEdit,
     SceneTime,
     find_layer,
@@ -30,9 +32,6 @@ from .value_edits import KeyTarget, Target, change_properties, find_key, of_targ
 
 Tolerance = Annotated[float, Field(ge=0.1, le=500, allow_inf_nan=False)]
 Offset = tuple[Finite, Finite]
-# Far beyond any frame, near enough to compute with.
-Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-Place = tuple[Coordinate, Coordinate]
 Sample = tuple[SceneTime, Coordinate, Coordinate]
 
 

@@ -230,8 +230,8 @@ class DragBox(TransformEdit):
     def _of_one(self, only: Placed, box: Box) -> tuple[Point, Point | None]:
         """By how much a layer grows along its own axes, and what stays in the scene."""
         u, v = self.handle
-        hold = _on(box, u, v)
-        anchor = only.pivot if self.from_middle else _on(box, 1 - u, 1 - v)
+        hold = on_box(box, u, v)
+        anchor = only.pivot if self.from_middle else on_box(box, 1 - u, 1 - v)
         fixed = only.landing if self.from_middle else only.matrix(anchor)
         m = only.matrix
         try:
@@ -261,8 +261,8 @@ class DragBox(TransformEdit):
     ) -> tuple[Point, Point | None]:
         box = _around(project, scene, self.layers, self.time_s, context)
         u, v = self.handle
-        hold = _on(box, u, v)
-        about = _middle(box) if self.from_middle else _on(box, 1 - u, 1 - v)
+        hold = on_box(box, u, v)
+        about = _middle(box) if self.from_middle else on_box(box, 1 - u, 1 - v)
         reach = (hold[0] - about[0], hold[1] - about[1])
         now = (self.to[0] - about[0], self.to[1] - about[1])
         length = reach[0] ** 2 + reach[1] ** 2
@@ -280,13 +280,13 @@ def linear_inward(space: Affine, by: Point, who: str) -> Point:
     return Affine(space.a, space.b, space.c, space.d).inverse()(by)
 
 
-def _on(box: Box, u: float, v: float) -> Point:
+def on_box(box: Box, u: float, v: float) -> Point:
     """A place on a box by shares of its sides."""
     return (box[0] + (box[2] - box[0]) * u, box[1] + (box[3] - box[1]) * v)
 
 
 def _middle(box: Box) -> Point:
-    return _on(box, 0.5, 0.5)
+    return on_box(box, 0.5, 0.5)
 
 
 def _around(

@@ -1,7 +1,7 @@
 // Layers moved, scaled, turned, their pivots and gradients dragged on the stage.
 import { newId } from "../../formats.js";
 import { HANDLES } from "../overlay.js";
-import { along, invert, map, minus, plus, round, turning } from "../points.js";
+import { along, minus, plus, turning } from "../points.js";
 import { boxAround, distances, otherBoxes, snapBox } from "../snapping.js";
 import { Mode } from "./mode.js";
 
@@ -85,28 +85,10 @@ export class LayerDrags extends Mode {
 
   pivotDrag(layer) {
     const { editor } = this;
-    const view = editor.view[layer.id];
-    const [l, t, r, b] = view.box;
-    const nine = HANDLES.map(([, u, v]) => [l + (r - l) * u, t + (b - t) * v]).concat([
-      [(l + r) / 2, (t + b) / 2],
-    ]);
     const edits = (at, event) => {
-      let pivot = invert(view.matrix, at);
-      if (!pivot) return [];
-      if (editor.snapping && !event.altKey) {
-        const near = nine.find(
-          (point) => Math.hypot(...minus(map(view.matrix, point), at)) < 8 / this.stage.scale,
-        );
-        if (near) pivot = near;
-      }
+      const near_px = editor.snapping && !event.altKey ? 8 / this.stage.scale : 0;
       return [
-        {
-          kind: "move-pivot",
-          scene: editor.sceneId,
-          layer: layer.id,
-          pivot: pivot.map(round),
-          time_s: editor.time,
-        },
+        { kind: "move-pivot", scene: editor.sceneId, layer: layer.id, to: at, near_px, time_s: editor.time },
       ];
     };
     return { edits };
