@@ -12,12 +12,14 @@ from typing import Any
 
 from ..core.media import (
     Notes,
+    SoundInfo,
     check_footage,
     check_picture,
     check_svg,
     decode_picture,
+    decode_sound,
     draw_svg,
-    footage_kind,
+    has_pictures,
     is_animated,
     layer_parts,
     open_footage,
@@ -25,6 +27,7 @@ from ..core.media import (
     picture_thumbnail,
     read_cube,
     shapes_of,
+    sound_kind,
     thumbnail,
 )
 from ..core.media.palette import declared, palette
@@ -66,7 +69,10 @@ def examine(data: bytes, max_pixels: int) -> Examined:
     if looks_like_cube(data):
         read_cube(data)
         return Examined({"kind": "table", "media_type": CUBE_TYPE})
-    if footage_kind(data) in ("mov", "matroska") or is_animated(data):
+    kind = sound_kind(data)
+    if kind and (kind not in ("mov", "matroska") or not has_pictures(data, kind)):
+        return _sound(data)
+    if kind or is_animated(data):
         return _clip(data, max_pixels)
     found = check_picture(data, max_pixels)
     facts = {"kind": "picture", "media_type": found.media_type,
@@ -84,7 +90,40 @@ def _clip(data: bytes, max_pixels: int) -> Examined:
         "rate": {"num": info.rate.num, "den": info.rate.den} if info.rate else None,
         "alpha": info.alpha,
     }  # fmt: skip
-    return Examined(facts, thumbnail=thumbnail(middle, THUMBNAIL_PX))
+    notes: tuple[str, ...] = ()
+    heard = _heard(data) if sound_kind(data) else None
+    if heard is not None:
+        facts |= {"channels": heard.channels, "sample_rate": heard.sample_rate}
+        notes = ("It has sound: switch it on under Sound where the clip is placed", *heard.notes)
+    return Examined(facts, thumbnail=thumbnail(middle, THUMBNAIL_PX), notes=notes)
+
+
+def _sound(data: bytes) -> Examined:
+    info = decode_sound(data, lambda block: None)
+    if info is None:
+        raise MediaError("there is neither a picture nor a sound in it")
+    facts = {
+        "kind": "sound", "media_type": info.media_type, "channels": info.channels,
+        "sample_rate": info.sample_rate, "duration_s": round(info.duration_s, 6),
+    }  # fmt: skip
+    return Examined(facts, notes=info.notes)
+
+
+def _heard(data: bytes) -> SoundInfo | None:
+    """What can be heard of a clip; None where that is nothing, or cannot be read."""
+    with suppress(MediaError):
+        return decode_sound(data, lambda block: None)
+    return None
+
+
+def samples(data: bytes, path: str) -> int:
+    """A sound's samples written to a file as they are mixed (float32, two channels by turns);
+    their number."""
+    with open(path, "wb") as file:
+        info = decode_sound(data, lambda block: file.write(block.tobytes()))
+    if info is None:
+        raise MediaError("there is no sound in it")
+    return info.samples
 
 
 def drawing(data: bytes, scale: float) -> bytes:

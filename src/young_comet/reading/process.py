@@ -30,6 +30,8 @@ MEMORY_MB = 1536
 # How long drawing a vector picture may take, and reading a file: so much, and so much more for each
 # MB that it has.
 DRAW_S, READ_S, READ_S_PER_MB = 5.0, 5.0, 0.5
+# A small file may hold an hour of sound.
+LISTEN_S = 40.0
 _LENGTH = struct.Struct(">Q")
 
 
@@ -66,9 +68,14 @@ class ForeignReader:
         raise {"large": MediaTooLargeError}.get(kind, MediaError)(value)
 
     def stop(self) -> None:
-        """Ends the reading process."""
-        with self._lock:
-            self._kill()
+        """Ends the reading process, also in the middle of a file; who waits for that is told."""
+        if self._lock.acquire(timeout=STOPPING_S):
+            try:
+                self._kill()
+            finally:
+                self._lock.release()
+        elif (process := self._process) is not None:
+            process.kill()
 
     def _running(self) -> subprocess.Popen[bytes]:
         if self._process is None or self._process.poll() is not None:
@@ -139,6 +146,8 @@ class _Ended(Exception):
 
 # Importing what reads files takes a while on a busy machine.
 STARTING_S = 30.0
+# An end waits so long for the file that is being read.
+STOPPING_S = 0.5
 
 _SHARED: dict[str, ForeignReader] = {}
 _SHARED_LOCK = threading.Lock()
@@ -195,6 +204,7 @@ def _readers() -> dict[str, Callable[..., Any]]:
         "drawing": reading.drawing,
         "colours": reading.main_colours,
         "shapes": reading.as_shapes,
+        "samples": reading.samples,
     }
 
 

@@ -12,11 +12,13 @@ from typing import Any
 
 import numpy as np
 
-from ..core.media import unpack_drawing
+from ..core.audio import CHANNELS, Peaks, pack_peaks, peaks_of, unpack_peaks
+from ..core.media import sound_kind, unpack_drawing
 from ..core.model import Asset
 from ..errors import MediaError, MediaTooLargeError, NotFoundError, StorageError
 from ..reading import (
     DRAW_S,
+    LISTEN_S,
     READ_S,
     READ_S_PER_MB,
     Examined,
@@ -27,6 +29,8 @@ from .trouble import told
 _HASH = re.compile(r"[0-9a-f]{64}")
 # Counts how drawings are drawn: those kept from another count are drawn anew.
 DRAWN = 2
+# Counts how sounds are decoded, likewise.
+DECODED = 1
 
 # What may be stored, and the ending of its file in a project archive.
 MEDIA_TYPES = {
@@ -42,6 +46,13 @@ MEDIA_TYPES = {
     "font/ttf": "ttf",
     "font/otf": "otf",
     "text/x-cube": "cube",
+    "audio/wav": "wav",
+    "audio/flac": "flac",
+    "audio/ogg": "ogg",
+    "audio/mpeg": "mp3",
+    "audio/aac": "aac",
+    "audio/mp4": "m4a",
+    "audio/webm": "weba",
 }
 
 
@@ -87,7 +98,7 @@ class AssetStore:
             "examine",
             data,
             self.max_pixels,
-            within_s=READ_S + READ_S_PER_MB * len(data) / 2**20,
+            within_s=_within_s(data),
         )
         stored = data if found.plain is None else found.plain
         digest = self._write(stored, lost)
@@ -161,6 +172,38 @@ class AssetStore:
             raise MediaError("the drawing is damaged")
         return pixels
 
+    def sound(self, hash: str) -> np.ndarray:
+        """The samples of a sound or of a clip that is heard, float32 (n, 2) at the rate that scenes
+        are mixed at, mapped from a file beside the asset; decoded first where that is not there.
+        NotFoundError, or MediaError where it cannot be read."""
+        path = self._path(hash).with_suffix(f".{DECODED}.pcm")
+        if not path.is_file():
+            self._decode(self.read_asset(hash), path)
+        try:
+            return np.memmap(path, np.float32, "r").reshape(-1, CHANNELS)
+        except (OSError, ValueError) as error:
+            raise MediaError("the decoded sound is damaged") from error
+
+    def _decode(self, data: bytes, path: Path) -> None:
+        with told(path.parent):
+            handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".part-")
+            os.close(handle)
+            try:
+                self._reading.ask("samples", data, temporary, within_s=_within_s(data))
+                os.replace(temporary, path)
+            finally:
+                Path(temporary).unlink(missing_ok=True)
+
+    def peaks(self, hash: str) -> Peaks:
+        """What a sound looks like: kept beside the asset, made first where it is not there."""
+        path = self._path(hash).with_suffix(f".{DECODED}.peaks")
+        with suppress(OSError, ValueError):
+            return unpack_peaks(path.read_bytes())
+        found = peaks_of(self.sound(hash))
+        with suppress(StorageError):
+            write_whole(path, pack_peaks(found))
+        return found
+
     def _drawing_path(self, hash: str, scale: float) -> Path:
         return self._path(hash).with_suffix(f".{DRAWN}-{round(scale * 1000)}.png")
 
@@ -178,6 +221,12 @@ class AssetStore:
 
     def _write_thumbnail(self, digest: str, data: bytes) -> None:
         write_whole(self._path(digest).with_suffix(".webp"), data)
+
+
+def _within_s(data: bytes) -> float:
+    """How long reading a file may take."""
+    listening = LISTEN_S if sound_kind(data) else 0.0
+    return READ_S + listening + READ_S_PER_MB * len(data) / 2**20
 
 
 def write_whole(path: Path, data: bytes) -> None:

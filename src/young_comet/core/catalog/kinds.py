@@ -15,7 +15,9 @@ from .shared import (
     OPACITY,
     PLACE,
     SLICES,
+    SOUND_TIME,
     TIME,
+    heard_specs,
     paint_specs,
     stroke_specs,
 )
@@ -231,6 +233,11 @@ CLIP = LayerKind(
         PropertySpec("clip.asset", "Footage", Kind.ASSET, "", "Clip", assets=("clip",)),
         PropertySpec("clip.fit", "Placed", Kind.CHOICE, "natural", "Clip", options=_FITS),
         *TIME,
+        PropertySpec(
+            "sound.on", "Heard", Kind.FLAG, False, "Sound",
+            help="Whether the sound that was recorded with it is heard",
+        ),
+        *heard_specs(where("sound.on", True)),
         *BLENDING,
         *SLICES,
         *COPIES,
@@ -241,6 +248,16 @@ CLIP = LayerKind(
 CARRIER = LayerKind(
     "carrier", "Carrier", "carrier",
     (*(spec for spec in PLACE if spec.id != "opacity"), *ALIGNED),
+)  # fmt: skip
+
+SOUND = LayerKind(
+    "sound", "Sound", "sound",
+    (
+        PropertySpec("sound.asset", "Sound", Kind.ASSET, "", "Sound", assets=("sound",)),
+        *heard_specs(),
+        *SOUND_TIME,
+    ),
+    placed=False,
 )  # fmt: skip
 
 SCENE = LayerKind(
@@ -262,6 +279,7 @@ SCENE = LayerKind(
             "below. Masks, effects and blending of this layer then do nothing",
         ),
         *TIME,
+        *heard_specs(),
         *BLENDING,
         *SLICES,
         *COPIES,
@@ -270,7 +288,7 @@ SCENE = LayerKind(
 )  # fmt: skip
 
 LAYER_KINDS: Registry[LayerKind] = Registry(
-    "layer kind", (BACKDROP, SHAPE, TEXT, PICTURE, CLIP, TREATMENT, CARRIER, SCENE)
+    "layer kind", (BACKDROP, SHAPE, TEXT, PICTURE, CLIP, SOUND, TREATMENT, CARRIER, SCENE)
 )
 
 

@@ -17,6 +17,7 @@ from .pictures import (
     picture_thumbnail,
     thumbnail,
 )
+from .sound import SoundInfo, decode_sound, has_pictures, sound_kind
 from .vector import (
     Drawing,
     Notes,
@@ -34,12 +35,15 @@ __all__ = [
     "FootageInfo",
     "Notes",
     "PictureInfo",
+    "SoundInfo",
     "check_footage",
     "check_picture",
     "check_svg",
     "decode_picture",
+    "decode_sound",
     "draw_svg",
     "footage_kind",
+    "has_pictures",
     "index_at",
     "is_animated",
     "layer_parts",
@@ -48,6 +52,7 @@ __all__ = [
     "picture_thumbnail",
     "read_cube",
     "shapes_of",
+    "sound_kind",
     "thumbnail",
     "unpack_drawing",
 ]

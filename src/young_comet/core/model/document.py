@@ -327,11 +327,13 @@ class Asset(Frozen):
     Pictures and clips have a size in pixels; a font has its family's name in ``family``. A
     clip has a length, a number of frames and the rate it was made at (an average where its
     frames differ in length), and tells whether it has transparency. A table maps colours (.cube).
+    What can be heard, a sound or a clip, has ``channels`` and a ``sample_rate`` of its own (0: it
+    is silent).
     """
 
     id: Id
     name: Name
-    kind: Literal["picture", "svg", "font", "clip", "table"]
+    kind: Literal["picture", "svg", "font", "clip", "table", "sound"]
     media_type: str
     hash: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     size_bytes: Annotated[int, Field(ge=0)]
@@ -342,6 +344,8 @@ class Asset(Frozen):
     frame_count: Annotated[int, Field(ge=0)] = 0
     rate: RateModel | None = None
     alpha: bool = False
+    channels: Annotated[int, Field(ge=0, le=64)] = 0
+    sample_rate: Annotated[int, Field(ge=0, le=1_000_000)] = 0
 
 
 class Ink(Frozen):

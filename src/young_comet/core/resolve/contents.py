@@ -34,7 +34,7 @@ _CLEAR = (0.0, 0.0, 0.0, 0.0)
 def content_of(scene: Resolver, v: LayerValues) -> Content | None:
     """What a layer shows at its moment, None where it is nothing."""
     kind = v.layer.kind
-    if kind == "carrier":
+    if kind in ("carrier", "sound"):
         return None
     if kind == "scene":
         return scene.scene_content(v)
@@ -101,6 +101,18 @@ def _clip(scene: Resolver, v: LayerValues) -> ClipContent | None:
     factor = _fit(scene, asset, v("clip.fit"))
     size = (asset.width * factor, asset.height * factor)
     return ClipContent(asset.hash, frame_moment(asset, source_s), *size, asset.name)
+
+
+def sound_of(scene: Resolver, v: LayerValues) -> Asset | None:
+    """The asset whose sound a layer lets be heard; None where it is silent, or a placed scene."""
+    kind = v.layer.kind
+    if kind == "sound":
+        asset = scene.asset(v("sound.asset"))
+    elif kind == "clip" and v("sound.on"):
+        asset = scene.asset(v("clip.asset"))
+    else:
+        return None
+    return asset if asset is not None and asset.channels else None
 
 
 def playback_of(v: LayerValues, asset: Asset) -> Playback:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 # Backwards, a moment belongs to the frame before it: the end of a frame is not inside it.
 _BEFORE_S = 1e-5
 
@@ -55,3 +57,23 @@ class Playback:
         if back:
             return self.from_s + max(0.0, length - place - _BEFORE_S)
         return self.from_s + place
+
+    def over(self, local_s: np.ndarray) -> np.ndarray:
+        """The source's seconds at many of the layer's (n,), as a sound is played: not a number
+        where nothing is, also where a picture would stay."""
+        place = self.offset_s + np.asarray(local_s, np.float64) * self.speed
+        length = self.length_s
+        turn = np.floor(place / length + 1e-9)
+        back = np.full(len(place), self.backwards)
+        silent = place < -1e-9
+        if self.after in ("loop", "there-and-back"):
+            if self.times:
+                silent |= turn >= self.times
+            turn = np.maximum(turn, 0)
+            if self.after == "there-and-back":
+                back ^= turn % 2 == 1
+            place = np.maximum(0.0, place - turn * length)
+        else:
+            silent |= place >= length - 1e-9
+        source = self.from_s + np.where(back, length - place, place)
+        return np.where(silent, np.nan, source)

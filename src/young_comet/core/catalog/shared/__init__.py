@@ -3,6 +3,7 @@
 from .blending import BLENDING, MOST_MATTES, matte_name
 from .copies import COPIES
 from .fitted import FITTED
+from .heard import SOUND_TIME, heard_specs
 from .paints import DRAWN, paint_specs, stroke_specs
 from .place import ALIGNED, OPACITY, PLACE
 from .slices import SLICES
@@ -18,7 +19,9 @@ __all__ = [
     "OPACITY",
     "PLACE",
     "SLICES",
+    "SOUND_TIME",
     "TIME",
+    "heard_specs",
     "matte_name",
     "paint_specs",
     "stroke_specs",

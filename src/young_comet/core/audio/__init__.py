@@ -1,0 +1,23 @@
+"""Sound as arrays: float32 (n, 2), full scale 1, 48,000 samples a second. Nothing here knows of
+documents or files."""
+
+from .gains import FADES, amplitude, balance, faded
+from .peaks import Peaks, pack_peaks, peaks_between, peaks_of, unpack_peaks
+from .samples import CHANNELS, SAMPLE_RATE, sample_at
+from .varied import interpolated
+
+__all__ = [
+    "CHANNELS",
+    "FADES",
+    "SAMPLE_RATE",
+    "Peaks",
+    "amplitude",
+    "balance",
+    "faded",
+    "interpolated",
+    "pack_peaks",
+    "peaks_between",
+    "peaks_of",
+    "sample_at",
+    "unpack_peaks",
+]

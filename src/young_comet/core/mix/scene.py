@@ -1,0 +1,200 @@
+"""The mix of a scene: every voice with its gain, pan, fades and duck, summed.
+
+Any stretch can be asked for and gives the same samples, whatever was asked for before.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ...errors import YoungCometError
+from ..audio import CHANNELS, amplitude, balance, faded, sample_at
+from ..audio.gains import SILENT_DB
+from ..audio.samples import SAMPLE_RATE
+from ..model import Layer, Project
+from ..resolve import SceneEvaluator
+from ..resolve.contents import sound_of
+from ..resolve.values import LayerValues
+from .ducking import BLOCK, Heard, heard_where, loudness_in_blocks
+from .places import Places, curve_of, scene_places, sound_places
+from .sources import Recorded, Sounds, Source
+
+# A mix is made in stretches of so many samples: what it needs at once stays small.
+_STRETCH = 1 << 16
+_KEPT = 4
+_WHOLE = _STRETCH // BLOCK * BLOCK
+
+
+@dataclass(frozen=True)
+class Voice:
+    """A layer that is heard, from the sample ``start`` to ``end`` of the scene."""
+
+    layer: Layer
+    values: LayerValues
+    source: Source
+    places: Places
+    start: int
+    end: int
+
+
+class SceneMix:
+    """What is heard of a scene. What cannot be read is silent and named in ``faults``: the layer's
+    id and why."""
+
+    def __init__(self, evaluator: SceneEvaluator, sounds: Sounds) -> None:
+        self._evaluator, self._sounds = evaluator, sounds
+        self.faults: dict[str, str] = {}
+        self._heard: dict[str, Heard] = {}
+        self._kept: dict[int, np.ndarray] = {}
+        self.voices: dict[str, Voice] = {}
+        for layer in evaluator.scene.layers:
+            try:
+                voice = self._voice(layer)
+            except (YoungCometError, ValueError) as error:
+                self.faults[layer.id] = str(error)
+                continue
+            if voice is not None:
+                self.voices[layer.id] = voice
+
+    @classmethod
+    def of(cls, project: Project, scene_id: str, sounds: Sounds) -> SceneMix:
+        """The mix of a scene of a project."""
+        return cls(SceneEvaluator(project, scene_id), sounds)
+
+    @property
+    def length(self) -> int:
+        """How many samples the scene is long."""
+        return sample_at(self._evaluator.scene.length_s)
+
+    def read(self, first: int, count: int) -> np.ndarray:
+        """So many samples from one on, float64 (count, 2); silent beyond the scene."""
+        out = np.zeros((count, CHANNELS))
+        low, high = max(0, first), min(self.length, first + count)
+        for number in range(low // _STRETCH, -(-high // _STRETCH)):
+            begin = number * _STRETCH
+            a, b = max(low, begin), min(high, begin + _STRETCH)
+            out[a - first : b - first] = self._stretch(number)[a - begin : b - begin]
+        return out
+
+    def _stretch(self, number: int) -> np.ndarray:
+        """The mix of a stretch; always whole, so that it is the same however much is read."""
+        found = self._kept.get(number)
+        if found is None:
+            found = np.zeros((_STRETCH, CHANNELS))
+            for voice in self.voices.values():
+                self._add(voice, number * _STRETCH, found)
+            self._kept[number] = found
+            while len(self._kept) > _KEPT:
+                del self._kept[next(iter(self._kept))]
+        return found
+
+    def samples(self, first: int, count: int) -> np.ndarray:
+        """As ``read``, float32."""
+        return self.read(first, count).astype(np.float32)
+
+    def _add(self, voice: Voice, begin: int, into: np.ndarray, *, ducked: bool = True) -> None:
+        """Adds a voice to the samples from ``begin`` on."""
+        low, high = max(voice.start, begin), min(voice.end, begin + len(into))
+        if high <= low:
+            return
+        self._evaluator.budget.renew()
+        v = voice.values
+        local = np.arange(low - voice.start, high - voice.start) / SAMPLE_RATE
+        gain = self._gain(voice, local, low, ducked)
+        if not gain.any():
+            return
+        samples = voice.places.play(voice.source, low - voice.start, high - low)
+        into[low - begin : high - begin] += samples * gain[:, None] * _sides(v, local)
+
+    def _gain(self, voice: Voice, local: np.ndarray, first: int, ducked: bool) -> np.ndarray:
+        """The factors (n,) of a voice at seconds of its layer."""
+        v = voice.values
+        gain: np.ndarray = _factors(curve_of(v, "sound.gain", local))
+        if _varies(v, "sound.muted"):
+            gain = gain * [0.0 if v.at(float(t))("sound.muted") else 1.0 for t in local]
+        elif v("sound.muted"):
+            return np.zeros(len(local))
+        fades = [(v(f"sound.fade-{end}"), v(f"sound.fade-{end}-shape")) for end in ("in", "out")]
+        length_s = (voice.end - voice.start) / SAMPLE_RATE
+        gain = gain * faded(local, length_s, *fades)
+        other = self.voices.get(v("sound.duck-under")) if ducked else None
+        if other is not None and other is not voice:
+            near = self._heard_of(other).nearness(
+                np.arange(first, first + len(local)), v("sound.duck-attack"),
+                v("sound.duck-release"),
+            )  # fmt: skip
+            gain = gain * 10 ** (-curve_of(v, "sound.duck-by", local) * near / 20)
+        return gain
+
+    def _heard_of(self, voice: Voice) -> Heard:
+        """When a voice is heard, its own ducking left out: two may duck under each other."""
+        if voice.layer.id not in self._heard:
+            found = []
+            for begin in range(voice.start, voice.end, _WHOLE):
+                size = min(_WHOLE, voice.end - begin)
+                piece = np.zeros((size, CHANNELS))
+                self._add(voice, begin, piece, ducked=False)
+                found.append(loudness_in_blocks(piece))
+            blocks = np.concatenate(found) if found else np.zeros(0)
+            self._heard[voice.layer.id] = heard_where(blocks, voice.start)
+        return self._heard[voice.layer.id]
+
+    def _voice(self, layer: Layer) -> Voice | None:
+        if layer.hidden or layer.kind not in ("sound", "clip", "scene"):
+            return None
+        v = self._evaluator.values(layer, layer.start_s)
+        start, end = sample_at(layer.start_s), sample_at(layer.end_s)
+        if layer.kind == "scene":
+            inner = self._evaluator.inside(v)
+            if inner is None:
+                return None
+            mix = SceneMix(inner, self._sounds)
+            if mix.faults:
+                self.faults[layer.id] = "; ".join(mix.faults.values())
+            if not mix.voices:
+                return None
+            return Voice(layer, v, mix, scene_places(v, inner.scene), start, end)
+        asset = sound_of(self._evaluator, v)
+        if asset is None:
+            return None
+        source = Recorded(self._sounds.sound(asset.hash))
+        return Voice(layer, v, source, sound_places(v, source.length), start, end)
+
+
+def is_heard(evaluator: SceneEvaluator) -> bool:
+    """Whether anything of a scene may be heard: no file is read for that."""
+    for layer in evaluator.scene.layers:
+        if layer.hidden or layer.kind not in ("sound", "clip", "scene"):
+            continue
+        v = evaluator.values(layer, layer.start_s)
+        if layer.kind != "scene":
+            if sound_of(evaluator, v) is not None:
+                return True
+            continue
+        inner = evaluator.inside(v)
+        if inner is not None and is_heard(inner):
+            return True
+    return False
+
+
+def _factors(db: np.ndarray) -> np.ndarray:
+    """The factors of gains (n,) in dB."""
+    if len(db) and (db == db[0]).all():
+        return np.full(len(db), amplitude(float(db[0])))
+    return np.where(db <= SILENT_DB, 0.0, 10.0 ** (db / 20.0))
+
+
+def _sides(v: LayerValues, local: np.ndarray) -> np.ndarray:
+    """The factors (n, 2) of left and right."""
+    if not _varies(v, "sound.pan"):
+        return np.array([balance(v("sound.pan") / 100)])
+    pan = curve_of(v, "sound.pan", local) / 100
+    away = np.cos(np.clip(np.abs(pan), 0, 1) * (np.pi / 2))
+    return np.stack([np.where(pan > 0, away, 1.0), np.where(pan < 0, away, 1.0)], axis=1)
+
+
+def _varies(v: LayerValues, name: str) -> bool:
+    prop = v.layer.properties.get(name)
+    return prop is not None and bool(prop.keys or prop.expression)

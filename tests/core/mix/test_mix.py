@@ -1,0 +1,267 @@
+"""The mix of a scene against plain sums of arrays."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from tests.build import key, layer, scene
+from tests.sounds import Recordings, asset, noise, tone
+
+from young_comet.core.audio import SAMPLE_RATE
+from young_comet.core.catalog import LAYER_KINDS, check_project
+from young_comet.core.mix import SceneMix, is_heard
+from young_comet.core.model import Project, Property
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.errors import NotFoundError
+
+BED, HIT = noise(3.0, 1), tone(220, 0.5)
+SOUNDS = Recordings(bed=BED, hit=HIT)
+ASSETS = (asset("bed", BED), asset("hit", HIT))
+WHOLE = 4 * SAMPLE_RATE
+
+
+def document(*layers, scenes=(), **more):
+    whole = Project(
+        id="kites", name="Kite Week", scenes=(scene(*layers, **more), *scenes), assets=ASSETS
+    )
+    return check_project(whole)
+
+
+def heard(*layers, **more):
+    return SceneMix.of(document(*layers, **more), "reveal", SOUNDS).read(0, WHOLE)
+
+
+def bed(id="bed", start_s=0.0, end_s=4.0, **values):
+    return layer(id, "sound", start_s, end_s, sound__asset="bed", **values)
+
+
+def hit(id="hit", start_s=1.0, end_s=4.0, **values):
+    return layer(id, "sound", start_s, end_s, sound__asset="hit", **values)
+
+
+def laid(samples, at=0, count=WHOLE):
+    out = np.zeros((count, 2))
+    end = min(count, at + len(samples))
+    out[at:end] = samples[: end - at]
+    return out
+
+
+def test_a_mix_is_the_sum_of_its_parts():
+    mixed = heard(bed(), hit(), hit("again", 2.5))
+    expected = laid(BED) + laid(HIT, SAMPLE_RATE) + laid(HIT, round(2.5 * SAMPLE_RATE))
+    assert np.abs(mixed - expected).max() < 1e-6
+
+
+def test_the_same_samples_come_whatever_is_read():
+    mix = SceneMix.of(document(bed(time__speed=130.0), hit(sound__gain=-3.0)), "reveal", SOUNDS)
+    whole = mix.read(0, WHOLE)
+    again = SceneMix.of(document(bed(time__speed=130.0), hit(sound__gain=-3.0)), "reveal", SOUNDS)
+    for first, count in ((100_000, 50_000), (3, 7), (WHOLE - 100, 300), (-50, 100), (65_530, 20)):
+        piece = again.read(first, count)
+        low, high = max(0, first), min(WHOLE, first + count)
+        assert np.array_equal(piece[low - first : high - first], whole[low:high])
+        assert not piece[: max(0, -first)].any() and not piece[max(0, WHOLE - first) :].any()
+
+
+def test_gain_pan_and_mute():
+    assert np.abs(heard(bed(sound__gain=-6.0)) - laid(BED) * 10 ** (-6 / 20)).max() < 1e-9
+    assert not heard(bed(sound__gain=-96.0)).any() and not heard(bed(sound__muted=True)).any()
+    hidden = bed().model_copy(update={"hidden": True})
+    assert not heard(hidden).any()
+    left = heard(bed(sound__pan=-100.0))
+    assert np.abs(left[:, 0] - laid(BED)[:, 0]).max() < 1e-9 and np.abs(left[:, 1]).max() < 1e-9
+    right = heard(bed(sound__pan=50.0))
+    factors = np.array([np.cos(np.pi / 4), 1.0])
+    assert np.abs(right - laid(BED) * factors).max() < 1e-9
+
+
+def test_a_gain_with_keys_is_exact_at_every_sample():
+    mixed = heard(bed(sound__gain=[key(0.5, -24.0), key(2.0, 6.0)]))
+    at = np.arange(WHOLE) / SAMPLE_RATE
+    db = np.interp(at, [0.5, 2.0], [-24.0, 6.0])
+    assert np.abs(mixed - laid(BED) * (10 ** (db / 20))[:, None]).max() < 1e-6
+
+
+def test_a_formula_works_on_the_gain():
+    at = np.arange(WHOLE) / SAMPLE_RATE
+    swelling = bed()
+    prop = Property(value=0.0, expression="-10 * t")
+    swelling = swelling.model_copy(
+        update={"properties": {**swelling.properties, "sound.gain": prop}}
+    )
+    assert np.abs(heard(swelling) - laid(BED) * (10 ** (-10 * at / 20))[:, None]).max() < 1e-6
+
+
+@pytest.mark.parametrize(
+    ("shape", "formula"),
+    [
+        ("even", lambda x: x),
+        ("power", lambda x: np.sin(x * np.pi / 2)),
+        ("smooth", lambda x: 3 * x**2 - 2 * x**3),
+        ("decibels", lambda x: np.where(x > 0, 10 ** (3 * (x - 1)), 0)),
+    ],
+)
+def test_fades_are_their_formulas(shape, formula):
+    mixed = heard(
+        bed(end_s=2.0, sound__fade_in=0.5, sound__fade_in_shape=shape, sound__fade_out=1.0,
+            sound__fade_out_shape=shape)
+    )  # fmt: skip
+    at = np.arange(2 * SAMPLE_RATE) / SAMPLE_RATE
+    factor = formula(np.clip(at / 0.5, 0, 1)) * formula(np.clip((2.0 - at) / 1.0, 0, 1))
+    expected = laid(BED[: 2 * SAMPLE_RATE] * factor[:, None])
+    assert np.abs(mixed - expected).max() < 1e-6
+
+
+# Time
+
+
+def test_trim_and_slip_play_what_they_name():
+    mixed = heard(bed(start_s=1.0, time__from=0.5, time__to=1.5, time__offset=0.25))
+    part = BED[round(0.75 * SAMPLE_RATE) : round(1.5 * SAMPLE_RATE)]
+    assert np.abs(mixed - laid(part, SAMPLE_RATE)).max() < 1e-6
+
+
+def test_a_slip_before_the_part_begins_with_silence():
+    mixed = heard(bed(time__from=0.5, time__offset=-0.25))
+    part = BED[round(0.5 * SAMPLE_RATE) :]
+    assert np.abs(mixed - laid(part, round(0.25 * SAMPLE_RATE))).max() < 1e-6
+
+
+@pytest.mark.parametrize(("after", "back"), [("loop", False), ("there-and-back", True)])
+def test_a_part_is_played_again(after, back):
+    mixed = heard(hit(start_s=0.0, time__after=after, time__times=3.0))
+    tones = [HIT, HIT[::-1] if back else HIT, HIT]
+    inside = np.concatenate(tones)
+    edge = 40  # samples about a seam are read across it
+    for turn in range(3):
+        low, high = turn * len(HIT) + edge, (turn + 1) * len(HIT) - edge
+        # Backwards the samples lie between those of the file: a sine tells where.
+        expected = inside[low:high] if not (back and turn == 1) else inside[low - 1 : high - 1]
+        assert np.abs(mixed[low:high] - expected).max() < 1e-4
+    assert not mixed[3 * len(HIT) + edge :].any()
+
+
+@pytest.mark.parametrize("speed", [50.0, 83.0, 137.0, 200.0, 400.0])
+def test_a_speed_changes_the_pitch_and_nothing_else(speed):
+    long = tone(300, 3.0)
+    sounds = Recordings(bed=long)
+    mix = SceneMix.of(document(bed(time__speed=speed)), "reveal", sounds)
+    count = round(2.9 * SAMPLE_RATE / max(1.0, speed / 100))
+    found = mix.read(0, count)[400:-400]
+    expected = tone(300 * speed / 100, 4.0)[400 : count - 400]
+    error = np.sqrt(((found - expected) ** 2).mean() / (expected**2).mean())
+    assert 20 * np.log10(error) < -90
+
+
+def test_backwards_is_backwards():
+    mixed = heard(hit(start_s=0.0, time__reversed=True))
+    assert np.abs(mixed[50 : len(HIT) - 50] - HIT[::-1][49 : len(HIT) - 51]).max() < 1e-4
+
+
+# Ducking
+
+
+def test_a_bed_ducks_under_a_hit_and_comes_back():
+    ducking = bed(end_s=4.0, sound__duck_under="hit", sound__duck_by=12.0, sound__duck_attack=0.2,
+                  sound__duck_release=0.5)  # fmt: skip
+    loud = np.ones_like(BED)
+    sounds = Recordings(bed=loud, hit=HIT)
+    whole = document(ducking, hit(start_s=1.0))
+    mix = SceneMix.of(whole, "reveal", sounds)
+    alone = SceneMix.of(document(hit(start_s=1.0)), "reveal", sounds)
+    level = (mix.read(0, WHOLE) - alone.read(0, WHOLE))[:, 0]
+
+    def db(at_s):
+        return 20 * np.log10(level[round(at_s * SAMPLE_RATE)])
+
+    assert db(0.5) == pytest.approx(0) and db(0.79) == pytest.approx(0)
+    assert db(0.9) == pytest.approx(-6, abs=0.1)  # half of the attack
+    assert db(1.01) == pytest.approx(-12) and db(1.45) == pytest.approx(-12)
+    assert db(1.75) == pytest.approx(-6, abs=0.3) and db(2.1) == pytest.approx(0)
+
+
+def test_two_that_duck_under_each_other_are_heard():
+    first = bed("one", sound__duck_under="two", sound__duck_by=6.0)
+    second = hit("two", sound__duck_under="one", sound__duck_by=6.0)
+    mixed = heard(first, second)
+    middle = slice(round(1.1 * SAMPLE_RATE), round(1.4 * SAMPLE_RATE))
+    expected = (laid(BED) + laid(HIT, SAMPLE_RATE)) * 10 ** (-6 / 20)
+    assert np.abs(mixed[middle] - expected[middle]).max() < 1e-6
+
+
+def test_what_ducks_under_itself_or_nothing_does_not():
+    for name in ("bed", "nobody", ""):
+        assert np.abs(heard(bed(sound__duck_under=name)) - laid(BED)).max() < 1e-9
+
+
+# Scenes within scenes
+
+
+def inner(*layers, id="inner", length_s=2.0):
+    return scene(*layers).model_copy(update={"id": id, "name": id.title(), "length_s": length_s})
+
+
+def placed(start_s=1.0, end_s=4.0, **values):
+    return layer("placed", "scene", start_s, end_s, scene__id="inner", **values)
+
+
+def test_a_placed_scene_brings_its_sound_cut_to_its_span():
+    whole = document(placed(1.0, 2.5, sound__gain=-6.0), scenes=(inner(bed(end_s=2.0)),))
+    mixed = SceneMix.of(whole, "reveal", SOUNDS).read(0, WHOLE)
+    part = BED[: round(1.5 * SAMPLE_RATE)] * 10 ** (-6 / 20)
+    assert np.abs(mixed - laid(part, SAMPLE_RATE)).max() < 1e-6
+
+
+def test_a_placed_scene_at_double_speed_sounds_an_octave_higher():
+    low = tone(200, 2.0)
+    whole = document(placed(0.0, 4.0, time__speed=200.0), scenes=(inner(bed(end_s=2.0)),))
+    mixed = SceneMix.of(whole, "reveal", Recordings(bed=low)).read(0, SAMPLE_RATE)
+    expected = tone(400, 1.0)
+    assert np.abs(mixed[400:-400] - expected[400:-400]).max() < 1e-3
+
+
+def test_a_frozen_scene_is_silent():
+    whole = document(placed(0.0, 4.0, time__frozen=True), scenes=(inner(bed(end_s=2.0)),))
+    assert not SceneMix.of(whole, "reveal", SOUNDS).read(0, WHOLE).any()
+
+
+# What cannot be heard
+
+
+@pytest.mark.parametrize("kind", LAYER_KINDS)
+def test_every_kind_of_layer_without_a_sound_is_silent(kind):
+    whole = document(layer("kite", kind))
+    assert not is_heard(SceneEvaluator(whole, "reveal"))
+    assert not SceneMix.of(whole, "reveal", SOUNDS).read(0, 1000).any()
+
+
+@pytest.mark.parametrize("on", [False, True])
+def test_a_clip_is_heard_where_that_is_switched_on(on):
+    clip = asset("bed", BED, "clip", width=64, height=36, frame_count=75)
+    whole = Project(id="kites", name="Kite Week", assets=(clip,),
+                    scenes=(scene(layer("clip", "clip", clip__asset="bed", sound__on=on)),))  # fmt: skip
+    assert is_heard(SceneEvaluator(whole, "reveal")) == on
+    mixed = SceneMix.of(whole, "reveal", SOUNDS).read(0, WHOLE)
+    assert np.abs(mixed - laid(BED) * on).max() < 1e-9
+
+
+def test_a_sound_whose_file_is_gone_is_named_and_the_others_are_heard():
+    class Some(Recordings):
+        def sound(self, hash):
+            if hash == ASSETS[0].hash:
+                raise NotFoundError("the file is missing")
+            return super().sound(hash)
+
+    mix = SceneMix.of(document(bed(), hit()), "reveal", Some(hit=HIT))
+    assert mix.faults == {"bed": "the file is missing"}
+    assert np.abs(mix.read(0, WHOLE) - laid(HIT, SAMPLE_RATE)).max() < 1e-9
+
+
+@pytest.mark.parametrize("extreme", [
+    {"time__speed": 1.0}, {"time__speed": 10_000.0}, {"time__from": 2.9999}, {"time__to": 0.0001},
+    {"time__offset": 36_000.0}, {"time__offset": -36_000.0}, {"sound__fade_in": 600.0},
+    {"time__to": 0.0001, "time__after": "loop"}, {"sound__gain": 24.0},
+])  # fmt: skip
+def test_extremes_give_numbers(extreme):
+    mixed = heard(bed(**extreme))
+    assert np.isfinite(mixed).all() and np.abs(mixed).max() < 10
