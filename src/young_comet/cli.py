@@ -220,28 +220,29 @@ def render(
     quality: Annotated[str, typer.Option(help="draft, good or best")] = "good",
     odd: Annotated[str, typer.Option(help="Odd sizes: pad or crop by a pixel")] = "pad",
     go_on: GoOnOption = False,
+    silent: Annotated[
+        bool, typer.Option("--silent", help="Leave the sound out of a video")
+    ] = False,
     data: DataOption = None,
 ) -> None:
-    """Renders a scene, or a range of it, as an MP4 video."""
+    """Renders a scene, or a range of it: as a video (.mp4), or its sound alone (.wav, .flac)."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     rate = shown.rate.rate
     settings = _settings(
-        format="mp4", quality=quality, scale=scale, odd=odd, gaps="mark" if go_on else "stop",
+        format=_format(to_file, "mp4", "wav", "flac"), sound=not silent,
+        quality=quality, scale=scale, odd=odd, gaps="mark" if go_on else "stop",
         from_s=None if from_ is None else parse_time(from_, rate),
         to_s=None if to is None else parse_time(to, rate),
     )  # fmt: skip
-    _check_target(to_file, ".mp4")
     result = _render(folder, document, shown, settings, to_file)
     if result.notice:
         err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
     speed = result.frames / max(result.seconds, 1e-6)
-    out.print(
-        f"{to_file}: {result.width} x {result.height}, {result.frames} frames "
-        f"in {result.seconds:.1f} s ({speed:.0f} a second)",
-        soft_wrap=True,
-    )
+    took = f"{result.frames} frames in {result.seconds:.1f} s ({speed:.0f} a second)"
+    size = f"{result.width} x {result.height}" if result.width else "sound"
+    out.print(f"{to_file}: {size}, {took}", soft_wrap=True)
     folder.close()
 
 
@@ -272,7 +273,7 @@ def frame(
         format="png", scale=scale, at_s=at_s, transparent=transparent,
         leave_out_backdrops=without_backdrops, gaps="mark" if go_on else "stop",
     )  # fmt: skip
-    _check_target(to_file, ".png")
+    _format(to_file, "png")
     result = _render(folder, document, shown, settings, to_file)
     if result.notice:
         err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
@@ -307,7 +308,7 @@ def export_project(project: ProjectArgument, to_file: OutOption, data: DataOptio
     """Writes a project with its assets as one zip."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
-    _check_target(to_file, ".zip")
+    _format(to_file, "zip")
     with out.status("Packing..."):
         write_archive(document, folder.assets, to_file)
     out.print(f"{to_file}: {to_file.stat().st_size / 2**20:.1f} MB", soft_wrap=True)
@@ -342,11 +343,15 @@ def _settings(**values: Any) -> RenderSettings:
         raise from_validation(error) from error
 
 
-def _check_target(path: Path, suffix: str) -> None:
-    if path.suffix.lower() != suffix:
-        raise DocumentError.expected("--out", f"a file name that ends in {suffix}", str(path))
+def _format(path: Path, *known: str) -> str:
+    """The format that the ending of a file's name asks for, one of those known here."""
+    format = path.suffix.lower().removeprefix(".")
+    if format not in known:
+        endings = ", ".join(f".{each}" for each in known)
+        raise DocumentError.expected("--out", f"a file name that ends in {endings}", str(path))
     if not path.parent.exists():
         raise NotFoundError(f"there is no folder {path.parent}", field="--out")
+    return format
 
 
 def _render(

@@ -68,7 +68,7 @@ class RenderQueue:
     def add(self, project: Project, scene_id: str, settings: RenderSettings) -> RenderRecord:
         """Queues a render; DocumentError if the settings do not fit the scene."""
         scene = SceneEvaluator(project, scene_id).scene
-        if settings.format == "mp4":
+        if settings.format != "png":
             total = len(frame_range(scene, settings))
         else:
             total = 1

@@ -15,12 +15,25 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..core.export import RenderSettings, frame_range, join_parts, video_size
+import numpy as np
+
+from ..core.audio import sample_at
+from ..core.export import (
+    SOUND_FORMATS,
+    RenderSettings,
+    Soundtrack,
+    frame_range,
+    join_parts,
+    video_size,
+    write_sound,
+)
+from ..core.mix import SceneMix, is_heard
 from ..core.model import Project
 from ..core.paint import CacheLimits, output_size, shared_out
 from ..core.resolve import SceneEvaluator
 from ..edits.patch import plain
-from ..errors import RenderCancelled, RenderError, StorageFullError
+from ..errors import DocumentError, RenderCancelled, RenderError, StorageFullError
+from ..store.assets import AssetStore
 from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderEngine, RenderPart
 from .part import storage_error
 
@@ -74,15 +87,31 @@ def render_scene(
         else:
             frames = frame_range(scene, settings)
             width, height, notice = video_size(scene, settings)
+        if settings.format in SOUND_FORMATS:
+            heard = _heard(evaluator, frames, settings, assets_dir, cancelled)
+            if heard is None:
+                raise DocumentError("nothing is heard in this scene", field="format")
+            whole = folder / f"whole.{settings.format}"
+            write_sound(whole, heard.track, settings.format)
+            os.replace(whole, target)
+            progress(len(frames), len(frames))
+            notice, seconds = heard.notice(), time.monotonic() - started
+            return RenderResult(target, 0, 0, len(frames), notice, seconds)
         limits = limits or shared_out(2048, engine.wide + 1)
         parts = _parts(project, scene_id, settings, frames, folder, assets_dir, engine.wide, limits)
         gaps = _run(engine, parts, len(frames), progress, cancelled)
-        notice = " ".join(each for each in (notice, _told(gaps)) if each)
+        notices = [notice, _told(gaps)]
         whole = Path(parts[0].path)
         if settings.format == "mp4":
             whole = folder / "whole.mp4"
             counts = [part.last - part.first for part in parts]
-            join_parts([Path(p.path) for p in parts], counts, scene.rate.rate, whole)
+            heard = _heard(evaluator, frames, settings, assets_dir, cancelled)
+            join_parts(
+                [Path(p.path) for p in parts], counts, scene.rate.rate, whole,
+                heard.track if heard else None, settings.quality,
+            )  # fmt: skip
+            notices.append(heard.notice() if heard else "")
+        notice = " ".join(each for each in notices if each)
         os.replace(whole, target)
     except OSError as error:
         raise storage_error(error) from error
@@ -90,6 +119,44 @@ def render_scene(
         shutil.rmtree(folder, ignore_errors=True)
     seconds = time.monotonic() - started
     return RenderResult(target, width, height, len(frames), notice, seconds)
+
+
+@dataclass(frozen=True)
+class _Heard:
+    """The sound of a render, and the layers that are silent as they cannot be read."""
+
+    track: Soundtrack
+    gaps: list[str]
+
+    def notice(self) -> str:
+        return " ".join(each for each in (_told(self.gaps), self.track.notice()) if each)
+
+
+def _heard(
+    evaluator: SceneEvaluator,
+    frames: range,
+    settings: RenderSettings,
+    assets_dir: Path,
+    cancelled: Callable[[], bool],
+) -> _Heard | None:
+    """What is heard over a range of frames; None where nothing is, or is not wanted."""
+    if not settings.sound or not is_heard(evaluator):
+        return None
+    mix = SceneMix(evaluator, AssetStore(assets_dir))
+    names = {layer.id: layer.name for layer in evaluator.scene.layers}
+    gaps = [f"{names.get(layer_id, layer_id)!r}: {why}" for layer_id, why in mix.faults.items()]
+    if gaps and settings.gaps == "stop":
+        raise RenderError(f"the sound of layer {gaps[0]}")
+    first, last = (
+        sample_at(evaluator.rate.time_of(number)) for number in (frames.start, frames.stop)
+    )
+
+    def read(at: int, count: int) -> np.ndarray:
+        if cancelled():
+            raise RenderCancelled("the render was cancelled")
+        return mix.samples(first + at, count)
+
+    return _Heard(Soundtrack(last - first, read), gaps)
 
 
 def part_path(folder: Path, index: int, format: str) -> Path:

@@ -1,8 +1,7 @@
-"""MP4 files with H.264 video, BT.709. With ``media`` the only door to PyAV."""
+"""MP4 files with H.264 video, BT.709, and AAC. With ``media`` the only door to PyAV."""
 
 from __future__ import annotations
 
-import errno
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
@@ -12,8 +11,9 @@ from pathlib import Path
 import av
 import numpy as np
 
-from ...errors import RenderError, StorageFullError
 from ..timing import Rate
+from .sound import AAC_RATES, SoundStream, Soundtrack
+from .translated import translated
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +53,7 @@ class Mp4Writer:
         self._size = (width, height)
         self._planes = np.empty((height * 3 // 2, width), np.uint8)
         self._count = 0
-        with _translated("the video file could not be started"):
+        with translated("the video file could not be started"):
             self._file = av.open(str(path), "w", format="mp4")
             fps = Fraction(rate.num, rate.den)
             stream = self._file.add_stream("libx264", rate=fps)
@@ -88,25 +88,33 @@ class Mp4Writer:
         frame.color_primaries = frame.color_trc = frame.colorspace = _BT709
         frame.color_range = _LIMITED
         self._count += 1
-        with _translated("the video could not be written"):
+        with translated("the video could not be written"):
             for packet in self._stream.encode(frame):
                 self._file.mux(packet)
 
     def close(self) -> None:
         """Writes what is left and closes the file."""
-        with _translated("the video could not be finished"):
+        with translated("the video could not be finished"):
             for packet in self._stream.encode():
                 self._file.mux(packet)
             self._file.close()
 
 
-def join_parts(parts: Sequence[Path], counts: Sequence[int], rate: Rate, target: Path) -> None:
-    """Puts encoded parts (``counts`` frames each) one after another without encoding again."""
+def join_parts(
+    parts: Sequence[Path],
+    counts: Sequence[int],
+    rate: Rate,
+    target: Path,
+    sound: Soundtrack | None = None,
+    quality: str = "good",
+) -> None:
+    """Puts encoded parts (``counts`` frames each) one after another without encoding again, with
+    the sound encoded beside them."""
     with (
-        _translated("the parts of the video could not be joined"),
+        translated("the parts of the video could not be joined"),
         av.open(str(target), "w", format="mp4", options={"movflags": "+faststart"}) as out,
     ):
-        stream = None
+        stream = heard = None
         start = Fraction(0)
         for path, count in zip(parts, counts, strict=True):
             with av.open(str(path)) as part:
@@ -114,6 +122,8 @@ def join_parts(parts: Sequence[Path], counts: Sequence[int], rate: Rate, target:
                 if stream is None:
                     stream = out.add_stream_from_template(source)
                     stream.time_base = source.time_base
+                    if sound is not None:
+                        heard = SoundStream(out, "aac", sound, AAC_RATES[quality])
                 assert source.time_base is not None
                 offset = round(start / source.time_base)
                 for packet in part.demux(source):
@@ -122,23 +132,9 @@ def join_parts(parts: Sequence[Path], counts: Sequence[int], rate: Rate, target:
                     packet.pts = (packet.pts or 0) + offset
                     packet.dts += offset
                     packet.stream = stream
+                    if heard is not None:  # players want both side by side in the file
+                        heard.write_until(float(packet.dts * source.time_base) + 0.5)
                     out.mux(packet)
             start += Fraction(count * rate.den, rate.num)
-
-
-class _translated:
-    """Turns PyAV's and the system's errors into ours."""
-
-    def __init__(self, what: str) -> None:
-        self._what = what
-
-    def __enter__(self) -> None:
-        pass
-
-    def __exit__(self, kind: object, error: BaseException | None, _: object) -> None:
-        if isinstance(error, OSError):
-            if error.errno == errno.ENOSPC:
-                raise StorageFullError(f"the disk is full: {self._what}") from error
-            raise RenderError(f"{self._what} ({error})") from error
-        if isinstance(error, av.FFmpegError):
-            raise RenderError(f"{self._what} ({error})") from error
+        if heard is not None:
+            heard.finish()

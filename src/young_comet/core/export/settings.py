@@ -14,19 +14,20 @@ MAX_SIDE = 8192
 
 
 class RenderSettings(BaseModel):
-    """A video of a range, or a still of one moment.
+    """A video of a range, its sound alone, or a still of one moment.
 
     ``from_s`` and ``to_s`` bound the range (the end is not included; None: those of the scene's
     working range, which is the whole scene where none is set);
     ``at_s`` is the still's moment. ``odd`` tells what happens to odd sizes in a video, whose
     format needs even ones. ``transparent`` leaves the ground colour out of a still, and
     ``leave_out_backdrops`` the backdrop layers too. ``gaps`` tells what happens where something
-    cannot be drawn: the render stops and says what, or goes on with a mark in its place.
+    cannot be drawn or heard: the render stops and says what, or goes on with a mark in its place.
+    ``sound`` is whether a video has the scene's sound; where nothing is heard it has none anyway.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    format: Literal["mp4", "png"] = "mp4"
+    format: Literal["mp4", "png", "wav", "flac"] = "mp4"
     quality: Literal["draft", "good", "best"] = "good"
     scale: Annotated[float, Field(gt=0, le=4, allow_inf_nan=False)] = 1.0
     from_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)] | None = None
@@ -36,6 +37,7 @@ class RenderSettings(BaseModel):
     transparent: bool = False
     leave_out_backdrops: bool = False
     gaps: Literal["stop", "mark"] = "stop"
+    sound: bool = True
 
 
 def frame_range(scene: Scene, settings: RenderSettings) -> range:

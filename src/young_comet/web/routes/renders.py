@@ -11,13 +11,19 @@ from pydantic import BaseModel, ConfigDict
 
 from ...core.export import RenderSettings, video_size
 from ...core.export.settings import frame_range
+from ...core.mix import is_heard
 from ...core.resolve import SceneEvaluator
 from ...errors import NotFoundError
 from ..services import Services, get_services, render_json
 
 router = APIRouter(prefix="/api/renders", tags=["renders"])
 Served = Annotated[Services, Depends(get_services)]
-TYPES = {"mp4": "video/mp4", "png": "image/png"}
+TYPES = {
+    "mp4": "video/mp4",
+    "png": "image/png",
+    "wav": "audio/wav",
+    "flac": "audio/flac",
+}
 
 
 class NewRender(BaseModel):
@@ -44,12 +50,15 @@ def start_render(new: NewRender, services: Served) -> dict[str, Any]:
 
 @router.post("/plan")
 def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
-    """What a render would give: size, number of frames, and a notice about odd sizes."""
+    """What a render would give: size, number of frames, whether anything is heard, and a notice
+    about odd sizes."""
     project = services.workspace.state(new.project).project
-    scene = SceneEvaluator(project, new.scene).scene
+    evaluator = SceneEvaluator(project, new.scene)
+    scene = evaluator.scene
     width, height, notice = video_size(scene, new.settings)
     frames = len(frame_range(scene, new.settings))
-    return {"width": width, "height": height, "notice": notice, "frames": frames}
+    heard = is_heard(evaluator)
+    return {"width": width, "height": height, "notice": notice, "frames": frames, "heard": heard}
 
 
 @router.get("/{render_id}")
