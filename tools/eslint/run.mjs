@@ -11,9 +11,9 @@ const require = createRequire(import.meta.url);
 const { Linter } = require("./linter.min.js");
 
 const BROWSER = [
-  "Blob", "CSS", "CustomEvent", "DOMPoint", "Event", "EventTarget", "FormData", "Image", "ImageData", "ResizeObserver",
+  "AnalyserNode", "AudioBufferSourceNode", "AudioContext", "Blob", "CSS", "CustomEvent", "DOMPoint", "Event", "EventTarget", "FormData", "Image", "ImageData", "ResizeObserver",
   "TextDecoder", "URL", "URLSearchParams", "WebSocket", "Worker", "cancelAnimationFrame", "clearTimeout", "console",
-  "createImageBitmap", "crypto", "document", "fetch", "localStorage", "location", "matchMedia", "navigator",
+  "createImageBitmap", "crypto", "document", "fetch", "getComputedStyle", "localStorage", "location", "matchMedia", "navigator",
   "performance", "prompt",  "requestAnimationFrame", "sessionStorage", "setInterval", "setTimeout", "structuredClone", "window",
 ];
 

@@ -41,6 +41,7 @@ from .routes import (
     pages,
     projects,
     renders,
+    sounds,
     uploads,
 )
 from .services import Services
@@ -82,6 +83,7 @@ def create_app(config: Config, folder: DataFolder | None = None) -> FastAPI:
         catalog,
         easings,
         looks,
+        sounds,
         projects,
         edits,
         expressions,

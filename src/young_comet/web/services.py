@@ -16,6 +16,7 @@ from ..reading import reader, stop_readers
 from ..store import Change, DataFolder, RenderRecord
 from .frames import FrameService
 from .messages import Edited, RenderMoved, Told
+from .sounds import SoundService
 
 # Helpers are started at the latest so long after the program.
 HELPERS_WAIT_S = 4.0
@@ -83,6 +84,7 @@ class Services:
             LocalProcesses(config.render_processes),
             limits,
         )
+        self.sounds = SoundService(self.workspace, self.folder.assets)
         self.hub = Hub()
         self.queue.listen(self._render_moved)
         # Told under the project's own lock, so that pages hear of changes in their order.

@@ -2,7 +2,7 @@
 documents or files."""
 
 from .gains import FADES, amplitude, balance, faded
-from .peaks import Peaks, pack_peaks, peaks_between, peaks_of, unpack_peaks
+from .peaks import Peaks, pack_peaks, peaks_between, peaks_in, peaks_of, unpack_peaks
 from .samples import CHANNELS, SAMPLE_RATE, sample_at
 from .varied import interpolated
 
@@ -17,6 +17,7 @@ __all__ = [
     "interpolated",
     "pack_peaks",
     "peaks_between",
+    "peaks_in",
     "peaks_of",
     "sample_at",
     "unpack_peaks",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,7 @@ import numpy as np
 _FINEST, _COARSER = 256, 16
 _LEVELS = 3
 _AT_ONCE = 1 << 20
+_FAR = 1e15
 
 
 @dataclass(frozen=True)
@@ -58,32 +60,34 @@ def peaks_between(
     samples: np.ndarray, peaks: Peaks, first: float, last: float, columns: int
 ) -> np.ndarray:
     """The least and largest sample (columns, 2) in each of so many equal stretches of the samples
-    ``first`` to ``last``; 0 where there are none. Read from the coarsest level that is fine
-    enough, or from the samples themselves."""
-    out = np.zeros((columns, 2), np.float32)
+    ``first`` to ``last``; 0 where there are none."""
     edges = np.linspace(first, last, columns + 1)
-    wide = (last - first) / max(1, columns)
-    level = -1
-    for number in range(_LEVELS):
-        if _FINEST * _COARSER**number <= wide / 2:
-            level = number
-    size = 1 if level < 0 else _FINEST * _COARSER**level
-    count = len(samples) if level < 0 else len(peaks.levels[level])
-    starts = np.floor(edges[:-1] / size).astype(np.int64)
-    ends = np.maximum(np.ceil(edges[1:] / size).astype(np.int64), starts + 1)
-    starts, ends = np.clip(starts, 0, count), np.clip(ends, 0, count)
-    there = np.flatnonzero(ends > starts)
-    if not len(there):
-        return out
-    low, high = int(starts[there[0]]), int(ends[there[-1]])
-    part = np.asarray(samples[low:high] if level < 0 else peaks.levels[level][low:high])
-    # Stretches may share an entry at their edges: each is taken by itself.
-    for column in there:
-        piece = part[starts[column] - low : ends[column] - low]
-        if level < 0:
-            out[column] = piece.min(), piece.max()
-        else:
-            out[column] = piece[:, 0].min(), piece[:, 1].max()
+    return peaks_in(samples, peaks, edges[:-1], edges[1:])
+
+
+def peaks_in(samples: np.ndarray, peaks: Peaks, starts: np.ndarray, ends: np.ndarray) -> np.ndarray:
+    """The least and largest sample (n, 2) in stretches from ``starts`` to ``ends`` (n,), which may
+    be backwards; 0 where there are none, or a number is missing. Each is read from the coarsest
+    level that is fine enough, or from the samples themselves."""
+    out = np.zeros((len(starts), 2), np.float32)
+    for n, (a, b) in enumerate(zip(starts.tolist(), ends.tolist(), strict=True)):
+        if not (abs(a) < _FAR and abs(b) < _FAR):
+            continue
+        low, high = min(a, b), max(a, b)
+        level = -1
+        while level + 1 < _LEVELS and _FINEST * _COARSER ** (level + 1) <= (high - low) / 2:
+            level += 1
+        size = 1 if level < 0 else _FINEST * _COARSER**level
+        count = len(samples) if level < 0 else len(peaks.levels[level])
+        begin = math.floor(low / size)
+        end = max(math.ceil(high / size), begin + 1)
+        begin, end = min(max(0, begin), count), min(max(0, end), count)
+        if end > begin and level < 0:
+            piece = samples[begin:end]
+            out[n] = piece.min(), piece.max()
+        elif end > begin:
+            piece = peaks.levels[level][begin:end]
+            out[n] = piece[:, 0].min(), piece[:, 1].max()
     return out
 
 

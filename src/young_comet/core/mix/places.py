@@ -29,6 +29,11 @@ class Places:
         """Must. The source's samples (count, 2) at those of the layer, counted from its start."""
         raise NotImplementedError
 
+    def where(self, local: np.ndarray) -> np.ndarray:
+        """Must. The source's samples (n,) at the layer's (n,), both with fractions, in rising
+        order; not a number where it is silent."""
+        raise NotImplementedError
+
 
 @dataclass(frozen=True)
 class Shifted(Places):
@@ -46,6 +51,12 @@ class Shifted(Places):
         out[: min(count, max(0, self.low - begin))] = 0
         out[max(0, min(count, self.high - begin)) :] = 0
         return out
+
+    def where(self, local: np.ndarray) -> np.ndarray:
+        """The same samples, shifted."""
+        return np.where(
+            (local + self.by >= self.low) & (local + self.by <= self.high), local + self.by, np.nan
+        )
 
 
 @dataclass(frozen=True)
@@ -79,6 +90,10 @@ class Bent(Places):
             high = int(np.ceil(where.max())) + margin + 1
             out[begin:end][part] = interpolated(source.read(low, high - low), where - low, speed)
         return out
+
+    def where(self, local: np.ndarray) -> np.ndarray:
+        """As ``seconds`` says."""
+        return self.seconds(local / SAMPLE_RATE) * SAMPLE_RATE
 
 
 def sound_places(v: LayerValues, length: int) -> Places:

@@ -44,7 +44,7 @@ class SceneMix:
     id and why."""
 
     def __init__(self, evaluator: SceneEvaluator, sounds: Sounds) -> None:
-        self._evaluator, self._sounds = evaluator, sounds
+        self.evaluator, self._sounds = evaluator, sounds
         self.faults: dict[str, str] = {}
         self._heard: dict[str, Heard] = {}
         self._kept: dict[int, np.ndarray] = {}
@@ -66,7 +66,7 @@ class SceneMix:
     @property
     def length(self) -> int:
         """How many samples the scene is long."""
-        return sample_at(self._evaluator.scene.length_s)
+        return sample_at(self.evaluator.scene.length_s)
 
     def read(self, first: int, count: int) -> np.ndarray:
         """So many samples from one on, float64 (count, 2); silent beyond the scene."""
@@ -99,17 +99,24 @@ class SceneMix:
         low, high = max(voice.start, begin), min(voice.end, begin + len(into))
         if high <= low:
             return
-        self._evaluator.budget.renew()
+        self.evaluator.budget.renew()
         v = voice.values
         local = np.arange(low - voice.start, high - voice.start) / SAMPLE_RATE
-        gain = self._gain(voice, local, low, ducked)
+        at = np.arange(low, high)
+        gain = self._gain(voice, local, at, ducked)
         if not gain.any():
             return
         samples = voice.places.play(voice.source, low - voice.start, high - low)
         into[low - begin : high - begin] += samples * gain[:, None] * _sides(v, local)
 
-    def _gain(self, voice: Voice, local: np.ndarray, first: int, ducked: bool) -> np.ndarray:
-        """The factors (n,) of a voice at seconds of its layer."""
+    def gain_at(self, voice: Voice, local: np.ndarray) -> np.ndarray:
+        """The factors (n,) of a voice at samples of its layer, in rising order."""
+        self.evaluator.budget.renew()
+        return self._gain(voice, local / SAMPLE_RATE, voice.start + local, True)
+
+    def _gain(self, voice: Voice, local: np.ndarray, at: np.ndarray, ducked: bool) -> np.ndarray:
+        """The factors (n,) of a voice at seconds of its layer, which are the scene's samples
+        ``at``."""
         v = voice.values
         gain: np.ndarray = _factors(curve_of(v, "sound.gain", local))
         if _varies(v, "sound.muted"):
@@ -122,9 +129,8 @@ class SceneMix:
         other = self.voices.get(v("sound.duck-under")) if ducked else None
         if other is not None and other is not voice:
             near = self._heard_of(other).nearness(
-                np.arange(first, first + len(local)), v("sound.duck-attack"),
-                v("sound.duck-release"),
-            )  # fmt: skip
+                at, v("sound.duck-attack"), v("sound.duck-release")
+            )
             gain = gain * 10 ** (-curve_of(v, "sound.duck-by", local) * near / 20)
         return gain
 
@@ -144,10 +150,10 @@ class SceneMix:
     def _voice(self, layer: Layer) -> Voice | None:
         if layer.hidden or layer.kind not in ("sound", "clip", "scene"):
             return None
-        v = self._evaluator.values(layer, layer.start_s)
+        v = self.evaluator.values(layer, layer.start_s)
         start, end = sample_at(layer.start_s), sample_at(layer.end_s)
         if layer.kind == "scene":
-            inner = self._evaluator.inside(v)
+            inner = self.evaluator.inside(v)
             if inner is None:
                 return None
             mix = SceneMix(inner, self._sounds)
@@ -156,7 +162,7 @@ class SceneMix:
             if not mix.voices:
                 return None
             return Voice(layer, v, mix, scene_places(v, inner.scene), start, end)
-        asset = sound_of(self._evaluator, v)
+        asset = sound_of(self.evaluator, v)
         if asset is None:
             return None
         source = Recorded(self._sounds.sound(asset.hash))

@@ -34,17 +34,17 @@ class Recorded:
     """A decoded file."""
 
     def __init__(self, samples: np.ndarray) -> None:
-        self._samples = samples
+        self.samples = samples
 
     @property
     def length(self) -> int:
         """How many samples it has."""
-        return len(self._samples)
+        return len(self.samples)
 
     def read(self, first: int, count: int) -> np.ndarray:
         """So many samples from one on, float64."""
         out = np.zeros((count, CHANNELS))
-        low, high = max(0, first), min(len(self._samples), first + count)
+        low, high = max(0, first), min(len(self.samples), first + count)
         if high > low:
-            out[low - first : high - first] = self._samples[low:high]
+            out[low - first : high - first] = self.samples[low:high]
         return out

@@ -24,6 +24,14 @@ async function request(method, path, body) {
   return unpack(response);
 }
 
+/** The bytes of an answer. */
+async function binary(path) {
+  const response = await fetch(path).catch(() => null);
+  if (!response) throw new ApiError(0, "The server does not answer. Is it still running?", "");
+  if (!response.ok) return unpack(response);
+  return response.arrayBuffer();
+}
+
 async function unpack(response) {
   if (response.status === 204) return null;
   const data = await response.json().catch(() => null);
@@ -83,6 +91,13 @@ export const api = {
   stripUrl: (id, scene, count, height, revision) =>
     `/api/projects/${id}/scenes/${scene}/strip.jpg?${q({ count, height, r: revision })}`,
   thumbnailUrl: (hash) => `/api/assets/${hash}/thumbnail`,
+  sound: (project, scene) => request("GET", `/api/projects/${project}/scenes/${scene}/sound`),
+  samples: (project, scene, first, count) =>
+    binary(`/api/projects/${project}/scenes/${scene}/sound.pcm?first=${first}&count=${count}`),
+  wave: (project, scene, layer, from, to, columns) => {
+    const query = `from_s=${from}&to_s=${to}&columns=${columns}`;
+    return request("GET", `/api/projects/${project}/scenes/${scene}/layers/${layer}/wave?${query}`);
+  },
   renders: () => request("GET", "/api/renders"),
   startRender: (project, scene, settings) => request("POST", "/api/renders", { project, scene, settings }),
   planRender: (project, scene, settings) =>

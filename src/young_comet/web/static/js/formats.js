@@ -37,3 +37,12 @@ export function timecode(frame, rate) {
   const short = `${two(Math.floor(whole / 60) % 60)}:${two(whole % 60)}:${two(frame % nominal)}`;
   return whole >= 3600 ? `${two(Math.floor(whole / 3600))}:${short}` : short;
 }
+
+/** What this browser was told to remember, or something else. */
+export const remembered = (name, fallback) => {
+  try {
+    return JSON.parse(localStorage.getItem(name)) ?? fallback;
+  } catch {
+    return fallback;
+  }
+};

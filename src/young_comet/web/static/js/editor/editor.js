@@ -3,20 +3,12 @@
 // "document", "view", "lanes", "selection", "time", "saved", "mode", "frames", "lost".
 import { Live, api } from "../api.js";
 import { tellUnsound } from "../common.js";
-import { newId, timecode } from "../formats.js";
+import { newId, remembered, timecode } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { missingFiles } from "../missing.js";
 import { Declarations } from "./declarations.js";
 import { applyPatch } from "./patch.js";
 import { SceneReader } from "./scene_reader.js";
-
-const remembered = (name, fallback) => {
-  try {
-    return JSON.parse(localStorage.getItem(name)) ?? fallback;
-  } catch {
-    return fallback;
-  }
-};
 
 const MAX_ASKED = 2;
 // After so long without a new preview the hand rests.

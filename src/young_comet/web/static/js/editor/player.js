@@ -1,5 +1,6 @@
 // Frames kept for playback: filled ahead by the server, shown by the clock.
 import { note } from "../notes.js";
+import { Sounding } from "./sounding.js";
 
 const KEPT_BYTES = 300e6;
 // Frames asked for at once; the rest of a longer scene follows.
@@ -23,6 +24,7 @@ export class Player {
     this.playing = false;
     this.loop = true;
     this.rate = 0;
+    this.sounding = new Sounding(editor);
     editor.on("frame", ({ header, blob }) => this.receive(header, blob));
     editor.on("frames", (detail) => this.renew(detail));
     editor.on("time", () => this.scrub());
@@ -149,8 +151,14 @@ export class Player {
     editor.tell("playing");
     await this.preroll();
     if (!this.playing) return;
+    this.bySound = await this.sounding.start(editor.frame, () => this.loop);
+    if (!this.playing) {
+      this.sounding.stop();
+      return;
+    }
     this.startFrame = editor.frame;
-    this.startTime = performance.now();
+    this.startTime = this.now();
+    this.began = performance.now();
     this.shown = [];
     this.last = -1;
     requestAnimationFrame(() => this.tick());
@@ -172,12 +180,15 @@ export class Player {
     if (this.playing) note("The preview is still being drawn: some frames are skipped.");
   }
 
+  /** Milliseconds of the clock that pictures follow: what is heard, where anything is. */
+  now() {
+    return this.bySound && this.sounding.run ? this.sounding.seconds * 1000 : performance.now();
+  }
+
   tick() {
     if (!this.playing) return;
     const { editor } = this;
-    const passed = Math.floor(
-      ((performance.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den),
-    );
+    const passed = Math.floor(((this.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den));
     let frame = this.startFrame + passed;
     const [start, end] = editor.range;
     if (frame >= end) {
@@ -236,13 +247,14 @@ export class Player {
   measure() {
     const now = performance.now();
     while (this.shown.length && this.shown[0] < now - 1000) this.shown.shift();
-    const span = Math.min(1000, now - this.startTime);
+    const span = Math.min(1000, now - this.began);
     this.rate = span > 300 ? (this.shown.length / span) * 1000 : 0;
     this.editor.tell("rate");
   }
 
   pause(frame = this.editor.frame) {
     this.playing = false;
+    this.sounding.stop();
     this.rate = 0;
     this.decoded.clear();
     this.editor.frame = frame;

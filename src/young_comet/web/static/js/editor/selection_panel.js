@@ -16,6 +16,7 @@ const KIND_LABEL = {
   text: "text",
   picture: "picture",
   clip: "clip",
+  sound: "sound",
 };
 
 const SHUTTER_OPENS = [

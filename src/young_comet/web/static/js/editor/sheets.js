@@ -1,6 +1,6 @@
-// The sheets and menus of the editor: render, keyboard, finder, history, context menus.
+// The sheets and menus of the editor: keyboard, finder, history, context menus.
 import { Alpine } from "../common.js";
-import { ago, fps, seconds, timecode, trim } from "../formats.js";
+import { ago, fps, seconds, timecode } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { placeScene, placeable, visited } from "./actions/nesting.js";
@@ -236,89 +236,6 @@ export function registerSheets(editor, commands, desk) {
     add(item) {
       this.open = false;
       item.run();
-    },
-  }));
-
-  Alpine.data("renderSheet", () => ({
-    format: "mp4",
-    from: "0s",
-    to: "",
-    scale: "1",
-    quality: "good",
-    odd: "pad",
-    transparent: false,
-    without: false,
-    scene: "",
-    qualities: [],
-    facts: "",
-    notice: "",
-    problem: "",
-    where: "",
-    open() {
-      this.scene = editor.scene.name;
-      this.qualities = editor.catalog.qualities;
-      const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
-      this.from = `${trim(start)}s`;
-      this.to = `${trim(end)}s`;
-      this.problem = "";
-      this.$root.showModal();
-      this.plan();
-    },
-    close() {
-      this.$root.close();
-    },
-    setFormat(format) {
-      this.format = format;
-      this.plan();
-    },
-    async settings() {
-      const time = async (text) => (await api.parseTime(text, editor.rate, 0)).value;
-      const common = { format: this.format, scale: Number(this.scale) };
-      if (this.format === "png") {
-        return {
-          ...common,
-          at_s: editor.time,
-          transparent: this.transparent,
-          leave_out_backdrops: this.transparent && this.without,
-        };
-      }
-      return {
-        ...common,
-        from_s: await time(this.from),
-        to_s: await time(this.to),
-        quality: this.quality,
-        odd: this.odd,
-      };
-    },
-    async plan() {
-      this.problem = "";
-      try {
-        const settings = await this.settings();
-        const plan = await api.planRender(editor.projectId, editor.sceneId, settings);
-        const still = this.format === "png";
-        const size = still
-          ? [editor.scene.width, editor.scene.height].map((side) => Math.round(side * Number(this.scale)))
-          : [plan.width, plan.height];
-        this.facts = still
-          ? `${size[0]} × ${size[1]}, the frame at ${timecode(editor.frame, editor.rate)}`
-          : `${size[0]} × ${size[1]}, ${plan.frames} frames`;
-        this.notice = still ? "" : plan.notice;
-      } catch (error) {
-        this.problem = sentence(error.message);
-      }
-    },
-    async start() {
-      try {
-        await api.startRender(editor.projectId, editor.sceneId, await this.settings());
-        this.close();
-        note(`${this.scene} is being rendered.`, {
-          action: "Show renders",
-          seconds: 9,
-          run: () => (location.href = "/renders"),
-        });
-      } catch (error) {
-        this.problem = sentence(error.message);
-      }
     },
   }));
 

@@ -9,16 +9,24 @@ import { placeAsset } from "./actions/files.js";
 import { openPicker } from "./picker.js";
 import { addMembers } from "./member_edits.js";
 
+/** What is known of a sound. */
+function soundFacts(asset) {
+  const channels = { 1: "mono", 2: "stereo" }[asset.channels] || `${asset.channels} channels`;
+  return [`${trim(asset.duration_s, 2)} s`, channels, `${trim(asset.sample_rate / 1000, 1)} kHz`];
+}
+
 /** What is known of an asset's file. */
 function factsOf(asset) {
   if (asset.kind === "font") return asset.family;
   const bytes = megabytes(asset.size_bytes);
   if (asset.kind === "table") return `A colour table: choose it in the effect Look-up table. ${bytes}`;
+  if (asset.kind === "sound") return [...soundFacts(asset), bytes].join(", ");
   const facts = [`${asset.width} \u00d7 ${asset.height} px`];
   if (asset.kind === "clip") {
     const rate = asset.rate ? ` at ${fps(asset.rate)} fps` : "";
     facts.push(`${trim(asset.duration_s, 2)} s${rate}`);
     if (asset.alpha) facts.push("with alpha");
+    if (asset.channels) facts.push("with sound");
   }
   return [...facts, bytes].join(", ");
 }
@@ -73,16 +81,18 @@ export function registerSidePanels(editor, chooseFiles) {
       this.assets = editor.project.assets.map((asset) => ({
         ...asset,
         canShape: asset.kind === "svg",
-        thumbnail: ["font", "table"].includes(asset.kind) ? "" : api.thumbnailUrl(asset.hash),
-        sample: asset.kind === "table" ? "colour table" : asset.family,
+        thumbnail: ["font", "table", "sound"].includes(asset.kind) ? "" : api.thumbnailUrl(asset.hash),
+        sample: { table: "colour table", sound: "sound" }[asset.kind] || asset.family,
         facts: factsOf(asset),
-        length: asset.kind === "clip" ? `${trim(asset.duration_s, 1)} s` : "",
+        length: ["clip", "sound"].includes(asset.kind) ? `${trim(asset.duration_s, 1)} s` : "",
         placeTitle:
           asset.kind === "table"
             ? "Put it on the selected layers as an effect"
             : asset.kind === "font"
               ? `${asset.family}: choose it as the typeface of a text`
-              : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
+              : asset.kind === "sound"
+                ? `Let ${asset.name} be heard from the playhead on`
+                : `Place ${asset.name} (${asset.width} × ${asset.height} px)`,
       }));
     },
     choose() {

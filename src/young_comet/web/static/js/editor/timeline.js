@@ -6,11 +6,14 @@ import { circle, classes, el, html } from "./markup.js";
 import { Ruler } from "./ruler.js";
 import { Threads } from "./threads.js";
 import { TimelinePointing } from "./timeline_pointing.js";
+import { Waves } from "./waves.js";
 
 const icon = (name, cls = "") =>
   `<svg class="icon ${cls}" aria-hidden="true"><use href="/static/vendor/icons.svg#${name}"></use></svg>`;
 const BAR = { top: 4, height: 17 };
+const SOUND_BAR = { top: 4, height: 33 };
 const ROW_HEIGHT = 26;
+const SOUND_ROW = 42;
 const OVERSCAN_PX = 500;
 export const LANE_HEIGHT = 38;
 const TALL_HEIGHT = 168;
@@ -54,6 +57,7 @@ export class Timeline {
     this.rulerView = new Ruler(editor, this);
     this.pointing = new TimelinePointing(editor, this);
     this.threads = new Threads(editor, this);
+    this.waves = new Waves(editor, this);
     editor.on("document lanes selection", () => this.schedule());
     editor.on("view", () => editor.previewsTimes && this.schedule());
     editor.on("time", () => this.movePlayhead());
@@ -232,7 +236,8 @@ export class Timeline {
         }
       }
       if (group && this.folded.has(group)) continue;
-      out.push({ id: layer.id, height: ROW_HEIGHT, html: () => this.layerLine(layer) });
+      const height = layer.kind === "sound" ? SOUND_ROW : ROW_HEIGHT;
+      out.push({ id: layer.id, height, html: () => this.layerLine(layer) });
       if (!editor.openLayers.has(layer.id)) continue;
       for (const lane of lanes.get(layer.id) || []) {
         if (!layer.properties[lane.property]) continue;
@@ -277,21 +282,31 @@ export class Timeline {
     const head = el(
       "div",
       { class: classes("row-head", layer.group && "inside") },
-      [fold, icon(layer.kind, "kind-icon"), name, this.rideNote(layer)],
-      switchButton(layer, "hidden", "Hide", layer.hidden ? "eye-off" : "eye"),
+      [fold, icon(layer.kind, "kind-icon"), name, this.rideNote(layer), this.gainNote(layer)],
+      layer.kind === "sound"
+        ? switchButton(layer, "hidden", "Silence", layer.hidden ? "speaker-off" : "speaker")
+        : switchButton(layer, "hidden", "Hide", layer.hidden ? "eye-off" : "eye"),
       switchButton(layer, "locked", "Lock", layer.locked ? "lock" : "unlock"),
     );
-    const over = this.slopes(layer, start_s, end_s);
+    const box = this.barOf(layer);
+    const slopes = this.slopes(layer, start_s, end_s);
+    const wave = this.waves.draw(layer, start_s, end_s, box);
+    const over = { shapes: wave.shapes + slopes.shapes, grips: slopes.grips + wave.grips };
     const look = layer.hidden ? "hidden-layer" : "";
-    const bar = this.bar(start_s, end_s, look, "layer", this.clipNote(layer), over);
+    const bar = this.bar(start_s, end_s, look, "layer", this.clipNote(layer), over, box);
     const cls = classes("row-line", chosen && "chosen", layer.hidden && "dimmed");
     const row = { class: cls, role: "treeitem", "aria-selected": String(chosen), "data-layer": layer.id };
     return el("div", row, head, track(bar + dots));
   }
 
+  /** Where the bar of a layer lies in its row: what is heard has a higher one. */
+  barOf(layer) {
+    return layer.kind === "sound" ? SOUND_BAR : BAR;
+  }
+
   /** What the bar of a clip or placed scene says of its speed and way. */
   clipNote(layer) {
-    if (!["clip", "scene"].includes(layer.kind)) return "";
+    if (!["clip", "scene", "sound"].includes(layer.kind)) return "";
     const value = (id, fallback) => layer.properties[id]?.value ?? fallback;
     if (value("time.curve", false)) return "time curve";
     if (value("time.frozen", false)) return "frozen";
@@ -309,6 +324,13 @@ export class Timeline {
   rideNote(layer) {
     const on = layer.rides && this.editor.layer(layer.rides);
     return on ? el("span", { class: "ride-note", title: `Rides on ${on.name}` }, icon("ride")) : "";
+  }
+
+  /** How loud a sound is, beside its name. */
+  gainNote(layer) {
+    if (layer.kind !== "sound" || this.editor.isKeyed(layer, "sound.gain")) return "";
+    const gain = this.editor.value(layer, "sound.gain");
+    return el("span", { class: "gain-note mono", title: "Gain" }, `${gain.toFixed(1)} dB`);
   }
 
   /** Rising where a layer arrives, falling where it leaves. */
@@ -356,14 +378,14 @@ export class Timeline {
     return el("text", { ...look, x, y: BAR.top + 13 }, html(said));
   }
 
-  bar(start, end, look, what, said = "", over = { shapes: "", grips: "" }) {
+  bar(start, end, look, what, said = "", over = { shapes: "", grips: "" }, place = BAR) {
     const a = this.x(start);
     const b = this.x(end);
     const width = Math.max(2, b - a);
-    const y = BAR.top;
+    const y = place.top;
     const end_px = Math.min(8, width / 3);
     const box = (x, w, cls, part) =>
-      el("rect", { class: cls, x, y, width: w, height: BAR.height, rx: 4.5, "data-bar": part });
+      el("rect", { class: cls, x, y, width: w, height: place.height, rx: 4.5, "data-bar": part });
     const holds = [box(a, width, "bar-hold", "slide")];
     if (what === "layer") {
       holds.push(box(a, end_px, "bar-end", "start"), box(b - end_px, end_px, "bar-end", "end"));

@@ -2,6 +2,7 @@
 import { nameInput } from "../common.js";
 import { note } from "../notes.js";
 import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
+import { fadeDrag, gainDrag } from "./sound_drags.js";
 import { speedText } from "./lanes.js";
 
 const CLICK_PX = 3;
@@ -170,6 +171,8 @@ export class TimelinePointing {
     if (part === "arrive" || part === "leave") {
       return this.slopeDrag(part, editor.layer(line.dataset.layer), click);
     }
+    if (part === "gain") return gainDrag(this, layers, click);
+    if (part.startsWith("fade-")) return fadeDrag(this, part, editor.layer(line.dataset.layer), click);
     const from = layers.map((layer) => ({ id: layer.id, start_s: layer.start_s, end_s: layer.end_s }));
     const points = this.snapTimes(new Set(layers.map((layer) => layer.id)), new Set());
     const slipping = part === "slide" && editor.slip;

@@ -6,6 +6,7 @@ import { complain, note } from "../../notes.js";
  *  at the playhead; `point` is where its middle goes. */
 export function placeAsset(editor, asset, point = null) {
   const { scene } = editor;
+  if (asset.kind === "sound") return placeSound(editor, asset);
   const kind = asset.kind === "clip" ? "clip" : "picture";
   const fits = asset.width <= scene.width && asset.height <= scene.height;
   const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || (kind === "clip" ? "Clip" : "Picture");
@@ -13,6 +14,14 @@ export function placeAsset(editor, asset, point = null) {
   if (point) properties.position = point;
   const times = kind === "clip" ? clipSpan(editor, asset) : {};
   return editor.addLayer(editor.newLayer(kind, name, properties, times));
+}
+
+/** A sound begins at the playhead and lasts as long as it is, or as the scene goes on. */
+function placeSound(editor, asset) {
+  const name = asset.name.replace(/\.[a-z0-9]+$/i, "") || "Sound";
+  return editor.addLayer(
+    editor.newLayer("sound", name, { "sound.asset": asset.id }, clipSpan(editor, asset)),
+  );
 }
 
 function clipSpan(editor, asset) {

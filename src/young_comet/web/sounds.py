@@ -1,0 +1,77 @@
+"""The mixes of open scenes, for playing and for drawing."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+
+import numpy as np
+
+from ..core.audio import Peaks
+from ..core.mix import SceneMix, Wave, wave_of
+from ..core.mix.scene import Voice
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.contents import sound_of
+from ..errors import NotFoundError, YoungCometError
+from ..store import AssetStore, Workspace
+
+_KEPT = 4
+
+
+class SoundService:
+    """Mixes by the state of their project. Callable from any thread; one is at work at a time."""
+
+    def __init__(self, workspace: Workspace, assets: AssetStore) -> None:
+        self._workspace, self._assets = workspace, assets
+        self._lock = threading.Lock()
+        self._mixes: OrderedDict[tuple[str, str], tuple[int, SceneMix]] = OrderedDict()
+
+    def samples(
+        self, project_id: str, scene_id: str, first: int, count: int
+    ) -> tuple[int, np.ndarray]:
+        """The project's revision, and the scene's samples as it is then, float32 (count, 2)."""
+        with self._lock:
+            revision, mix = self._mix(project_id, scene_id)
+            return revision, mix.samples(first, count)
+
+    def facts(self, project_id: str, scene_id: str) -> dict[str, object]:
+        """Whether anything is heard, how many samples there are, and what cannot be read."""
+        with self._lock:
+            revision, mix = self._mix(project_id, scene_id)
+            return {
+                "revision": revision, "heard": bool(mix.voices), "samples": mix.length,
+                "faults": mix.faults, "layers": list(mix.voices),
+            }  # fmt: skip
+
+    def wave(
+        self, project_id: str, scene_id: str, layer_id: str, span: tuple[float, float], columns: int
+    ) -> Wave:
+        """What a layer's sound looks like; NotFoundError where nothing is heard of it."""
+        with self._lock:
+            _, mix = self._mix(project_id, scene_id)
+            voice = mix.voices.get(layer_id)
+            if voice is None:
+                raise NotFoundError("nothing is heard of this layer", field="layer")
+            return wave_of(mix, voice, self._peaks(mix, voice), *span, columns)
+
+    def _peaks(self, mix: SceneMix, voice: Voice) -> Peaks | None:
+        asset = sound_of(mix.evaluator, voice.values)
+        if asset is None:
+            return None
+        try:
+            return self._assets.peaks(asset.hash)
+        except YoungCometError:
+            return None
+
+    def _mix(self, project_id: str, scene_id: str) -> tuple[int, SceneMix]:
+        state = self._workspace.state(project_id)
+        key = (project_id, scene_id)
+        found = self._mixes.get(key)
+        if found is None or found[0] != state.revision:
+            evaluator = SceneEvaluator(state.project, scene_id)
+            found = (state.revision, SceneMix(evaluator, self._assets))
+            self._mixes[key] = found
+        self._mixes.move_to_end(key)
+        while len(self._mixes) > _KEPT:
+            self._mixes.popitem(last=False)
+        return found
