@@ -3,9 +3,14 @@
 import numpy as np
 import pytest
 from tests.edits.desk import FRAME_S, desk, do, layer_of, prop, starts, targets, value_at
+from tests.sounds import Recordings, asset, tone
 
+from young_comet.core.audio import SAMPLE_RATE
+from young_comet.core.mix import SceneMix
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.errors import DocumentError
+
+TONE = tone(180, 3.0)
 
 
 def source(document, layer_id, time_s):
@@ -213,3 +218,53 @@ def test_a_size_is_taken_apart_into_width_and_height_and_joined():
     assert draw(wide, 0.0)[90, 150, 0] == draw(wide, 0.0)[0, 0, 0]
     again = do(apart, {"kind": "join-property", "targets": target})
     assert "shape.size.x" not in layer_of(again, "pane").properties
+
+
+# Sounds
+
+
+def heard_desk(**values):
+    """A bed on the desk, two seconds long from second one on."""
+    whole = desk()
+    bed = {
+        "id": "bed", "name": "Bed", "kind": "sound", "start_s": 1.0, "end_s": 3.0,
+        "properties": {"sound.asset": {"value": "tone"}, **{k: {"value": v} for k, v in values.items()}},
+    }  # fmt: skip
+    found = asset("tone", TONE)
+    whole = whole.model_copy(update={"assets": (*whole.assets, found)})
+    return do(whole, {"kind": "add-layers", "layers": [bed]})
+
+
+def mixed(document):
+    return SceneMix.of(document, "reveal", Recordings(tone=TONE)).read(0, 4 * SAMPLE_RATE)
+
+
+def test_a_sound_that_is_split_slid_apart_and_back_sounds_the_same():
+    before = heard_desk(**{"sound.fade-in": 0.2, "sound.fade-out": 0.3})
+    after = do(before, {"kind": "split-layers", "time_s": 1.8, "ids": {"bed": "bed2"}})
+    assert np.abs(mixed(after) - mixed(before)).max() < 1e-9
+
+
+def test_a_trimmed_sound_stays_where_it_is():
+    before = heard_desk()
+    span = {"layer": "bed", "start_s": 1.4, "end_s": 2.6}
+    after = do(before, {"kind": "set-spans", "mode": "trim", "spans": [span]})
+    a, b = mixed(before), mixed(after)
+    inside = slice(round(1.4 * SAMPLE_RATE), round(2.6 * SAMPLE_RATE))
+    assert np.abs(a[inside] - b[inside]).max() < 1e-9
+    assert not b[: inside.start].any() and not b[inside.stop :].any()
+
+
+def test_a_slipped_sound_plays_another_part():
+    after = do(heard_desk(), {"kind": "slip-layers", "layers": ["bed"], "by_s": -0.4})
+    part = mixed(after)[SAMPLE_RATE : SAMPLE_RATE + 1000]
+    assert np.abs(part - TONE[round(0.4 * SAMPLE_RATE) :][:1000]).max() < 1e-6
+
+
+def test_a_sound_fills_its_span_but_never_stands_still():
+    after = do(heard_desk(), {"kind": "fit-speed", "layers": ["bed"]})
+    assert prop(after, "bed", "time.speed").value == pytest.approx(150.0)
+    for kind, more in (("freeze-layers", {"layers": ["bed"], "time_s": 1.5}),
+                       ("time-curve", {"layer": "bed", "on": True})):  # fmt: skip
+        with pytest.raises(DocumentError, match="neither stands still"):
+            do(heard_desk(), {"kind": kind, **more})

@@ -94,7 +94,7 @@ NOTHING = "Select a layer first."
         ("freeze", editor(layer()), "Select a clip or a placed scene first."),
         ("freeze", editor(layer("clip")), ""),
         ("freeze", editor(layer("scene")), ""),
-        ("fit-speed", editor(layer("scene", locked=True)), "Select a clip or a placed scene first."),
+        ("fit-speed", editor(layer("scene", locked=True)), "Select a clip, a sound or a placed scene first."),
         ("unite", editor(layer()), "Select two or more shapes or texts."),
         ("unite", editor(layer(), layer("text")), ""),
         ("unite", editor(layer(), layer("text", locked=True)), "Select two or more shapes or texts."),

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..core.catalog import find_spec
 from ..core.model import Asset, Keyframe, Layer, Project, Property, RateModel, Scene
 from ..core.model.document import Id
 from ..core.resolve import SceneEvaluator
@@ -26,8 +27,8 @@ from .base import (
 )
 from .layer_edits import next_name, with_references
 
-# Kinds of layers that play something: footage, or another scene.
-PLAYED = ("clip", "scene")
+# Kinds of layers that play something: footage, a sound, or another scene.
+PLAYED = ("clip", "sound", "scene")
 
 
 @dataclass(frozen=True)
@@ -270,10 +271,10 @@ class SplitLayers(SceneEdit):
             # What arrives has done so before the cut, what leaves does so after it.
             first = {"end_s": cut, "leave_s": 0.0, "end_tie": None}
             first["arrive_s"] = min(layer.arrive_s, cut - layer.start_s)
-            layers.append(layer.model_copy(update=first))
+            layers.append(_without_fade(layer.model_copy(update=first), "out"))
             name = next_name(layer.name, names)
             names.add(name)
-            second = trimmed(layer, cut, layer.end_s)
+            second = _without_fade(trimmed(layer, cut, layer.end_s), "in")
             rest = {
                 "id": self.ids[layer.id], "name": name, "arrive_s": 0.0, "start_tie": None,
                 "leave_s": min(layer.leave_s, layer.end_s - cut), "copy_of": None, "own": (),
@@ -287,6 +288,15 @@ class SplitLayers(SceneEdit):
 
     def touches(self) -> list[str]:
         return self.layer_paths([*self.ids, *self.ids.values()])
+
+
+def _without_fade(layer: Layer, end: str) -> Layer:
+    """A half that goes on in the other one, where it is heard."""
+    name = f"sound.fade-{end}"
+    if name not in layer.properties:
+        return layer
+    kept = {key: prop for key, prop in layer.properties.items() if key != name}
+    return layer.model_copy(update={"properties": kept})
 
 
 class FitSpeed(SceneEdit):
@@ -324,14 +334,22 @@ def clip_values(evaluator: SceneEvaluator, layer: Layer) -> tuple[Any, Any]:
     the inner scene's length); DocumentError for other layers."""
     values = evaluator.values(layer, layer.start_s)
     source: Asset | InnerSource | None = None
-    if layer.kind == "clip":
-        source = evaluator.asset(values("clip.asset"))
+    if layer.kind in ("clip", "sound"):
+        source = evaluator.asset(values(f"{layer.kind}.asset"))
     elif layer.kind == "scene":
         inner = evaluator.inside(values)
         source = InnerSource(inner.scene.length_s) if inner else None
     if source is None:
-        raise DocumentError("only a clip or a placed scene has a speed", field=layer.name)
+        raise DocumentError("only a clip, a sound or a placed scene has a speed", field=layer.name)
     return values, source
+
+
+def _seen(found: tuple[Any, Any]) -> tuple[Any, Any]:
+    """What ``clip_values`` gives of a layer that is seen; DocumentError for a sound."""
+    layer = found[0].layer
+    if find_spec(layer, "time.frozen") is None:
+        raise DocumentError("a sound neither stands still nor follows a curve", field=layer.name)
+    return found
 
 
 class FreezeLayers(SceneEdit):
@@ -345,7 +363,7 @@ class FreezeLayers(SceneEdit):
         evaluator = SceneEvaluator(project, scene.id)
 
         def frozen(layer: Layer) -> Layer:
-            values, asset = clip_values(evaluator, layer)
+            values, asset = _seen(clip_values(evaluator, layer))
             properties = dict(layer.properties)
             if self.time_s is None:
                 properties.pop("time.frozen", None)
@@ -378,7 +396,7 @@ class TimeCurve(SceneEdit):
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         evaluator = SceneEvaluator(project, scene.id)
         layer = find_layer(scene, self.layer)
-        values, asset = clip_values(evaluator, layer)
+        values, asset = _seen(clip_values(evaluator, layer))
         properties = {**layer.properties, "time.curve": Property(value=self.on)}
         if self.on and not properties.get("time.source", Property()).keys:
             properties["time.source"] = Property(keys=_two_keys(scene, layer, values, asset))

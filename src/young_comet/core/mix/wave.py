@@ -30,7 +30,8 @@ def wave_of(
     """A voice from one second of the scene to another, which lie within its span or beyond.
     ``peaks`` are those of its source, where they are known."""
     columns = max(1, min(MAX_COLUMNS, columns))
-    edges = np.linspace(from_s, to_s, columns + 1) * SAMPLE_RATE - voice.start
+    # Edges that are a sample's but for rounding are that sample's.
+    edges = np.round(np.linspace(from_s, to_s, columns + 1) * SAMPLE_RATE - voice.start, 6)
     inside = np.clip(edges, 0, voice.end - voice.start)
     where = voice.places.where(inside)
     starts, ends = where[:-1], where[1:]

@@ -254,7 +254,7 @@ export class Player {
 
   pause(frame = this.editor.frame) {
     this.playing = false;
-    this.sounding.stop();
+    this.sounding.stop(frame);
     this.rate = 0;
     this.decoded.clear();
     this.editor.frame = frame;

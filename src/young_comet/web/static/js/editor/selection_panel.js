@@ -55,6 +55,7 @@ export function registerSelectionPanel(editor) {
       shapes: [],
       frozen: false,
       isClip: false,
+      canFreeze: false,
       playedIn: "",
       span: { start: "", end: "", length: "" },
       spanNote: "",
@@ -173,13 +174,16 @@ export function registerSelectionPanel(editor) {
           .filter((layer) => layer.kind === "shape" && !editor.selected.has(layer.id))
           .map(({ id, name }) => ({ id, name }))
           .reverse();
-        this.isClip = layers.every((layer) => layer.kind === "clip");
+        this.isClip = layers.every((layer) => ["clip", "sound"].includes(layer.kind));
+        this.canFreeze = layers.every((layer) => layer.kind === "clip");
         this.frozen = this.isClip && layers.every((layer) => layer.properties["time.frozen"]?.value);
         this.playedIn = this.isClip && layers.length === 1 ? this.passage(layers[0]) : "";
       },
       /** How long one passage of a clip takes at its speed. */
       passage(layer) {
-        const asset = editor.project.assets.find((each) => each.id === editor.value(layer, "clip.asset"));
+        const asset = editor.project.assets.find(
+          (each) => each.id === editor.value(layer, `${layer.kind}.asset`),
+        );
         if (!asset) return "";
         const end = editor.value(layer, "time.to") || asset.duration_s;
         const length = end - editor.value(layer, "time.from");

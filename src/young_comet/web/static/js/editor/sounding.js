@@ -88,7 +88,7 @@ export class Sounding {
     const name = `${this.editor.revision}|${first}|${count}`;
     let found = this.pieces.get(name);
     if (!found) {
-      found = this.fetch(first, count);
+      found = this.load(first, count);
       found.catch(() => this.pieces.delete(name));
       this.pieces.set(name, found);
       for (const old of this.pieces.keys()) {
@@ -99,7 +99,7 @@ export class Sounding {
     return found;
   }
 
-  async fetch(first, count) {
+  async load(first, count) {
     const { editor } = this;
     const samples = new Float32Array(await api.samples(editor.projectId, editor.sceneId, first, count));
     const buffer = this.context.createBuffer(2, count, RATE);
@@ -130,8 +130,10 @@ export class Sounding {
     }
   }
 
-  stop() {
+  /** Ends what is heard; the frame that is gone to is not heard by itself. */
+  stop(frame = this.editor.frame) {
     this.run = null;
+    this.scrubbed = frame;
     for (const source of this.sources) source.stop();
     this.sources.clear();
   }

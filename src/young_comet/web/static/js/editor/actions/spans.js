@@ -1,6 +1,6 @@
 // Layers in time: split, extended, clips frozen and fitted.
 import { newId } from "../../formats.js";
-import { playing } from "./chosen.js";
+import { playing, showing } from "./chosen.js";
 
 const idsOf = (layers) => layers.map((layer) => layer.id);
 
@@ -17,7 +17,7 @@ export function extend(editor, layers) {
 
 /** Clips and placed scenes frozen at a moment, or running again (null). */
 export function freeze(editor, time_s) {
-  const clips = playing(editor);
+  const clips = showing(editor);
   return editor.edit({ kind: "freeze-layers", scene: editor.sceneId, layers: idsOf(clips), time_s });
 }
 

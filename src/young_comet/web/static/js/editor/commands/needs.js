@@ -1,6 +1,6 @@
 // What commands need before they can do anything: each tells why not, or "" where it holds.
 
-import { outlined, playing, unlocked } from "../actions/chosen.js";
+import { outlined, playing, showing, unlocked } from "../actions/chosen.js";
 
 const some = (found, why) => (found ? "" : why);
 
@@ -35,7 +35,8 @@ export const NEEDS = {
       ),
       "None of these layers is on at the playhead.",
     ),
-  playing: (editor) => some(playing(editor).length, "Select a clip or a placed scene first."),
+  playing: (editor) => some(playing(editor).length, "Select a clip, a sound or a placed scene first."),
+  showing: (editor) => some(showing(editor).length, "Select a clip or a placed scene first."),
   outline: (editor) => some(outlined(editor).length, "Select a shape or a text."),
   outlines: (editor) => some(outlined(editor).length > 1, "Select two or more shapes or texts."),
   points: (editor) =>

@@ -123,13 +123,13 @@ export const SPANS = [
   {
     id: "freeze",
     label: "Freeze clips at this frame",
-    needs: ["playing"],
+    needs: ["showing"],
     run: ({ editor }) => freeze(editor, editor.time),
   },
   {
     id: "thaw",
     label: "Let frozen clips run again",
-    needs: ["playing"],
+    needs: ["showing"],
     run: ({ editor }) => freeze(editor, null),
   },
   {

@@ -1,0 +1,176 @@
+"""Sound in the editor: uploaded, drawn, dragged, heard in step, rendered."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+from tests.core.media.test_sound import float_wav
+from tests.e2e.steps import OneStep, open_desk, settle
+from tests.sounds import noise
+
+pytestmark = pytest.mark.xdist_group("browser-1")
+
+LAYERS = [
+    {"id": "sky", "name": "Sky", "kind": "backdrop", "start_s": 0, "end_s": 3,
+     "properties": {"fill.kind": {"value": "linear"}}},
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    """Sound may begin without a press."""
+    arguments = [*browser_type_launch_args["args"], "--autoplay-policy=no-user-gesture-required"]
+    return {**browser_type_launch_args, "args": arguments}
+
+
+@pytest.fixture
+def desk(page, server):
+    """A backdrop, and a bed of wind that has been uploaded and placed."""
+    page.project = open_desk(page, server, "Sound", LAYERS, 3.0)
+    wind = noise(2.0) * np.linspace(0.1, 1, 96_000, dtype=np.float32)[:, None]
+    file = {"name": "Wind.wav", "mimeType": "audio/wav", "buffer": float_wav(wind)}
+    page.set_input_files("#file-input", file)
+    page.wait_for_function("() => youngComet.editor.project.assets.length === 1")
+    tab_of_assets(page)
+    settle(page)
+    return page
+
+
+def tab_of_assets(page):
+    page.get_by_role("tab", name="Assets").click()
+    page.locator(".asset, [data-asset]").first.wait_for()
+
+
+def sound(page):
+    return page.evaluate("() => youngComet.editor.layers.find((layer) => layer.kind === 'sound')")
+
+
+def place(page, frame=0):
+    page.evaluate(f"() => youngComet.editor.goTo({frame})")
+    page.get_by_title("Let Wind.wav be heard from the playhead on").click()
+    page.wait_for_function("() => youngComet.editor.layers.some((layer) => layer.kind === 'sound')")
+    page.wait_for_function("() => document.querySelector('.row-line .wave')")
+    settle(page)
+
+
+def test_a_sound_is_placed_at_the_playhead_and_drawn(desk):
+    place(desk, 10)
+    layer = sound(desk)
+    assert (layer["start_s"], layer["end_s"]) == (0.4, 2.4) and layer["name"] == "Wind"
+    row = desk.locator(f'.row-line[data-layer="{layer["id"]}"]')
+    expect(row.locator(".gain-note")).to_have_text("0.0 dB")
+    bar = row.locator(".bar").bounding_box()
+    wave = row.locator(".wave").bounding_box()
+    assert abs(bar["x"] - wave["x"]) < 3 and abs(bar["width"] - wave["width"]) < 6
+    assert wave["height"] > bar["height"] * 0.3
+    expect(desk.locator(".listening")).to_be_visible()
+
+
+def drag(page, locator, dx, dy):
+    box = locator.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for step in range(1, 7):
+        page.mouse.move(x + dx * step / 6, y + dy * step / 6)
+        page.wait_for_timeout(20)
+    page.mouse.up()
+    settle(page)
+
+
+def test_gain_and_fades_are_dragged_on_the_bar(desk):
+    place(desk)
+    row = desk.locator(f'.row-line[data-layer="{sound(desk)["id"]}"]')
+    with OneStep(desk):
+        drag(desk, row.locator(".gain-grip"), 0, 5)
+        gain = sound(desk)["properties"]["sound.gain"]["value"]
+        assert -13 < gain < -5 and gain * 2 == round(gain * 2)
+    with OneStep(desk):
+        drag(desk, row.locator('[data-bar="fade-in"]'), 120, 4)
+        fade = sound(desk)["properties"]["sound.fade-in"]["value"]
+        assert 0.2 < fade < 0.6 and abs(fade * 25 - round(fade * 25)) < 0.03
+    with OneStep(desk):
+        drag(desk, row.locator('[data-bar="fade-out"]'), -120, 4)
+        assert 0.2 < sound(desk)["properties"]["sound.fade-out"]["value"] < 0.6
+
+
+def test_a_bar_is_slid_with_its_sound_and_silenced(desk):
+    place(desk)
+    id = sound(desk)["id"]
+    row = desk.locator(f'.row-line[data-layer="{id}"]')
+    box = row.locator(".bar").bounding_box()
+    with OneStep(desk):
+        desk.mouse.move(box["x"] + 150, box["y"] + box["height"] - 4)
+        desk.mouse.down()
+        for step in range(1, 9):
+            desk.mouse.move(box["x"] + 150 + 12 * step, box["y"] + box["height"] - 4)
+        desk.mouse.up()
+        settle(desk)
+        assert sound(desk)["start_s"] > 0.1
+    row.get_by_role("button", name="Silence Wind").click()
+    desk.wait_for_function("() => !youngComet.player.sounding.heard")
+    expect(desk.locator(".listening")).to_be_hidden()
+
+
+WATCH = """() => {
+  window.apart = [];
+  const { player, editor } = youngComet;
+  const present = player.present.bind(player);
+  player.present = (frame) => {
+    present(frame);
+    const { sounding } = player;
+    if (!sounding.run) return;
+    const [start, end] = editor.range;
+    const fps = editor.rate.num / editor.rate.den;
+    const heard = (sounding.run.frame - start + sounding.seconds * fps) % (end - start);
+    let by = frame - start - Math.floor(heard);
+    if (Math.abs(by) > (end - start) / 2) by -= Math.sign(by) * (end - start);
+    window.apart.push(by);
+  };
+}"""
+
+
+def test_pictures_follow_the_sound_over_many_rounds(desk):
+    place(desk)
+    desk.wait_for_function("() => document.getElementById('filmstrip').dataset.ready === '1.000'")
+    desk.evaluate(WATCH)
+    desk.keyboard.press("Space")
+    desk.wait_for_function("() => youngComet.player.sounding.run?.round >= 3", timeout=30_000)
+    level = desk.evaluate("""() => {
+      const samples = new Float32Array(2048);
+      youngComet.player.sounding.meters[0].getFloatTimeDomainData(samples);
+      return Math.max(...samples);
+    }""")
+    state = desk.evaluate("() => youngComet.player.sounding.context.state")
+    desk.keyboard.press("Space")
+    apart = desk.evaluate("() => window.apart")
+    assert state == "running" and 0 <= level <= 1
+    assert len(apart) > 100 and max(abs(each) for each in apart) <= 1
+    assert desk.evaluate("() => youngComet.player.sounding.sources.size") == 0
+
+
+def test_without_sound_pictures_keep_their_own_clock(desk):
+    desk.wait_for_function("() => document.getElementById('filmstrip').dataset.ready === '1.000'")
+    desk.keyboard.press("Space")
+    desk.wait_for_timeout(1200)
+    assert desk.evaluate("() => youngComet.editor.frame") > 10
+    assert desk.evaluate("() => youngComet.player.sounding.context") is None
+    desk.keyboard.press("Space")
+
+
+def test_the_render_sheet_offers_sound_where_something_is_heard(desk):
+    desk.get_by_role("button", name="Render", exact=True).click()
+    sheet = desk.locator("dialog[open]")
+    expect(sheet.get_by_role("button", name="WAV sound")).to_be_hidden()
+    desk.keyboard.press("Escape")
+    place(desk)
+    desk.get_by_role("button", name="Render", exact=True).click()
+    sheet.get_by_role("button", name="WAV sound").click()
+    expect(sheet.get_by_text("3 s, stereo, 48 kHz, 24 bits")).to_be_visible()
+    expect(sheet.get_by_label("Size", exact=True)).to_be_hidden()
+    sheet.get_by_role("button", name="Render", exact=True).click()
+    desk.wait_for_function(
+        """async () => (await (await fetch('/api/renders')).json())[0]?.status === 'done'""",
+        timeout=30_000,
+    )

@@ -1,0 +1,126 @@
+"""Sounds over HTTP: uploaded, drawn, heard, rendered."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from tests.core.media.test_sound import BAD, film, float_wav
+from tests.sounds import encoded, noise
+from tests.web.steps import edit
+
+from young_comet.core.audio import SAMPLE_RATE
+
+BED = noise(3.0)
+
+
+def upload(client, project_id, name, data):
+    return client.post(f"/api/projects/{project_id}/assets", params={"name": name}, content=data)
+
+
+@pytest.fixture
+def scene(client, project_id):
+    """A scene in which a bed is heard, 6 dB softer."""
+    answer = upload(client, project_id, "bed.wav", float_wav(BED)).json()
+    layer = {
+        "id": "bed", "name": "Bed", "kind": "sound", "start_s": 0.6, "end_s": 2.0,
+        "properties": {"sound.asset": {"value": answer["asset"]["id"]}, "sound.gain": {"value": -6}},
+    }  # fmt: skip
+    add = {"kind": "add-layers", "scene": "reveal", "layers": [layer]}
+    assert edit(client, project_id, add).status_code == 200
+    return f"/api/projects/{project_id}/scenes/reveal"
+
+
+def samples(client, scene, first, count):
+    answer = client.get(f"{scene}/sound.pcm", params={"first": first, "count": count})
+    assert answer.status_code == 200
+    return np.frombuffer(answer.content, "<f4").reshape(-1, 2)
+
+
+def test_a_sound_is_an_asset_with_what_is_known_of_it(client, project_id):
+    answer = upload(
+        client, project_id, "bed.flac", encoded(BED, 44_100, format="flac", codec="flac")
+    )
+    assert answer.status_code == 201
+    asset = answer.json()["asset"]
+    assert (asset["kind"], asset["channels"], asset["sample_rate"]) == ("sound", 2, 44_100)
+    assert asset["duration_s"] == pytest.approx(len(BED) / 44_100, abs=1e-3)
+
+
+def test_a_film_with_sound_says_so(client, project_id):
+    answer = upload(client, project_id, "gull.mov", film()).json()
+    assert answer["asset"]["kind"] == "clip" and answer["asset"]["channels"] == 1
+    assert any("switch it on" in note for note in answer["notes"])
+
+
+@pytest.mark.parametrize("what", [name for name in BAD if BAD[name]])
+def test_a_bad_file_is_refused_in_words_and_nothing_is_left(client, project_id, what, config):
+    answer = upload(client, project_id, "bad.wav", BAD[what])
+    assert answer.status_code in (400, 415, 422) and "bad.wav" in answer.json()["error"]["message"]
+    assert client.get(f"/api/projects/{project_id}").json()["project"]["assets"] == []
+    assert not list(config.data.rglob(".part-*"))
+
+
+def test_pieces_of_the_mix_are_the_mix(client, scene):
+    facts = client.get(f"{scene}/sound").json()
+    assert facts["heard"] and facts["samples"] == 2 * SAMPLE_RATE and facts["layers"] == ["bed"]
+    whole = np.concatenate([samples(client, scene, n * 24_000, 24_000) for n in range(4)])
+    expected = np.zeros((2 * SAMPLE_RATE, 2))
+    start = round(0.6 * SAMPLE_RATE)
+    expected[start:] = BED[: 2 * SAMPLE_RATE - start] * 10 ** (-6 / 20)
+    assert np.abs(whole - expected).max() < 1e-6
+
+
+def test_a_change_is_heard_at_once_and_undone(client, project_id, scene):
+    before = samples(client, scene, 30_000, 1000)
+    target = {"layer": "bed", "property": "sound.muted", "value": True}
+    edit(
+        client,
+        project_id,
+        {"kind": "set-values", "scene": "reveal", "targets": [target], "time_s": 0},
+    )
+    assert not samples(client, scene, 30_000, 1000).any()
+    client.post(f"/api/projects/{project_id}/undo")
+    assert np.array_equal(samples(client, scene, 30_000, 1000), before)
+
+
+def test_a_wave_follows_the_samples(client, scene):
+    asked = {"from_s": 0.0, "to_s": 2.0, "columns": 40}
+    wave = client.get(f"{scene}/layers/bed/wave", params=asked).json()
+    assert [len(wave[name]) for name in ("low", "high", "gain")] == [40, 40, 40]
+    high = np.array(wave["high"]) / 1000
+    assert not high[:12].any() and (high[12:] > 0.3).all()  # silent before its start
+    assert all(gain == pytest.approx(501, abs=1) for gain in wave["gain"][12:])
+    # One frame, far enlarged: the samples themselves.
+    asked = {"from_s": 1.0, "to_s": 1.04, "columns": 1920}
+    close = client.get(f"{scene}/layers/bed/wave", params=asked).json()
+    first = round(0.4 * SAMPLE_RATE)
+    part = BED[first : first + 1920].max(axis=1)
+    drawn = np.sign(part) * np.abs(part) ** 0.7 * 1000
+    assert np.abs(np.array(close["high"]) - drawn).max() <= 1
+
+
+@pytest.mark.parametrize("query", [
+    "first=-1&count=10", "first=0&count=0", "first=0&count=99999999", "first=no&count=1",
+])  # fmt: skip
+def test_wrong_pieces_are_refused(client, scene, query):
+    answer = client.get(f"{scene}/sound.pcm?{query}")
+    assert answer.status_code == 422 and answer.json()["error"]["field"]
+
+
+def test_what_is_not_heard_has_no_wave(client, scene):
+    asked = {"from_s": 0, "to_s": 1}
+    assert client.get(f"{scene}/layers/box/wave", params=asked).status_code == 404
+    assert client.get(f"{scene}/layers/nobody/wave", params=asked).status_code == 404
+
+
+def test_a_missing_file_is_named_and_the_rest_goes_on(client, scene, config):
+    for path in (config.data / "assets").rglob("*"):
+        if path.is_file():
+            path.unlink()
+    edit_free = client.get(f"{scene}/sound").json()
+    if edit_free["heard"]:  # the mix that is open has the file mapped
+        project = scene.split("/")[3]
+        edit(client, project, {"kind": "rename-scene", "scene": "reveal", "name": "Reveal again"})
+    facts = client.get(f"{scene}/sound").json()
+    assert not facts["heard"] and "bed" in facts["faults"]
+    assert not samples(client, scene, 30_000, 100).any()
