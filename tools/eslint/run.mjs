@@ -11,7 +11,7 @@ const require = createRequire(import.meta.url);
 const { Linter } = require("./linter.min.js");
 
 const BROWSER = [
-  "AnalyserNode", "AudioBufferSourceNode", "AudioContext", "Blob", "CSS", "CustomEvent", "DOMPoint", "Event", "EventTarget", "FormData", "Image", "ImageData", "ResizeObserver",
+  "AnalyserNode", "Audio", "AudioBufferSourceNode", "AudioContext", "Blob", "CSS", "CustomEvent", "DOMPoint", "Event", "EventTarget", "FormData", "Image", "ImageData", "ResizeObserver",
   "TextDecoder", "URL", "URLSearchParams", "WebSocket", "Worker", "cancelAnimationFrame", "clearTimeout", "console",
   "createImageBitmap", "crypto", "document", "fetch", "getComputedStyle", "localStorage", "location", "matchMedia", "navigator",
   "performance", "prompt",  "requestAnimationFrame", "sessionStorage", "setInterval", "setTimeout", "structuredClone", "window",

@@ -76,6 +76,7 @@ from .saved_move_edits import AddSavedMove, ChangeSavedMove, SaveMove
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
+from .sound_edits import PlaceSound
 from .stagger_edits import Stagger
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
@@ -114,7 +115,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     AddMembers, RemoveMembers, ChangeMember, CopyMembers, TieMask, CopyMasks, TakeMask, SaveEffects,
     ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
     DrawPath, DrawShape, DrawMask, MoveMask, TurnMask, ScaleMask, MoveGradient, MoveStop, MovePlace,
-    BendWay, MoveWay, MoveWayKeys, HoldLayer,
+    BendWay, MoveWay, MoveWayKeys, HoldLayer, PlaceSound,
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import io
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -92,17 +93,19 @@ def _for_encoder(block: np.ndarray, whole: bool) -> tuple[np.ndarray, str]:
     return np.ascontiguousarray(values << 8).reshape(1, -1), "s32"
 
 
-def write_sound(path: Path, track: Soundtrack, format: str) -> None:
+def encode_sound(samples: np.ndarray, format: str) -> bytes:
+    """Samples (n, 2) as the bytes of a file."""
+    target = io.BytesIO()
+    write_sound(target, Soundtrack(len(samples), lambda at, n: samples[at : at + n]), format)
+    return target.getvalue()
+
+
+def write_sound(target: Path | io.BytesIO, track: Soundtrack, format: str) -> None:
     """A file of sound alone."""
     container, codec = SOUND_FORMATS[format]
+    where = str(target) if isinstance(target, Path) else target
     with (
         translated("the sound could not be written"),
-        av.open(str(path), "w", format=container) as file,
+        av.open(where, "w", format=container) as file,
     ):
         SoundStream(file, codec, track).finish()
-
-
-def in_blocks(track: Soundtrack) -> Iterator[np.ndarray]:
-    """All of it, piece by piece."""
-    for first in range(0, track.count, _BLOCK):
-        yield track.block(first, _BLOCK)

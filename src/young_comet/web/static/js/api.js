@@ -98,6 +98,9 @@ export const api = {
     const query = `from_s=${from}&to_s=${to}&columns=${columns}`;
     return request("GET", `/api/projects/${project}/scenes/${scene}/layers/${layer}/wave?${query}`);
   },
+  kit: () => request("GET", "/api/kit"),
+  kitUrl: (sound, wish) => `/api/kit/${sound}.flac?${new URLSearchParams(wish)}`,
+  takeFromKit: (project, taken) => request("POST", `/api/projects/${project}/kit`, taken),
   renders: () => request("GET", "/api/renders"),
   startRender: (project, scene, settings) => request("POST", "/api/renders", { project, scene, settings }),
   planRender: (project, scene, settings) =>

@@ -16,6 +16,7 @@ import { listenToKeys } from "../editor/keyboard.js";
 import { Modes } from "../editor/modes/index.js";
 import { registerEffectSheet, registerLooksPanel } from "../editor/looks_panel.js";
 import { registerFaults } from "../editor/faults.js";
+import { registerKitPanel } from "../editor/kit_panel.js";
 import { registerListening } from "../editor/listening.js";
 import { registerKeySheets } from "../editor/key_sheets.js";
 import { registerMatchPanel } from "../editor/match_panel.js";
@@ -81,6 +82,7 @@ registerKeySheets(editor);
 registerColourPicker(editor);
 registerSidePanels(editor, chooseFiles);
 registerRenderSheet(editor);
+registerKitPanel(editor);
 registerListening(editor, player.sounding);
 registerSheets(editor, commands, desk);
 

@@ -53,6 +53,7 @@ export const LAYER_MENU = [
   "carry",
   "tie-start",
   "tie-end",
+  "whoosh",
   "wrap",
   "unwrap",
   "front",

@@ -4,6 +4,7 @@ import { copyKeys, duplicateKeys, heldKeys, pasteKeys } from "../actions/key_cli
 import { copyLayers, duplicateLayers, pasteLayers } from "../actions/layer_clipboard.js";
 import { openInner, unwrap, wrap } from "../actions/nesting.js";
 import { carryTogether, chooseRide, rideOff } from "../actions/riding.js";
+import { whooshFor } from "../actions/sounds.js";
 import { cutThread, startTying } from "../actions/tying.js";
 
 const chosen = (editor) => [...editor.selected];
@@ -128,6 +129,12 @@ export const LINKS = [
     needs: ["unlocked"],
     run: ({ editor }) => startTying(editor, "end"),
   },
+  {
+    id: "whoosh",
+    label: "Add a whoosh that fits how the layer arrives",
+    needs: ["arriving"],
+    run: ({ editor }) => whooshFor(editor),
+  },
   { id: "wrap", label: "Wrap into a scene", keys: "Alt+W", needs: layers, run: ({ editor }) => wrap(editor) },
   {
     id: "unwrap",
@@ -183,7 +190,7 @@ export const ADD = [
     "Treatment of all below",
     bare("treatment", "Treatment"),
   ),
-  add("picture", "Add a picture or clip from a file", "Picture or clip...", ({ chooseFiles }) =>
+  add("picture", "Add a picture, clip or sound from a file", "Picture, clip or sound...", ({ chooseFiles }) =>
     chooseFiles({ place: true }),
   ),
 ];

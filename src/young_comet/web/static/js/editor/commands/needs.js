@@ -36,6 +36,11 @@ export const NEEDS = {
       "None of these layers is on at the playhead.",
     ),
   playing: (editor) => some(playing(editor).length, "Select a clip, a sound or a placed scene first."),
+  arriving: (editor) =>
+    some(
+      editor.selectedLayers.some((layer) => layer.arrive_s > 0),
+      "Select a layer that takes time to arrive: give it a move first.",
+    ),
   showing: (editor) => some(showing(editor).length, "Select a clip or a placed scene first."),
   outline: (editor) => some(outlined(editor).length, "Select a shape or a text."),
   outlines: (editor) => some(outlined(editor).length > 1, "Select two or more shapes or texts."),
