@@ -123,6 +123,21 @@ def grouped():
     return applied(document(), data).project
 
 
+def sounding():
+    """The document with a gust that can be placed."""
+    gust = Asset(
+        id="gust", name="gust.flac", kind="sound", media_type="audio/flac", hash="d" * 64,
+        size_bytes=9, duration_s=1.5, channels=2, sample_rate=48_000,
+    )  # fmt: skip
+    base = document()
+    return base.model_copy(update={"assets": (*base.assets, gust)})
+
+
+SOUND_EXAMPLES = [
+    {"kind": "place-sound", **S, "id": "new", "asset": "gust", "at_s": 1.0, "moment_s": 0.61},
+    {"kind": "place-sound", **S, "id": "new", "asset": "gust", "at_s": 1.4, "tied": "name"},
+]
+
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
 CASES += [(desk, data) for data in DESK_EXAMPLES]
 CASES += [(saved, data) for data in SAVED_EXAMPLES]
@@ -133,6 +148,7 @@ CASES += [(tied, data) for data in TIED_EXAMPLES]
 CASES += [(copied, data) for data in COPIED_EXAMPLES]
 CASES += [(own_move, data) for data in OWN_EXAMPLES]
 CASES += [(nested, data) for data in NESTED_EXAMPLES]
+CASES += [(sounding, data) for data in SOUND_EXAMPLES]
 CASES.append(
     (lambda: applied(document(), EXAMPLES[5]).project, {"kind": "remove-asset", "asset": "cloud"})
 )

@@ -14,6 +14,7 @@ from .kinetic_title import kinetic_title
 from .logo_reveal import logo_reveal
 from .lower_third import lower_third, name_tag
 from .opener import opener
+from .sounds import kit_assets, sounds
 
 DEMO_ID = "kite-week"
 NAME = "Gullwing Bay Kite Week"
@@ -65,5 +66,8 @@ def ensure_demo(folder: DataFolder) -> None:
     workspace.edit(DEMO_ID, AddAsset(asset=clouds))
     for easing_id, name, easing in EASINGS:
         workspace.edit(DEMO_ID, AddEasing(id=easing_id, name=name, easing=easing))
-    for edit in (*logo_reveal(), *lower_third(), *kinetic_title(), *opener(), *name_tag()):
+    for asset in kit_assets(folder.assets):
+        workspace.edit(DEMO_ID, AddAsset(asset=asset))
+    scenes = (*logo_reveal(), *lower_third(), *kinetic_title(), *sounds())
+    for edit in (*scenes, *opener(), *name_tag()):
         workspace.edit(DEMO_ID, parse_edit(edit))

@@ -21,10 +21,11 @@ def opener() -> list[dict[str, Any]]:
         "title", "Title", "scene", 0, TITLE_S, scene__id="kinetic-title",
         opacity=[key(TITLE_S - FADE_S, 100, "ease-in-out"), key(TITLE_S, 0)],
         scale=[key(TITLE_S - FADE_S, [100, 100], "ease-in"), key(TITLE_S, [116, 116])],
+        sound__fade_out=FADE_S,
     )  # fmt: skip
     reveal = layer(
         "reveal", "Reveal", "scene", TITLE_S - FADE_S, length, scene__id="logo-reveal",
-        opacity=[key(0, 0, "ease-in-out"), key(FADE_S, 100)],
+        opacity=[key(0, 0, "ease-in-out"), key(FADE_S, 100)], sound__fade_in=FADE_S,
     )  # fmt: skip
     flash = layer(
         "flash", "Landing flash", "shape", 7.0, 8.0, shape__kind="ellipse",

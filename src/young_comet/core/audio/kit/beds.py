@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -67,13 +68,21 @@ def _bed(score: Score, wish: Wish) -> np.ndarray:
         if at < end:
             out[at:end] += sound[: end - at]
 
+    made: dict[object, np.ndarray] = {}
+
+    def once(function: Callable[..., np.ndarray], *values: object) -> np.ndarray:
+        key = (function, *values)
+        if key not in made:
+            made[key] = function(*values)
+        return made[key]
+
     for bar in range(score.bars):
         part = min(3, bar * 4 // score.bars)
         chord = score.chords[bar % len(score.chords)]
         begin = bar * bar_s
-        add(begin, _pad(root, chord, bar_s, wish.bright))
+        add(begin, once(_pad, root, chord, bar_s, wish.bright))
         for beat in (0, 2) if score.plucks[part] < 0.7 else (0, 1.5, 2, 3):
-            add(begin + beat * beat_s, _bass(root / 2, chord[0], beat_s))
+            add(begin + beat * beat_s, once(_bass, root / 2, chord[0], beat_s))
         for n, place in enumerate(score.plucked):
             if place < 0:
                 continue
@@ -82,13 +91,14 @@ def _bed(score: Score, wish: Wish) -> np.ndarray:
                 score.plucks[part] * (0.8 + 0.2 * random.random()) * (1.0 if n % 4 == 0 else 0.75)
             )
             hertz = root * 4 * 2 ** (chord[place % len(chord)] / 12)
-            pluck = _pluck(hertz, 0.9 * beat_s + 0.3, wish.bright, 0.5 * np.sin(1.3 * n + bar))
-            add(begin + n * beat_s / 2 + late, level * pluck)
+            pluck = once(_pluck, hertz, 0.9 * beat_s + 0.3, wish.bright)
+            panned = tools.both(pluck, 0.5 * np.sin(1.3 * n + bar))
+            add(begin + n * beat_s / 2 + late, level * panned)
         drums = score.drums[part]
         if drums:
             for beat in range(4):
                 if beat % 2 == 0 or drums > 0.8:
-                    add(begin + beat * beat_s, drums * _kick(wish.pitch))
+                    add(begin + beat * beat_s, drums * once(_kick, wish.pitch))
                 if beat % 2 == 1:
                     add(begin + beat * beat_s, drums * 0.5 * _clap(random))
                 late = score.swing * beat_s / 2
@@ -121,7 +131,7 @@ def _bass(root: float, step: int, lasts_s: float) -> np.ndarray:
     return 0.42 * tools.both(tools.rich(hertz, 4, 1.8) * shape)
 
 
-def _pluck(hertz: float, lasts_s: float, bright: float, pan: float) -> np.ndarray:
+def _pluck(hertz: float, lasts_s: float, bright: float) -> np.ndarray:
     at = tools.seconds(lasts_s)
     out = np.zeros(len(at))
     for k in range(1, 7):
@@ -132,7 +142,8 @@ def _pluck(hertz: float, lasts_s: float, bright: float, pan: float) -> np.ndarra
                 / k**1.4
                 * bright ** (0.3 * k)
             )
-    return 0.16 * tools.both(out * np.clip(at / 0.003, 0, 1), pan)
+    sound: np.ndarray = 0.16 * out * np.clip(at / 0.003, 0, 1)
+    return sound
 
 
 def _kick(pitch: float) -> np.ndarray:
