@@ -88,3 +88,46 @@ def test_an_imported_text_file_is_no_archive(data, tmp_path):
     wrong = tmp_path / "notes.zip"
     wrong.write_text("not a zip")
     assert "archive" in run(data, "import-project", str(wrong)).stderr
+
+
+def test_the_sound_of_a_scene_is_rendered_alone_and_beside_its_video(data, tmp_path):
+    alone, video = tmp_path / "reveal.wav", tmp_path / "reveal.mp4"
+    part = ("--from", "1", "--to", "2.2s")
+    done = run(data, "render", "demo:kite-week", "Logo reveal", "--out", str(alone), *part)
+    assert done.returncode == 0 and "sound, 30 frames" in done.stdout, done.stderr
+    done = run(data, "render", "demo:kite-week", "Logo reveal", "--out", str(video), "--scale", "0.1",
+               "--quality", "draft", *part)  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    loud = []
+    for path in (alone, video):
+        with av.open(str(path)) as opened:
+            frames = list(opened.decode(audio=0))
+            samples = [frame.to_ndarray().astype(float).reshape(-1) for frame in frames]
+            full = 1.0 if frames[0].format.name.startswith("flt") else 2.0**31
+            loud.append(np.sqrt((np.concatenate(samples) ** 2).mean()) / full)
+    assert 0.01 < loud[0] < 0.5 and loud[1] == pytest.approx(loud[0], rel=0.1)
+    silent = tmp_path / "silent.mp4"
+    run(data, "render", "demo:kite-week", "Logo reveal", "--out", str(silent), "--scale", "0.1",
+        "--quality", "draft", "--silent", *part)  # fmt: skip
+    with av.open(str(silent)) as opened:
+        assert not opened.streams.audio
+    none = run(data, "render", "demo:kite-week", "Name tag", "--out", str(tmp_path / "tag.wav"))
+    assert none.returncode == 1 and "nothing is heard" in none.stderr
+
+
+def test_the_kit_is_listed_and_written(data, tmp_path):
+    listed = run(data, "kit")
+    assert listed.returncode == 0 and "hit-landing" in listed.stdout and "Race day" in listed.stdout
+    target = tmp_path / "hit.flac"
+    done = run(data, "kit", "hit-drum", "--out", str(target), "--length", "0.5", "--pitch", "-3")
+    assert done.returncode == 0, done.stderr
+    with av.open(str(target)) as opened:
+        assert sum(frame.samples for frame in opened.decode(audio=0)) == 24_000
+    for words, said in (
+        (("kit", "hit-nobody", "--out", str(target)), "hit-nobody"),
+        (("kit", "hit-drum"), "--out"),
+        (("kit", "hit-drum", "--out", str(tmp_path / "hit.xyz")), ".wav, .flac"),
+        (("kit", "hit-drum", "--out", str(target), "--length", "999"), "--length"),
+    ):
+        wrong = run(data, *words)
+        assert wrong.returncode == 1 and said in wrong.stderr

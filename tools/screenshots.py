@@ -100,6 +100,24 @@ def looks(page: Page, base: str, save: Callable[[str], None]) -> None:
     page.wait_for_timeout(500)
 
 
+def sound(page: Page, base: str, save: Callable[[str], None]) -> None:
+    """The opener's reveal with its sounds; the kit."""
+    page.goto(base + SCENE)
+    page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
+    page.evaluate("youngComet.editor.goTo(56)")
+    page.evaluate("youngComet.editor.select(['bed'])")
+    page.evaluate("document.getElementById('lower').style.height = '330px'")
+    page.evaluate("document.getElementById('rows').scrollTop = 1e6")
+    page.wait_for_function("() => document.querySelectorAll('.row-line .wave').length >= 4")
+    page.wait_for_timeout(900)
+    save("sound")
+    page.get_by_role("tab", name="Assets").click()
+    page.locator("details.kit summary").click()
+    page.locator("details.kit").get_by_role("button", name="Hits").click()
+    page.wait_for_timeout(600)
+    save("kit")
+
+
 def shoot(page: Page, base: str) -> None:
     def save(name: str) -> None:
         page.screenshot(path=TARGET / f"{name}.png")
@@ -114,11 +132,6 @@ def shoot(page: Page, base: str) -> None:
     page.wait_for_timeout(700)
     save("easings")
     page.keyboard.press("Escape")
-    page.get_by_role("tab", name="Assets").click()
-    page.evaluate("youngComet.editor.select([])")
-    page.get_by_role("tab", name="Assets").click()
-    page.wait_for_timeout(500)
-    save("assets")
     page.evaluate("youngComet.editor.select(['sky'])")
     page.wait_for_timeout(500)
     page.click(".stops-row .swatch")
@@ -138,6 +151,7 @@ def shoot(page: Page, base: str) -> None:
     page.wait_for_timeout(800)
     save("renders")
     looks(page, base, save)
+    sound(page, base, save)
     page.goto(base)
     page.wait_for_timeout(1500)
     save("projects")

@@ -59,7 +59,7 @@ def test_a_sound_is_placed_at_the_playhead_and_drawn(desk):
     layer = sound(desk)
     assert (layer["start_s"], layer["end_s"]) == (0.4, 2.4) and layer["name"] == "Wind"
     row = desk.locator(f'.row-line[data-layer="{layer["id"]}"]')
-    expect(row.locator(".gain-note")).to_have_text("0.0 dB")
+    expect(row.locator(".gain-note")).to_have_text("0 dB")
     bar = row.locator(".bar").bounding_box()
     wave = row.locator(".wave").bounding_box()
     assert abs(bar["x"] - wave["x"]) < 3 and abs(bar["width"] - wave["width"]) < 6

@@ -211,6 +211,7 @@ def test_the_catalog_and_the_schema_are_served(client):
         "text",
         "picture",
         "clip",
+        "sound",
         "treatment",
         "carrier",
         "scene",

@@ -1,6 +1,6 @@
 // The timeline: rows of layers with their bars, and lanes with curves and keys. Only rows in or
 // near the window are in the page, and only those that look different are drawn again.
-import { seconds } from "../formats.js";
+import { seconds, trim } from "../formats.js";
 import { laneSvg } from "./lanes.js";
 import { circle, classes, el, html } from "./markup.js";
 import { Ruler } from "./ruler.js";
@@ -330,7 +330,7 @@ export class Timeline {
   gainNote(layer) {
     if (layer.kind !== "sound" || this.editor.isKeyed(layer, "sound.gain")) return "";
     const gain = this.editor.value(layer, "sound.gain");
-    return el("span", { class: "gain-note mono", title: "Gain" }, `${gain.toFixed(1)} dB`);
+    return el("span", { class: "gain-note mono", title: "Gain" }, `${trim(gain, 1)} dB`);
   }
 
   /** Rising where a layer arrives, falling where it leaves. */
