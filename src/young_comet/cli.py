@@ -221,18 +221,26 @@ def render(
     quality: Annotated[str, typer.Option(help="draft, good or best")] = "good",
     odd: Annotated[str, typer.Option(help="Odd sizes: pad or crop by a pixel")] = "pad",
     go_on: GoOnOption = False,
+    transparent: Annotated[
+        bool, typer.Option("--transparent", help="Leave the ground out (.mov, .webm, .zip)")
+    ] = False,
+    without_backdrops: Annotated[
+        bool, typer.Option("--without-backdrops", help="Leave backdrop layers out")
+    ] = False,
     silent: Annotated[
         bool, typer.Option("--silent", help="Leave the sound out of a video")
     ] = False,
     data: DataOption = None,
 ) -> None:
-    """Renders a scene, or a range of it: as a video (.mp4), or its sound alone (.wav, .flac)."""
+    """Renders a scene, or a range of it: as a video (.mp4, or with alpha .mov,
+    .webm), as numbered PNG files (.zip), or its sound alone (.wav, .flac)."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     rate = shown.rate.rate
     settings = _settings(
-        format=_format(to_file, "mp4", "wav", "flac"), sound=not silent,
+        format=_format(to_file, "mp4", "mov", "webm", "zip", "wav", "flac"), sound=not silent,
+        transparent=transparent, leave_out_backdrops=without_backdrops,
         quality=quality, scale=scale, odd=odd, gaps="mark" if go_on else "stop",
         from_s=None if from_ is None else parse_time(from_, rate),
         to_s=None if to is None else parse_time(to, rate),
@@ -384,7 +392,7 @@ def _format(path: Path, *known: str) -> str:
         raise DocumentError.expected("--out", f"a file name that ends in {endings}", str(path))
     if not path.parent.exists():
         raise NotFoundError(f"there is no folder {path.parent}", field="--out")
-    return format
+    return "frames" if format == "zip" and len(known) > 1 else format
 
 
 def _render(

@@ -4,15 +4,24 @@ from __future__ import annotations
 
 import errno
 import json
+import re
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 
 from ..core.catalog import check_project
-from ..core.export import QUALITIES, Mp4Writer, RenderSettings, encode_png, video_size
+from ..core.export import (
+    QUALITIES,
+    VIDEOS,
+    FrameZip,
+    RenderSettings,
+    encode_png,
+    video_size,
+)
+from ..core.export.writers import VideoWriter
 from ..core.frame import fault_words
-from ..core.model import load_project
+from ..core.model import Scene, load_project
 from ..core.paint import MediaLibrary, Renderer, output_size
 from ..core.resolve import SceneEvaluator
 from ..errors import RenderError, StorageFullError, YoungCometError
@@ -21,6 +30,8 @@ from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderPart, Repo
 
 # So many different things that could not be drawn are told of one render.
 MAX_GAPS = 20
+# Formats in which what is transparent stays so.
+SEE_THROUGH = {"frames", *(each.id for each in VIDEOS.values() if each.alpha)}
 
 
 def render_part(part: RenderPart, index: int, report: Callable[[Report], object]) -> None:
@@ -66,13 +77,26 @@ def _render(part: RenderPart, index: int, report: Callable[[Report], object]) ->
         report(FramesDone(index, 1))
         return
     width, height, _ = video_size(scene, settings)
-    quality = QUALITIES[settings.quality]
-    with Mp4Writer(Path(part.path), width, height, scene.rate.rate, quality) as writer:
+    clear = settings.transparent and settings.format in SEE_THROUGH
+    with _writer(part, settings, scene, (width, height)) as writer:
         for number in range(part.first, part.last):
-            writer.write(_sized(drawn(number), width, height))
+            pixels = drawn(number, transparent=clear)
+            writer.write(_sized(pixels, width, height))
             done = number - part.first + 1
             if done % part.frames_per_report == 0 or number == part.last - 1:
                 report(FramesDone(index, done))
+
+
+def _writer(
+    part: RenderPart, settings: RenderSettings, scene: Scene, size: tuple[int, int]
+) -> VideoWriter | FrameZip:
+    """What takes the frames of a part."""
+    path = Path(part.path)
+    if settings.format == "frames":
+        name = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "frame"
+        return FrameZip(path, name, part.first)
+    writer = VIDEOS[settings.format].writer
+    return writer(path, *size, scene.rate.rate, QUALITIES[settings.quality])
 
 
 def _sized(pixels: np.ndarray, width: int, height: int) -> np.ndarray:

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 from ..core.catalog import check_project
-from ..core.export import RenderSettings, frame_range
+from ..core.export import RenderSettings, ending_of, frame_range
 from ..core.model import Project, load_project
 from ..core.paint import CacheLimits
 from ..core.resolve import SceneEvaluator
@@ -148,7 +148,7 @@ class RenderQueue:
     def _run(self, render_id: str) -> None:
         record = self._store.get(render_id)
         settings = RenderSettings.model_validate(record.settings)
-        file = f"{render_id}.{settings.format}"
+        file = f"{render_id}.{ending_of(settings.format)}"
         first: tuple[float, int] | None = None
         last_told = 0.0
 

@@ -20,10 +20,12 @@ import numpy as np
 from ..core.audio import sample_at
 from ..core.export import (
     SOUND_FORMATS,
+    VIDEOS,
     RenderSettings,
     Soundtrack,
     frame_range,
     join_parts,
+    join_zips,
     video_size,
     write_sound,
 )
@@ -102,13 +104,16 @@ def render_scene(
         gaps = _run(engine, parts, len(frames), progress, cancelled)
         notices = [notice, _told(gaps)]
         whole = Path(parts[0].path)
-        if settings.format == "mp4":
-            whole = folder / "whole.mp4"
+        if settings.format == "frames":
+            whole = folder / "whole.zip"
+            join_zips([Path(p.path) for p in parts], whole)
+        elif settings.format in VIDEOS:
+            whole = folder / f"whole.{settings.format}"
             counts = [part.last - part.first for part in parts]
             heard = _heard(evaluator, frames, settings, assets_dir, cancelled)
             join_parts(
-                [Path(p.path) for p in parts], counts, scene.rate.rate, whole,
-                heard.track if heard else None, settings.quality,
+                VIDEOS[settings.format], [Path(p.path) for p in parts], counts, scene.rate.rate,
+                whole, heard.track if heard else None, settings.quality,
             )  # fmt: skip
             notices.append(heard.notice() if heard else "")
         notice = " ".join(each for each in notices if each)

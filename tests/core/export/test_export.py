@@ -10,6 +10,7 @@ from tests.build import draw, key, layer, project
 
 from young_comet.core.export import (
     QUALITIES,
+    VIDEOS,
     Mp4Writer,
     RenderSettings,
     encode_png,
@@ -41,7 +42,7 @@ def test_joined_parts_play_as_one_video(tmp_path, rate):
     write(parts[0], rate, range(0, 30))
     write(parts[1], rate, range(30, 50))
     whole = tmp_path / "whole.mp4"
-    join_parts(parts, [30, 20], rate, whole)
+    join_parts(VIDEOS["mp4"], parts, [30, 20], rate, whole)
     with av.open(str(whole)) as video:
         stream = video.streams.video[0]
         frames = list(video.decode(stream))

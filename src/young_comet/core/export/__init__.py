@@ -1,21 +1,28 @@
 """Writing results: video files and stills."""
 
-from .mp4 import QUALITIES, Mp4Writer, join_parts
-from .settings import RenderSettings, frame_range, video_size
+from .frames import FrameZip, join_zips
+from .mp4 import QUALITIES, Mp4Writer
+from .settings import RenderSettings, ending_of, frame_range, video_size
 from .sound import SOUND_FORMATS, Soundtrack, encode_sound, write_sound
 from .still import encode_png, encode_preview, raw_preview
+from .videos import VIDEOS, VideoFormat, join_parts
 
 __all__ = [
     "QUALITIES",
     "SOUND_FORMATS",
+    "VIDEOS",
+    "FrameZip",
     "Mp4Writer",
     "RenderSettings",
     "Soundtrack",
+    "VideoFormat",
     "encode_png",
     "encode_preview",
     "encode_sound",
+    "ending_of",
     "frame_range",
     "join_parts",
+    "join_zips",
     "raw_preview",
     "video_size",
     "write_sound",

@@ -19,15 +19,16 @@ class RenderSettings(BaseModel):
     ``from_s`` and ``to_s`` bound the range (the end is not included; None: those of the scene's
     working range, which is the whole scene where none is set);
     ``at_s`` is the still's moment. ``odd`` tells what happens to odd sizes in a video, whose
-    format needs even ones. ``transparent`` leaves the ground colour out of a still, and
-    ``leave_out_backdrops`` the backdrop layers too. ``gaps`` tells what happens where something
+    format needs even ones. ``frames`` are numbered PNG files in a zip. ``transparent`` leaves the
+    ground colour out where a file can hold that, and ``leave_out_backdrops`` the backdrop layers
+    too. ``gaps`` tells what happens where something
     cannot be drawn or heard: the render stops and says what, or goes on with a mark in its place.
     ``sound`` is whether a video has the scene's sound; where nothing is heard it has none anyway.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    format: Literal["mp4", "png", "wav", "flac"] = "mp4"
+    format: Literal["mp4", "mov", "webm", "frames", "png", "wav", "flac"] = "mp4"
     quality: Literal["draft", "good", "best"] = "good"
     scale: Annotated[float, Field(gt=0, le=4, allow_inf_nan=False)] = 1.0
     from_s: Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)] | None = None
@@ -38,6 +39,11 @@ class RenderSettings(BaseModel):
     leave_out_backdrops: bool = False
     gaps: Literal["stop", "mark"] = "stop"
     sound: bool = True
+
+
+def ending_of(format: str) -> str:
+    """How the names of files of a format end, without the dot."""
+    return {"frames": "zip"}.get(format, format)
 
 
 def frame_range(scene: Scene, settings: RenderSettings) -> range:
@@ -59,9 +65,16 @@ def frame_range(scene: Scene, settings: RenderSettings) -> range:
     return range(first, last)
 
 
+def needs_even(settings: RenderSettings) -> bool:
+    """Whether the sides of the file's pictures must be even."""
+    return settings.format in ("mp4", "webm")
+
+
 def video_size(scene: Scene, settings: RenderSettings) -> tuple[int, int, str]:
     """Even width and height of the video, and a notice if odd sizes had to change ("" if not)."""
     width, height = output_size(scene.width, scene.height, settings.scale)
+    if max(width, height) <= MAX_SIDE and not needs_even(settings):
+        return width, height, ""
     if max(width, height) > MAX_SIDE:
         raise DocumentError.expected("scale", f"at most {MAX_SIDE} px a side", (width, height))
     step = 1 if settings.odd == "pad" else -1
@@ -71,5 +84,6 @@ def video_size(scene: Scene, settings: RenderSettings) -> tuple[int, int, str]:
     done = "padded by a pixel" if settings.odd == "pad" else "cropped by a pixel"
     return (
         *even,
-        f"{width} x {height} was {done} to {even[0]} x {even[1]}: H.264 needs even sizes",
+        f"{width} x {height} was {done} to {even[0]} x {even[1]}: "
+        f"{'H.264' if settings.format == 'mp4' else 'VP9 with alpha'} needs even sizes",
     )

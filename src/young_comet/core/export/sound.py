@@ -18,6 +18,7 @@ from .translated import translated
 LAYOUT = "stereo"
 # Bits a second of AAC by the video's quality.
 AAC_RATES = {"draft": 128_000, "good": 192_000, "best": 320_000}
+OPUS_RATES = {"draft": 96_000, "good": 160_000, "best": 256_000}
 SOUND_FORMATS = {"wav": ("wav", "pcm_s24le"), "flac": ("flac", "flac")}
 _BLOCK = 1 << 15
 
@@ -59,7 +60,7 @@ class SoundStream:
             context.format = "s32"
             self._stream.options = {"compression_level": "8"}
         context.time_base = Fraction(1, SAMPLE_RATE)
-        self._whole = context.format.name != "fltp"
+        self._layout = context.format.name
         self._size = 0
 
     def write_until(self, time_s: float) -> None:
@@ -76,7 +77,7 @@ class SoundStream:
 
     def _write(self, size: int) -> None:
         block = self._track.block(self._next, size)
-        frame = av.AudioFrame.from_ndarray(*_for_encoder(block, self._whole), layout=LAYOUT)
+        frame = av.AudioFrame.from_ndarray(*_for_encoder(block, self._layout), layout=LAYOUT)
         frame.sample_rate = SAMPLE_RATE
         frame.pts, frame.time_base = self._next, Fraction(1, SAMPLE_RATE)
         self._next += len(block)
@@ -84,10 +85,13 @@ class SoundStream:
             self._file.mux(packet)
 
 
-def _for_encoder(block: np.ndarray, whole: bool) -> tuple[np.ndarray, str]:
-    """Samples as an encoder takes them: floats, or 24 bits at the top of 32, rounded."""
-    if not whole:
-        return np.ascontiguousarray(block.T, np.float32), "fltp"
+def _for_encoder(block: np.ndarray, layout: str) -> tuple[np.ndarray, str]:
+    """Samples as an encoder takes them: floats, by channels or by turns, or 24 bits at the top of
+    32, rounded."""
+    if layout == "fltp":
+        return np.ascontiguousarray(block.T, np.float32), layout
+    if layout in ("flt", "s16"):
+        return np.ascontiguousarray(block, np.float32).reshape(1, -1), "flt"
     most = 2**23 - 1
     values = np.clip(np.rint(block.astype(np.float64) * 2**23), -(2**23), most).astype(np.int32)
     return np.ascontiguousarray(values << 8).reshape(1, -1), "s32"

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Body, Depends
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict
 
-from ...core.export import RenderSettings, video_size
+from ...core.export import VIDEOS, RenderSettings, video_size
 from ...core.export.settings import frame_range
 from ...core.mix import is_heard
 from ...core.resolve import SceneEvaluator
@@ -19,7 +19,8 @@ from ..services import Services, get_services, render_json
 router = APIRouter(prefix="/api/renders", tags=["renders"])
 Served = Annotated[Services, Depends(get_services)]
 TYPES = {
-    "mp4": "video/mp4",
+    **{each.id: each.media_type for each in VIDEOS.values()},
+    "zip": "application/zip",
     "png": "image/png",
     "wav": "audio/wav",
     "flac": "audio/flac",

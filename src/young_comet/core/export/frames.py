@@ -1,0 +1,53 @@
+"""Frames as numbered PNG files in a zip."""
+
+from __future__ import annotations
+
+import zipfile
+from collections.abc import Sequence
+from pathlib import Path
+from types import TracebackType
+
+import numpy as np
+
+from .still import encode_png
+from .translated import translated
+
+# A fixed date, so that the same frames are the same file.
+_DATE = (1980, 1, 1, 0, 0, 0)
+
+
+class FrameZip:
+    """Writes frames one by one, numbered as they are in the scene; PNG is packed already."""
+
+    def __init__(self, path: Path, name: str, first: int) -> None:
+        self._name, self._number = name, first
+        with translated("the zip could not be started"):
+            self._zip = zipfile.ZipFile(path, "w", zipfile.ZIP_STORED)
+
+    def __enter__(self) -> FrameZip:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, _: object, __: TracebackType | None
+    ) -> None:
+        with translated("the zip could not be finished"):
+            self._zip.close()
+
+    def write(self, pixels: np.ndarray) -> None:
+        """One premultiplied BGRA frame; its PNG has straight colours."""
+        entry = zipfile.ZipInfo(f"{self._name}_{self._number:05d}.png", _DATE)
+        self._number += 1
+        with translated("the frames could not be written"):
+            self._zip.writestr(entry, encode_png(pixels))
+
+
+def join_zips(parts: Sequence[Path], target: Path) -> None:
+    """All frames of some parts in one zip."""
+    with (
+        translated("the parts of the zip could not be joined"),
+        zipfile.ZipFile(target, "w", zipfile.ZIP_STORED) as whole,
+    ):
+        for path in parts:
+            with zipfile.ZipFile(path) as part:
+                for entry in part.infolist():
+                    whole.writestr(zipfile.ZipInfo(entry.filename, _DATE), part.read(entry))
