@@ -4,6 +4,17 @@ import { timecode, trim } from "../formats.js";
 import { note, sentence } from "../notes.js";
 import { api } from "../api.js";
 
+// What a file is for, and what it is.
+const PURPOSES = [
+  { id: "mp4", label: "Web and players", file: "MP4, H.264", seen: true, moves: true },
+  { id: "mov", label: "To lay over footage", file: "MOV, ProRes 4444", seen: true, moves: true, alpha: true },
+  { id: "webm", label: "Over a web page", file: "WebM, VP9", seen: true, moves: true, alpha: true },
+  { id: "frames", label: "Frames", file: "PNG, numbered, zipped", seen: true, alpha: true },
+  { id: "png", label: "This frame", file: "PNG", seen: true, alpha: true },
+  { id: "wav", label: "Sound alone", file: "WAV, 24 bits" },
+  { id: "flac", label: "Sound alone, smaller", file: "FLAC, 24 bits" },
+];
+
 export function registerRenderSheet(editor) {
   Alpine.data("renderSheet", () => ({
     format: "mp4",
@@ -35,12 +46,26 @@ export function registerRenderSheet(editor) {
     close() {
       this.$root.close();
     },
-    /** Whether the file has pictures. */
+    get purposes() {
+      return PURPOSES.filter((each) => this.heard || each.seen);
+    },
+    get purpose() {
+      return PURPOSES.find((each) => each.id === this.format);
+    },
+    /** Whether the file has pictures, whether they move, whether they may be seen through. */
     get seen() {
-      return ["mp4", "png"].includes(this.format);
+      return Boolean(this.purpose.seen);
+    },
+    get moves() {
+      return Boolean(this.purpose.moves);
+    },
+    get alpha() {
+      return Boolean(this.purpose.alpha);
     },
     setFormat(format) {
       this.format = format;
+      // What is laid over something else is to be seen through, unless told otherwise.
+      this.transparent = ["mov", "webm"].includes(format);
       this.plan();
     },
     async settings() {
@@ -50,8 +75,7 @@ export function registerRenderSheet(editor) {
         return {
           ...common,
           at_s: editor.time,
-          transparent: this.transparent,
-          leave_out_backdrops: this.transparent && this.without,
+          ...this.clear(),
         };
       }
       return {
@@ -61,7 +85,12 @@ export function registerRenderSheet(editor) {
         quality: this.quality,
         odd: this.odd,
         sound: this.sound,
+        ...this.clear(),
       };
+    },
+    clear() {
+      const transparent = this.alpha && this.transparent;
+      return { transparent, leave_out_backdrops: transparent && this.without };
     },
     async plan() {
       this.problem = "";

@@ -13,15 +13,29 @@ const WORDS = {
   interrupted: "Interrupted",
 };
 
+const FORMATS = {
+  mp4: "MP4",
+  mov: "MOV, ProRes 4444",
+  webm: "WebM",
+  frames: "PNG frames",
+  png: "PNG still",
+  wav: "WAV",
+  flac: "FLAC",
+};
+
+/** What the file is, and its size in pixels. */
+function whatIs(render) {
+  const { format, quality, scale } = render.settings;
+  const what = ["mp4", "webm"].includes(format) ? `${FORMATS[format]}, ${quality}` : FORMATS[format];
+  if (render.width) return `${what} · ${render.width} × ${render.height}`;
+  return ["wav", "flac"].includes(format) ? what : `${what} · ${trim(scale * 100, 0)} %`;
+}
+
 function row(render) {
   const active = render.status === "waiting" || render.status === "running";
   const part = render.total ? render.done / render.total : 0;
   const still = render.settings.format === "png";
   const left = render.left_s ? ` · about ${Math.max(1, Math.round(render.left_s))} s left` : "";
-  const size = render.width
-    ? `${render.width} × ${render.height}`
-    : `${trim(render.settings.scale * 100, 0)} %`;
-  const what = still ? "PNG still" : `MP4, ${render.settings.quality}`;
   const length =
     render.status === "done" && !still ? ` · ${render.total} frames · ${megabytes(render.size_bytes)}` : "";
   return {
@@ -34,7 +48,10 @@ function row(render) {
       / cannot be drawn: /.test(render.message) &&
       render.settings.gaps !== "mark",
     wrong: render.status === "failed" || render.status === "interrupted" ? "problem" : "dim",
-    showVideo: Boolean(render.file_url) && !still,
+    showVideo: Boolean(render.file_url) && ["mp4", "webm"].includes(render.settings.format),
+    showSound: Boolean(render.file_url) && ["wav", "flac"].includes(render.settings.format),
+    showFile: Boolean(render.file_url) && ["mov", "frames"].includes(render.settings.format),
+    fileText: render.settings.format === "mov" ? "MOV with alpha" : "PNG frames",
     showStill: Boolean(render.file_url) && still,
     percent: Math.round(part * 100),
     meter: { transform: `scaleX(${part})` },
@@ -44,7 +61,7 @@ function row(render) {
       render.status === "done"
         ? `Rendered in ${seconds(render.seconds)}, ${ago(render.created_at)}`
         : WORDS[render.status],
-    facts: `${what} · ${size}${length}`,
+    facts: `${whatIs(render)}${length}`,
     sceneUrl: `/projects/${render.project_id}/scenes/${render.scene_id}`,
     downloadUrl: `${render.file_url}?download=true`,
   };
