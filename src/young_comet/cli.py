@@ -227,6 +227,9 @@ def render(
     without_backdrops: Annotated[
         bool, typer.Option("--without-backdrops", help="Leave backdrop layers out")
     ] = False,
+    ground: Annotated[
+        str, typer.Option(help="Colour below what is transparent, in an MP4")
+    ] = "#000000",
     silent: Annotated[
         bool, typer.Option("--silent", help="Leave the sound out of a video")
     ] = False,
@@ -240,7 +243,7 @@ def render(
     rate = shown.rate.rate
     settings = _settings(
         format=_format(to_file, "mp4", "mov", "webm", "zip", "wav", "flac"), sound=not silent,
-        transparent=transparent, leave_out_backdrops=without_backdrops,
+        transparent=transparent, leave_out_backdrops=without_backdrops, ground=ground,
         quality=quality, scale=scale, odd=odd, gaps="mark" if go_on else "stop",
         from_s=None if from_ is None else parse_time(from_, rate),
         to_s=None if to is None else parse_time(to, rate),

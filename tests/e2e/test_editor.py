@@ -316,7 +316,9 @@ def test_pictures_are_dropped_replaced_and_refused(scene):
     settle(scene)
     scene.get_by_role("tab", name="Assets").click()
     with scene.expect_file_chooser() as chooser:
-        scene.get_by_role("button", name="Add pictures, clips, sounds, fonts or colour tables").click()
+        scene.get_by_role(
+            "button", name="Add pictures, clips, sounds, fonts or colour tables"
+        ).click()
     other = {"name": "two.png", "mimeType": "image/png", "buffer": png(60, 60, (0, 200, 90))}
     wrong = {"name": "story.png", "mimeType": "image/png", "buffer": b"once upon a time"}
     chooser.value.set_files([other, wrong])

@@ -150,3 +150,18 @@ def test_with_its_ground_a_scene_is_opaque(tmp_path):
 def test_a_range_without_frames_is_refused(tmp_path):
     with pytest.raises(DocumentError):
         rendered(tags(), tmp_path, "mov", from_s=0.9, to_s=0.2)
+
+
+@pytest.mark.parametrize(
+    ("ground", "colour"), [("#000000", (0, 0, 0)), ("#f8f1e4", (248, 241, 228))]
+)
+def test_a_file_that_cannot_be_seen_through_gets_the_ground_that_is_chosen(
+    tmp_path, ground, colour
+):
+    whole = tags(ground=None)
+    path, _ = rendered(whole, tmp_path, "mp4", ground=ground, quality="best")
+    pixels = open_footage(path.read_bytes()).frame(12)
+    half = [round(e * 128 / 255 + g * 127 / 255) for e, g in zip(EMBER, colour, strict=True)]
+    for point, expected in ((BARE, colour), (WHOLE, TEAL), (HALF, half)):
+        found = at(pixels, point)
+        assert max(abs(a - b) for a, b in zip(found[:3], expected, strict=True)) <= 6

@@ -17,6 +17,7 @@ from ..core.export import (
     FrameZip,
     RenderSettings,
     encode_png,
+    over_ground,
     video_size,
 )
 from ..core.export.writers import VideoWriter
@@ -81,6 +82,8 @@ def _render(part: RenderPart, index: int, report: Callable[[Report], object]) ->
     with _writer(part, settings, scene, (width, height)) as writer:
         for number in range(part.first, part.last):
             pixels = drawn(number, transparent=clear)
+            if settings.format not in SEE_THROUGH:
+                pixels = over_ground(pixels, settings.ground)
             writer.write(_sized(pixels, width, height))
             done = number - part.first + 1
             if done % part.frames_per_report == 0 or number == part.last - 1:

@@ -36,6 +36,8 @@ MEMBERS = [(f.id, kind) for f in FAMILIES.values() for kind in f.kinds()]
 
 
 def fits(family, member, kind):
+    if kind == "sound":
+        return False
     if family == "part":
         return kind == "shape"
     return family != "move" or kind in MOVES.get(member.kind).fits

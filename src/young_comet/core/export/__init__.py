@@ -4,7 +4,7 @@ from .frames import FrameZip, join_zips
 from .mp4 import QUALITIES, Mp4Writer
 from .settings import RenderSettings, ending_of, frame_range, video_size
 from .sound import SOUND_FORMATS, Soundtrack, encode_sound, write_sound
-from .still import encode_png, encode_preview, raw_preview
+from .still import encode_png, encode_preview, over_ground, raw_preview
 from .videos import VIDEOS, VideoFormat, join_parts
 
 __all__ = [
@@ -23,6 +23,7 @@ __all__ = [
     "frame_range",
     "join_parts",
     "join_zips",
+    "over_ground",
     "raw_preview",
     "video_size",
     "write_sound",

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ...errors import DocumentError
 from ..model import Scene
+from ..model.document import Colour
 from ..paint import output_size
 
 MAX_SIDE = 8192
@@ -21,9 +22,10 @@ class RenderSettings(BaseModel):
     ``at_s`` is the still's moment. ``odd`` tells what happens to odd sizes in a video, whose
     format needs even ones. ``frames`` are numbered PNG files in a zip. ``transparent`` leaves the
     ground colour out where a file can hold that, and ``leave_out_backdrops`` the backdrop layers
-    too. ``gaps`` tells what happens where something
-    cannot be drawn or heard: the render stops and says what, or goes on with a mark in its place.
-    ``sound`` is whether a video has the scene's sound; where nothing is heard it has none anyway.
+    too. ``gaps`` tells what happens where something cannot be drawn or heard: the render stops and
+    says what, or goes on with a mark in its place. ``ground`` lies below what is transparent where
+    a file cannot hold that. ``sound`` is whether a video has the scene's sound; where nothing is
+    heard it has none anyway.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -38,6 +40,7 @@ class RenderSettings(BaseModel):
     transparent: bool = False
     leave_out_backdrops: bool = False
     gaps: Literal["stop", "mark"] = "stop"
+    ground: Colour = "#000000"
     sound: bool = True
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ...errors import RenderError
 from ..pixels.blend import blend
+from ..pixels.colour import parse_colour
 from ..pixels.raster import unpremultiply
 
 
@@ -27,6 +28,17 @@ def encode_preview(pixels: np.ndarray, quality: int = 88) -> bytes:
 def raw_preview(pixels: np.ndarray) -> bytes:
     """Opaque RGBA bytes for the screen: four bytes a pixel, but nothing to encode or decode."""
     return cv2.cvtColor(_opaque(pixels), cv2.COLOR_BGRA2RGBA).tobytes()
+
+
+def over_ground(pixels: np.ndarray, colour: str) -> np.ndarray:
+    """Premultiplied BGRA over a ground (#rrggbb); the same pixels where nothing shows through."""
+    if int(pixels[0, 0, 3]) == 255 and int(pixels[:, :, 3].min(initial=255)) == 255:
+        return pixels
+    red, green, blue = (round(255 * c) for c in parse_colour(colour)[:3])
+    ground = np.empty_like(pixels)
+    ground[:] = (blue, green, red, 255)
+    blend(ground, pixels, "normal", 1.0)
+    return ground
 
 
 def _opaque(pixels: np.ndarray) -> np.ndarray:

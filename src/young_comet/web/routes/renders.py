@@ -51,15 +51,18 @@ def start_render(new: NewRender, services: Served) -> dict[str, Any]:
 
 @router.post("/plan")
 def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
-    """What a render would give: size, number of frames, whether anything is heard, and a notice
-    about odd sizes."""
+    """What a render would give: size, number of frames, whether anything is heard, whether
+    the scene has no ground of its own, and a notice about odd sizes."""
     project = services.workspace.state(new.project).project
     evaluator = SceneEvaluator(project, new.scene)
     scene = evaluator.scene
     width, height, notice = video_size(scene, new.settings)
     frames = len(frame_range(scene, new.settings))
     heard = is_heard(evaluator)
-    return {"width": width, "height": height, "notice": notice, "frames": frames, "heard": heard}
+    return {
+        "width": width, "height": height, "notice": notice, "frames": frames, "heard": heard,
+        "bare": not scene.ground,
+    }  # fmt: skip
 
 
 @router.get("/{render_id}")

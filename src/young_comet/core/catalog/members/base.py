@@ -23,6 +23,12 @@ from ...model.specs import PropertySpec
 M = TypeVar("M", bound=Member)
 
 
+def check_seen(layer: Layer, what: str, where: str) -> None:
+    """Raises DocumentError for a layer that is only heard."""
+    if layer.kind == "sound":
+        raise DocumentError(f"a sound has no picture that could have a {what}", field=where)
+
+
 class MemberFamily(Generic[M]):
     """One family. Subclasses give the constants and what is marked *must*."""
 

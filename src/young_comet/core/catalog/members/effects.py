@@ -6,7 +6,7 @@ from ....errors import DocumentError
 from ...effects import EFFECTS as REGISTRY
 from ...effects import EffectKind
 from ...model.document import Effect, Layer
-from .base import OfRegistry
+from .base import OfRegistry, check_seen
 
 
 def effect_kind(kind_id: str, where: str = "effect") -> EffectKind:
@@ -30,6 +30,7 @@ class Effects(OfRegistry[Effect]):
 
     def check(self, layer: Layer, member: Effect, where: str) -> None:
         effect_kind(member.kind, f"{where} / effect")
+        check_seen(layer, self.label, where)
 
 
 EFFECTS = Effects()

@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from ....errors import DocumentError
 from ...model.document import Layer, Mask
 from ...model.specs import Kind, PropertySpec
-from .base import MemberFamily
+from .base import MemberFamily, check_seen
 
 MASK = (
     PropertySpec(
@@ -65,6 +65,7 @@ class Masks(MemberFamily[Mask]):
         return member.name
 
     def check(self, layer: Layer, member: Mask, where: str) -> None:
+        check_seen(layer, self.label, where)
         if (member.space == "follow") != (member.follows is not None):
             field = f"{where} / mask {member.name!r}"
             raise DocumentError("only a mask that follows names a layer, and it must", field=field)

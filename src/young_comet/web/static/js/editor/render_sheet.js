@@ -27,6 +27,8 @@ export function registerRenderSheet(editor) {
     without: false,
     scene: "",
     heard: false,
+    bare: false,
+    ground: "#000000",
     sound: true,
     qualities: [],
     facts: "",
@@ -85,6 +87,7 @@ export function registerRenderSheet(editor) {
         quality: this.quality,
         odd: this.odd,
         sound: this.sound,
+        ground: this.ground,
         ...this.clear(),
       };
     },
@@ -98,6 +101,7 @@ export function registerRenderSheet(editor) {
         const settings = await this.settings();
         const plan = await api.planRender(editor.projectId, editor.sceneId, settings);
         this.heard = plan.heard;
+        this.bare = plan.bare;
         const still = this.format === "png";
         if (!still && !this.seen) {
           const length = (plan.frames * editor.rate.den) / editor.rate.num;
