@@ -7,6 +7,7 @@ import av
 import cv2
 import numpy as np
 import pytest
+from playwright.sync_api import expect
 from tests.build import png
 from tests.e2e.steps import (
     at,
@@ -92,8 +93,8 @@ def test_from_an_empty_project_to_an_mp4(page, server, tmp_path):
     page.locator("#render-quality").select_option("best")
     page.locator("dialog[open] button.main-action").click()
     page.get_by_role("button", name="Show renders").click()
-    row = page.locator('.render-row[data-status="done"]').first
-    row.wait_for(timeout=90_000)
+    row = page.locator(".render-row").first  # the newest: other tests render, too
+    expect(row).to_have_attribute("data-status", "done", timeout=90_000)
     video = row.locator("video")
     page.wait_for_function("() => document.querySelector('video').readyState >= 2")
     assert video.evaluate("v => [v.videoWidth, v.videoHeight, v.duration]") == pytest.approx(
