@@ -206,3 +206,43 @@ def test_the_sheet_asks_what_a_file_is_for(desk):
     assert (render["width"], render["height"], render["total"]) == (320, 180, 10)
     file = desk.request.get(desk.url.split("/projects")[0] + render["file_url"])
     assert file.headers["content-type"] == "video/quicktime" and file.body()[8:12] == b"qt  "
+
+
+def test_escape_gives_up_a_drag_of_the_gain(desk):
+    place(desk)
+    row = desk.locator(f'.row-line[data-layer="{sound(desk)["id"]}"]')
+    before = row.locator(".gain-line").get_attribute("d")
+    box = row.locator(".gain-grip").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    desk.mouse.move(x, y)
+    desk.mouse.down()
+    desk.mouse.move(x, y + 8, steps=4)
+    desk.wait_for_function(
+        "(before) => document.querySelector('.gain-line').getAttribute('d') !== before", arg=before
+    )
+    desk.keyboard.press("Escape")
+    desk.mouse.up()
+    settle(desk)
+    assert row.locator(".gain-line").get_attribute("d") == before
+    assert "sound.gain" not in sound(desk)["properties"]
+
+
+def test_play_pressed_three_times_plays_once(desk):
+    place(desk)
+    desk.wait_for_function("() => document.getElementById('filmstrip').dataset.ready === '1.000'")
+    desk.evaluate("""() => {
+      const { player } = youngComet;
+      window.ticks = window.turns = 0;
+      const tick = player.tick.bind(player);
+      player.tick = () => { window.ticks += 1; tick(); };
+      const turn = () => { window.turns += 1; requestAnimationFrame(turn); };
+      requestAnimationFrame(turn);
+      player.toggle();
+      player.toggle();
+      player.toggle();
+    }""")
+    desk.wait_for_timeout(1500)
+    ticks, turns = desk.evaluate("() => [window.ticks, window.turns]")
+    assert 0 < ticks <= turns + 1
+    desk.evaluate("() => youngComet.player.pause()")
+    assert desk.evaluate("() => youngComet.player.sounding.run") is None

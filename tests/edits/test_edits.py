@@ -22,6 +22,7 @@ from tests.edits.links_desk import (
     tied,
 )
 from tests.edits.looks_desk import LOOKS_EXAMPLES, looks
+from tests.edits.sound_desk import SOUND_EXAMPLES, sounding
 
 from young_comet.core.model import Asset, Ink
 from young_comet.core.resolve import SceneEvaluator
@@ -122,21 +123,6 @@ def grouped():
     data = {"kind": "group-layers", **S, "layers": ["kite", "mark"], "id": "lockup"}
     return applied(document(), data).project
 
-
-def sounding():
-    """The document with a gust that can be placed."""
-    gust = Asset(
-        id="gust", name="gust.flac", kind="sound", media_type="audio/flac", hash="d" * 64,
-        size_bytes=9, duration_s=1.5, channels=2, sample_rate=48_000,
-    )  # fmt: skip
-    base = document()
-    return base.model_copy(update={"assets": (*base.assets, gust)})
-
-
-SOUND_EXAMPLES = [
-    {"kind": "place-sound", **S, "id": "new", "asset": "gust", "at_s": 1.0, "moment_s": 0.61},
-    {"kind": "place-sound", **S, "id": "new", "asset": "gust", "at_s": 1.4, "tied": "name"},
-]
 
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
 CASES += [(desk, data) for data in DESK_EXAMPLES]

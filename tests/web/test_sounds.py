@@ -113,6 +113,19 @@ def test_what_is_not_heard_has_no_wave(client, scene):
     assert client.get(f"{scene}/layers/nobody/wave", params=asked).status_code == 404
 
 
+def test_a_placed_scene_is_heard_and_not_drawn(client, project_id, scene):
+    outer = {"id": "outer", "name": "Outer", "width": 320, "height": 180, "rate": {"num": 25},
+             "length_s": 2.0}  # fmt: skip
+    inner = {"id": "in", "name": "In", "kind": "scene", "start_s": 0, "end_s": 2,
+             "properties": {"scene.id": {"value": "reveal"}}}  # fmt: skip
+    edit(client, project_id, {"kind": "add-scene", "scene": outer})
+    edit(client, project_id, {"kind": "add-layers", "scene": "outer", "layers": [inner]})
+    where = f"/api/projects/{project_id}/scenes/outer"
+    assert np.array_equal(samples(client, where, 0, 96_000), samples(client, scene, 0, 96_000))
+    asked = {"from_s": 0, "to_s": 2}
+    assert client.get(f"{where}/layers/in/wave", params=asked).status_code == 404
+
+
 def test_a_missing_file_is_named_and_the_rest_goes_on(client, scene, config):
     for path in (config.data / "assets").rglob("*"):
         if path.is_file():

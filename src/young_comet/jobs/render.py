@@ -148,6 +148,8 @@ def _heard(
     if not settings.sound or not is_heard(evaluator):
         return None
     mix = SceneMix(evaluator, AssetStore(assets_dir))
+    if not mix.voices and not mix.faults:
+        return None
     names = {layer.id: layer.name for layer in evaluator.scene.layers}
     gaps = [f"{names.get(layer_id, layer_id)!r}: {why}" for layer_id, why in mix.faults.items()]
     if gaps and settings.gaps == "stop":

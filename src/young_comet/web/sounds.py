@@ -7,12 +7,10 @@ from collections import OrderedDict
 
 import numpy as np
 
-from ..core.audio import Peaks
 from ..core.mix import SceneMix, Wave, wave_of
-from ..core.mix.scene import Voice
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.contents import sound_of
-from ..errors import NotFoundError, YoungCometError
+from ..errors import NotFoundError
 from ..store import AssetStore, Workspace
 
 _KEPT = 4
@@ -50,18 +48,11 @@ class SoundService:
         with self._lock:
             _, mix = self._mix(project_id, scene_id)
             voice = mix.voices.get(layer_id)
-            if voice is None:
-                raise NotFoundError("nothing is heard of this layer", field="layer")
-            return wave_of(mix, voice, self._peaks(mix, voice), *span, columns)
-
-    def _peaks(self, mix: SceneMix, voice: Voice) -> Peaks | None:
-        asset = sound_of(mix.evaluator, voice.values)
-        if asset is None:
-            return None
-        try:
-            return self._assets.peaks(asset.hash)
-        except YoungCometError:
-            return None
+            asset = None if voice is None else sound_of(mix.evaluator, voice.values)
+            if voice is None or asset is None:
+                words = "no sound of its own is heard of this layer"
+                raise NotFoundError(words, field="layer")
+            return wave_of(mix, voice, self._assets.peaks(asset.hash), *span, columns)
 
     def _mix(self, project_id: str, scene_id: str) -> tuple[int, SceneMix]:
         state = self._workspace.state(project_id)

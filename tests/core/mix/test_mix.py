@@ -12,7 +12,7 @@ from young_comet.core.catalog import LAYER_KINDS, check_project
 from young_comet.core.mix import SceneMix, is_heard
 from young_comet.core.model import Project, Property
 from young_comet.core.resolve import SceneEvaluator
-from young_comet.errors import NotFoundError
+from young_comet.errors import MediaError, NotFoundError
 
 BED, HIT = noise(3.0, 1), tone(220, 0.5)
 SOUNDS = Recordings(bed=BED, hit=HIT)
@@ -265,3 +265,53 @@ def test_a_sound_whose_file_is_gone_is_named_and_the_others_are_heard():
 def test_extremes_give_numbers(extreme):
     mixed = heard(bed(**extreme))
     assert np.isfinite(mixed).all() and np.abs(mixed).max() < 10
+
+
+def old_clip():
+    """A clip as documents had it before sound was read: nothing is known of its sound."""
+    clip = asset("bed", BED, "clip", width=64, height=36, frame_count=75, channels=0)
+    shown = scene(layer("clip", "clip", clip__asset="bed", sound__on=True))
+    return Project(id="kites", name="Kite Week", assets=(clip,), scenes=(shown,))
+
+
+def test_an_older_clip_is_heard_if_it_has_sound_and_silent_if_not():
+    assert np.abs(SceneMix.of(old_clip(), "reveal", SOUNDS).read(0, WHOLE) - laid(BED)).max() < 1e-9
+
+    class Silent:
+        def sound(self, hash):
+            raise MediaError("there is no sound in it")
+
+    mix = SceneMix.of(old_clip(), "reveal", Silent())
+    assert not mix.voices and not mix.faults
+
+
+def test_a_curve_that_rushes_through_its_source_is_silent_there():
+    rush = layer("clip", "clip", clip__asset="bed", sound__on=True, time__curve=True,
+                 time__source=[key(0, 0.0), key(1.0, 1.0), key(1.0005, 2.9), key(2.0, 2.0)])  # fmt: skip
+    clip = asset("bed", BED, "clip", width=64, height=36, frame_count=75)
+    whole = Project(id="kites", name="Kite Week", assets=(clip,), scenes=(scene(rush),))
+    mixed = SceneMix.of(whole, "reveal", SOUNDS).read(0, WHOLE)
+    assert np.abs(mixed[100:47_000] - BED[100:47_000]).max() < 1e-6
+    assert not mixed[48_002:48_020].any() and mixed[50_000:60_000].any()
+
+
+def test_a_formula_is_not_asked_more_often_than_it_is_drawn():
+    asked = []
+    swelling = bed()
+    prop = Property(value=0.0, expression="-t / 100")
+    swelling = swelling.model_copy(
+        update={"properties": {**swelling.properties, "sound.gain": prop}}
+    )
+    mix = SceneMix.of(document(swelling), "reveal", SOUNDS)
+    voice = mix.voices["bed"]
+    found = type(voice.values).at
+
+    def counted(values, local_s):
+        asked.append(local_s)
+        return found(values, local_s)
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(type(voice.values), "at", counted)
+        gain = mix.gain_at(voice, np.linspace(0, 3 * SAMPLE_RATE, 40))
+    assert len(asked) < 200
+    assert gain == pytest.approx(10 ** (-np.linspace(0, 3, 40) / 100 / 20), abs=1e-6)

@@ -10,6 +10,7 @@ from ...errors import DocumentError
 from ..model import Scene
 from ..model.document import Colour
 from ..paint import output_size
+from .videos import VIDEOS
 
 MAX_SIDE = 8192
 
@@ -70,7 +71,7 @@ def frame_range(scene: Scene, settings: RenderSettings) -> range:
 
 def needs_even(settings: RenderSettings) -> bool:
     """Whether the sides of the file's pictures must be even."""
-    return settings.format in ("mp4", "webm")
+    return settings.format in VIDEOS and VIDEOS[settings.format].even
 
 
 def video_size(scene: Scene, settings: RenderSettings) -> tuple[int, int, str]:

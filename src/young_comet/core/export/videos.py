@@ -21,11 +21,10 @@ from .writers import VideoWriter
 
 @dataclass(frozen=True)
 class VideoFormat:
-    """``label`` says what a file is for, ``alpha`` whether what is transparent stays so, ``even``
+    """``alpha`` tells whether what is transparent stays so, ``even``
     whether its sides must be. ``rates`` are the bits a second of its sound by quality."""
 
     id: str
-    label: str
     media_type: str
     writer: Callable[..., VideoWriter]
     container: str
@@ -40,15 +39,15 @@ VIDEOS: Registry[VideoFormat] = Registry(
     "video format",
     (
         VideoFormat(
-            "mp4", "MP4: for the web and players", "video/mp4", Mp4Writer, "mp4", "aac",
+            "mp4", "video/mp4", Mp4Writer, "mp4", "aac",
             rates=AAC_RATES, options=(("movflags", "+faststart"),),
         ),
         VideoFormat(
-            "mov", "MOV: to lay over footage, with alpha", "video/quicktime", ProResWriter, "mov",
+            "mov", "video/quicktime", ProResWriter, "mov",
             "pcm_s24le", alpha=True, even=False,
         ),
         VideoFormat(
-            "webm", "WebM: to lay over a page, with alpha", "video/webm", WebmWriter, "webm",
+            "webm", "video/webm", WebmWriter, "webm",
             "libopus", alpha=True, rates=OPUS_RATES,
         ),
     ),

@@ -18,8 +18,9 @@ from .sources import Source
 
 # Where a place follows from a formula it is worked out this often (s), and straight in between.
 GRID_S = 0.001
-# Slower than this share of its speed a source stands still, and is not heard.
-_STANDING = 1e-4
+# Slower than this share of its speed a source stands still, and is not heard; nor is it where it is
+# faster than this.
+_STANDING, _FASTEST = 1e-4, 128.0
 
 
 class Places:
@@ -71,7 +72,9 @@ class Bent(Places):
         places = self.seconds(np.arange(first, first + count + 1) / SAMPLE_RATE) * SAMPLE_RATE
         steps = np.diff(places)
         here = places[:-1]
+        jumps = np.abs(steps) > _FASTEST
         heard = np.isfinite(here) & ~(np.abs(steps) < _STANDING)
+        heard[:-1] &= ~(jumps[:-1] & jumps[1:])  # a seam is one jump, not many
         out = np.zeros((count, 2))
         if not heard.any():
             return out
@@ -147,7 +150,9 @@ def curve_of(v: LayerValues, name: str, local: np.ndarray) -> np.ndarray:
     where a formula gives it."""
     prop = v.layer.properties.get(name)
     if prop is not None and prop.expression:
-        grid = np.arange(local[0] - GRID_S, local[-1] + 2 * GRID_S, GRID_S)
+        grid = local
+        if local[-1] - local[0] < len(local) * GRID_S:
+            grid = np.arange(local[0] - GRID_S, local[-1] + 2 * GRID_S, GRID_S)
         found: np.ndarray = np.interp(local, grid, [float(v.at(float(t))(name)) for t in grid])
         return found
     track = v.track(name)

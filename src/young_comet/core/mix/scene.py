@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...errors import YoungCometError
+from ...errors import MediaError, YoungCometError
 from ..audio import CHANNELS, amplitude, balance, faded, sample_at
 from ..audio.gains import SILENT_DB
 from ..audio.samples import SAMPLE_RATE
@@ -118,11 +118,9 @@ class SceneMix:
         """The factors (n,) of a voice at seconds of its layer, which are the scene's samples
         ``at``."""
         v = voice.values
-        gain: np.ndarray = _factors(curve_of(v, "sound.gain", local))
-        if _varies(v, "sound.muted"):
-            gain = gain * [0.0 if v.at(float(t))("sound.muted") else 1.0 for t in local]
-        elif v("sound.muted"):
+        if v("sound.muted"):
             return np.zeros(len(local))
+        gain: np.ndarray = _factors(curve_of(v, "sound.gain", local))
         fades = [(v(f"sound.fade-{end}"), v(f"sound.fade-{end}-shape")) for end in ("in", "out")]
         length_s = (voice.end - voice.start) / SAMPLE_RATE
         gain = gain * faded(local, length_s, *fades)
@@ -165,7 +163,12 @@ class SceneMix:
         asset = sound_of(self.evaluator, v)
         if asset is None:
             return None
-        source = Recorded(self._sounds.sound(asset.hash))
+        try:
+            source = Recorded(self._sounds.sound(asset.hash))
+        except MediaError:
+            if asset.channels:
+                raise
+            return None  # a clip of which it was not known whether it has sound
         return Voice(layer, v, source, sound_places(v, source.length), start, end)
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..audio import SAMPLE_RATE, Peaks, peaks_in, peaks_of
+from ..audio import SAMPLE_RATE, Peaks, peaks_in
 from .scene import SceneMix, Voice
 from .sources import Recorded
 
@@ -25,10 +25,10 @@ class Wave:
 
 
 def wave_of(
-    mix: SceneMix, voice: Voice, peaks: Peaks | None, from_s: float, to_s: float, columns: int
+    mix: SceneMix, voice: Voice, peaks: Peaks, from_s: float, to_s: float, columns: int
 ) -> Wave:
     """A voice from one second of the scene to another, which lie within its span or beyond.
-    ``peaks`` are those of its source, where they are known."""
+    It plays a recording, whose ``peaks`` these are: a placed scene is not drawn."""
     columns = max(1, min(MAX_COLUMNS, columns))
     # Edges that are a sample's but for rounding are that sample's.
     edges = np.round(np.linspace(from_s, to_s, columns + 1) * SAMPLE_RATE - voice.start, 6)
@@ -40,8 +40,7 @@ def wave_of(
     ends = np.where(np.abs(ends - starts) > wide, starts + (inside[1:] - inside[:-1]), ends)
     silent = inside[1:] <= inside[:-1]
     starts = np.where(silent, np.nan, starts)
-    source = voice.source
-    samples = source.samples if isinstance(source, Recorded) else source.read(0, source.length)
-    found = peaks_in(samples, peaks if peaks is not None else peaks_of(samples), starts, ends)
+    assert isinstance(voice.source, Recorded)
+    found = peaks_in(voice.source.samples, peaks, starts, ends)
     middles = (inside[:-1] + inside[1:]) / 2
     return Wave(found, mix.gain_at(voice, middles))

@@ -112,7 +112,8 @@ def sound_of(scene: Resolver, v: LayerValues) -> Asset | None:
         asset = scene.asset(v("clip.asset"))
     else:
         return None
-    return asset if asset is not None and asset.channels else None
+    # Of clips that were uploaded before sound was read it is not known whether they have any.
+    return asset if asset is not None and (asset.channels or asset.kind == "clip") else None
 
 
 def playback_of(v: LayerValues, asset: Asset) -> Playback:

@@ -22,6 +22,7 @@ export class Player {
     this.renewedAt = 0;
     this.decoded = new Map();
     this.playing = false;
+    this.turn = 0;
     this.loop = true;
     this.rate = 0;
     this.sounding = new Sounding(editor);
@@ -148,14 +149,12 @@ export class Player {
     const [start, end] = editor.range;
     if (editor.frame >= end - 1 || editor.frame < start) editor.goTo(start, { quiet: true });
     this.playing = true;
+    const turn = (this.turn += 1); // of two that wait for their first pictures the later one plays
     editor.tell("playing");
     await this.preroll();
-    if (!this.playing) return;
+    if (!this.playing || turn !== this.turn) return;
     this.bySound = await this.sounding.start(editor.frame, () => this.loop);
-    if (!this.playing) {
-      this.sounding.stop();
-      return;
-    }
+    if (!this.playing || turn !== this.turn) return;
     this.startFrame = editor.frame;
     this.startTime = this.now();
     this.began = performance.now();

@@ -4,6 +4,7 @@
 export function gainDrag(pointing, layers, click) {
   const { editor, timeline } = pointing;
   const heard = layers.filter((layer) => layer.kind === "sound");
+  if (!heard.length) return { edits: () => [], click };
   const from = new Map(heard.map((layer) => [layer.id, editor.value(layer, "sound.gain")]));
   const edits = (by, free, event, down) => {
     const shift = timeline.waves.decibelsOf(down, timeline.barOf(heard[0]));
@@ -22,6 +23,7 @@ export function gainDrag(pointing, layers, click) {
 /** A fade ends (or begins) where its corner is dragged to. */
 export function fadeDrag(pointing, part, layer, click) {
   const { editor } = pointing;
+  if (layer.locked) return { edits: () => [], click };
   const name = `sound.${part}`;
   const sign = part === "fade-in" ? 1 : -1;
   const before = editor.value(layer, name);

@@ -113,11 +113,13 @@ export class Sounding {
   /** Begins to play from a frame; false where nothing is heard. */
   async start(frame, loops) {
     if (!this.heard) return false;
+    const wish = (this.wish = {});
     try {
       await this.begin();
       const run = { frame, loops, round: 0, position: this.sampleOf(frame), from: frame, when: 0 };
       // The first piece is here before the clock starts.
       await this.piece(...this.next(run));
+      if (this.wish !== wish) return false; // stopped, or started anew, meanwhile
       run.t0 = this.context.currentTime + LEAD_S;
       run.when = run.t0;
       this.run = run;
@@ -132,7 +134,7 @@ export class Sounding {
 
   /** Ends what is heard; the frame that is gone to is not heard by itself. */
   stop(frame = this.editor.frame) {
-    this.run = null;
+    this.run = this.wish = null;
     this.scrubbed = frame;
     for (const source of this.sources) source.stop();
     this.sources.clear();

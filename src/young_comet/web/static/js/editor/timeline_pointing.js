@@ -386,6 +386,7 @@ export class TimelinePointing {
       await this.editor.commit(drag.now[0]);
       this.timeline.spans.clear();
       this.timeline.phases.clear();
+      this.timeline.waves.dragged.clear();
     }
     this.timeline.draw();
   }
@@ -395,6 +396,7 @@ export class TimelinePointing {
     this.drag = null;
     this.timeline.spans.clear();
     this.timeline.phases.clear();
+    this.timeline.waves.dragged.clear();
     this.editor.withdraw();
     this.timeline.draw();
   }
