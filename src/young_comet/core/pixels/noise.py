@@ -15,17 +15,28 @@ Region = tuple[int, int, int, int]  # left, top, right, bottom in pixels
 
 
 @inlined
-def _hash(x: int, y: int, z: int, seed: int) -> np.uint32:
-    """A well-mixed 32-bit number for a cell (the finaliser of MurmurHash3, Appleby)."""
+def _cell(x: int, y: int, z: int, seed: int) -> np.uint32:
+    """A number of its own for a cell, still to be mixed."""
     h = np.uint32(np.uint32(x) * np.uint32(0x9E3779B1))
     h = np.uint32(h ^ np.uint32(np.uint32(y) * np.uint32(0x85EBCA77)))
     h = np.uint32(h ^ np.uint32(np.uint32(z) * np.uint32(0xC2B2AE3D)))
-    h = np.uint32(h ^ np.uint32(np.uint32(seed) * np.uint32(0x27D4EB2F)))
+    return np.uint32(h ^ np.uint32(np.uint32(seed) * np.uint32(0x27D4EB2F)))
+
+
+@inlined
+def _well_mixed(h: np.uint32) -> np.uint32:
+    """The finaliser of MurmurHash3 (Appleby)."""
     h = np.uint32(h ^ np.uint32(h >> np.uint32(16)))
     h = np.uint32(h * np.uint32(0x85EBCA6B))
     h = np.uint32(h ^ np.uint32(h >> np.uint32(13)))
     h = np.uint32(h * np.uint32(0xC2B2AE35))
     return np.uint32(h ^ np.uint32(h >> np.uint32(16)))
+
+
+@inlined
+def _hash(x: int, y: int, z: int, seed: int) -> np.uint32:
+    """A well-mixed 32-bit number for a cell."""
+    return _well_mixed(_cell(x, y, z, seed))
 
 
 @inlined
@@ -223,17 +234,23 @@ def add_grain(
     # Four bytes of one number together are near enough to a bell of deviation 147.8.
     middle, spread = np.float32(510), np.float32(strength / 147.8 / 255)
     zero, half, byte = np.float32(0), np.float32(0.5), np.uint32(255)
+    even = np.uint32(0x00FF00FF)
+    count = 1 if grey else 3
     values = np.empty((3, width), np.float32)
     blues, greens, reds = values[0], values[0 if grey else 1], values[0 if grey else 2]
+    # A cell's number is that of its column, mixed with one for the row, the moment and the seed.
+    columns = np.empty(width, np.uint32)
+    for i in range(width):
+        columns[i] = _cell(left + i, 0, 0, 0)
     for j in range(pixels.shape[0]):
         row = whole_pixels(pixels[j], width)
-        for c in range(1 if grey else 3):
-            into = values[c]
+        for c in range(count):
+            into, line = values[c], _cell(0, top + j, z, seed + 11 * c)
             for i in range(width):
-                h = _hash(left + i, top + j, z, seed + 11 * c)
-                low = (h & byte) + ((h >> np.uint32(8)) & byte)
-                high = ((h >> np.uint32(16)) & byte) + (h >> np.uint32(24))
-                into[i] = (np.float32(np.int32(low + high)) - middle) * spread
+                h = _well_mixed(np.uint32(columns[i] ^ line))
+                pairs = np.uint32((h & even) + ((h >> np.uint32(8)) & even))
+                four = np.uint32((pairs & np.uint32(0xFFFF)) + (pairs >> np.uint32(16)))
+                into[i] = (np.float32(np.int32(four)) - middle) * spread
         for i in range(width):
             p = row[i]
             alpha = p >> np.uint32(24)

@@ -1,8 +1,8 @@
 """SVG: made plain, drawn as a picture, read as shapes."""
 
+from .holding import Notes
 from .parts import Drawing, layer_parts
 from .picture import check_svg, draw_svg, pack_drawing, unpack_drawing
-from .plain import Notes
 from .shapes import shapes_of
 
 __all__ = [

@@ -11,7 +11,8 @@ import resvg_py
 
 from ....errors import MediaError
 from ...pixels.raster import premultiply
-from .plain import Note, Notes, as_bytes, plain
+from .holding import Note, Notes
+from .plain import as_bytes, plain
 from .source import natural_size, parse
 
 

@@ -7,22 +7,21 @@ followed is named.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from xml.etree.ElementTree import Element, SubElement, register_namespace, tostring
 
 from ....errors import MediaTooLargeError
 from ...geometry.affine import Affine
 from ...geometry.contours import contours_of, write_contours
-from ...pixels.colour import Rgba
-from .cascade import COLOURS, GEOMETRY, Cascade, with_variables
+from .cascade import GEOMETRY
 from .colours import css_colour
-from .lengths import Measures, origin, transform
+from .holding import INITIAL, Note, State, Values, rgba, text_of
+from .lengths import Measures
 from .limits import MAX_UNFOLDED
 from .markers import marked
-from .outlines import SHAPES, box_of, outline_of
-from .syntax import declarations, length, numbers, share, tag_of, transform_of, view_matrix
+from .outlines import SHAPES, outline_of
+from .syntax import declarations, length, numbers, tag_of, transform_of, view_matrix
 
 SVG, XLINK = "http://www.w3.org/2000/svg", "http://www.w3.org/1999/xlink"
 register_namespace("", SVG)
@@ -31,8 +30,6 @@ register_namespace("xlink", XLINK)
 MAX_NESTED = 200
 # A length that is drawn as a dot where caps are round or square.
 _DOT = 0.002
-_OPACITIES = ("opacity", "fill-opacity", "stroke-opacity", "stop-opacity", "flood-opacity")
-_LENGTHS = ("stroke-width", "stroke-dashoffset", "letter-spacing", "word-spacing")
 _PLACED = {
     "rect": ("x", "y", "width", "height", "rx", "ry"),
     "circle": ("cx", "cy", "r"),
@@ -50,51 +47,6 @@ _LEFT_OUT = {
     "set": "animations stand still",
     "style": "", "title": "", "desc": "", "metadata": "",
 }  # fmt: skip
-# What these begin with, as CSS has it.
-_INITIAL = {
-    "fill": "#000000", "stroke": "none", "color": "#000000", "opacity": "1", "fill-opacity": "1",
-    "stroke-opacity": "1", "stroke-width": "1", "stroke-dasharray": "none",
-    "stroke-dashoffset": "0", "stroke-linecap": "butt", "stroke-linejoin": "miter",
-    "fill-rule": "nonzero", "clip-rule": "nonzero", "visibility": "visible", "font-size": "16px",
-}  # fmt: skip
-# Properties that elements take over and that are needed here.
-_FOLLOWED = (
-    "stroke", "stroke-width", "stroke-dasharray", "stroke-dashoffset", "stroke-linecap",
-    "marker-start", "marker-mid", "marker-end",
-)  # fmt: skip
-
-Note = Callable[[str], None]
-
-
-@dataclass(frozen=True)
-class _State:
-    """What an element takes over from those around it."""
-
-    measures: Measures
-    variables: dict[str, str]
-    followed: dict[str, str]
-    current: Rgba = (0.0, 0.0, 0.0, 1.0)
-    ctm: Affine = field(default_factory=Affine)
-    depth: int = 0
-    used: frozenset[str] = frozenset()
-    clipping: bool = False
-
-
-class Notes:
-    """Sentences, each with how often it was said."""
-
-    def __init__(self) -> None:
-        self._counts: dict[str, int] = {}
-
-    def __call__(self, text: str) -> None:
-        self._counts[text] = self._counts.get(text, 0) + 1
-
-    def said(self) -> tuple[str, ...]:
-        """What is to be told, each once."""
-        return tuple(
-            text if count == 1 else f"{text} ({count} times)"
-            for text, count in self._counts.items()
-        )
 
 
 def plain(root: Element, size: tuple[float, float], note: Note, *, picture: bool) -> Element:
@@ -113,7 +65,7 @@ class _Maker:
     def __init__(self, root: Element, note: Note, picture: bool) -> None:
         self._root, self._note, self._picture = root, note, picture
         self._by_id = {e.get("id", ""): e for e in root.iter() if e.get("id")}
-        self._cascade = Cascade(root, note)
+        self._values = Values(root, note)
         self._made = 0
 
     def whole(self, size: tuple[float, float]) -> Element:
@@ -122,12 +74,12 @@ class _Maker:
         fits = len(view) == 4 and view[2] > 0 and view[3] > 0
         viewport = (view[2], view[3]) if fits else size
         through = view_matrix(root, *size)
-        start = _State(Measures(size, root=size), {}, {}, ctm=through)
-        made = Element(_named("svg"), {"width": _text(size[0]), "height": _text(size[1])})
+        start = State(Measures(size, root=size), {}, {}, ctm=through)
+        made = Element(_named("svg"), {"width": text_of(size[0]), "height": text_of(size[1])})
         for name in ("viewBox", "preserveAspectRatio"):
             if name in root.attrib and fits:
                 made.set(name, root.get(name, ""))
-        values, state = self._values(root, start)
+        values, state = self._values.of(root, start)
         state = replace(state, measures=state.measures.in_viewport(*viewport))
         if "viewBox" in root.attrib and len(view) == 4 and not fits:
             return made  # a viewBox without a size shows nothing
@@ -145,11 +97,11 @@ class _Maker:
         if colour is not None and colour[3] > 0 and through.determinant:
             left, top, right, bottom = through.inverse().box((0.0, 0.0, *size))
             SubElement(made, _named("rect"), {
-                "x": _text(left), "y": _text(top), "width": _text(right - left),
-                "height": _text(bottom - top), "style": f"fill:{_rgba(colour)}",
+                "x": text_of(left), "y": text_of(top), "width": text_of(right - left),
+                "height": text_of(bottom - top), "style": f"fill:{rgba(colour)}",
             })  # fmt: skip
 
-    def _fill(self, made: Element, element: Element, state: _State) -> None:
+    def _fill(self, made: Element, element: Element, state: State) -> None:
         """Gives an element what stands for the children of another."""
         made.text = element.text
         for child in self._chosen(element):
@@ -170,7 +122,7 @@ class _Maker:
                 return [child]
         return []
 
-    def _element(self, element: Element, state: _State) -> list[Element]:
+    def _element(self, element: Element, state: State) -> list[Element]:
         tag = tag_of(element)
         if not tag or not _is_svg(element):
             return []
@@ -186,7 +138,7 @@ class _Maker:
             raise MediaTooLargeError(
                 f"an SVG's references may unfold to at most {MAX_UNFOLDED:,} elements"
             )
-        values, inner = self._values(element, state)
+        values, inner = self._values.of(element, state)
         inner = replace(inner, depth=state.depth + 1)
         if tag == "use":
             return self._use(element, values, inner)
@@ -196,7 +148,7 @@ class _Maker:
         self._attributes(made, element, tag, values, inner.measures)
         if tag == "svg":
             return self._nested(made, element, values, inner)
-        matrix = self._transform(element, values, inner)
+        matrix = self._values.transform(element, values, inner)
         if tag == "clipPath":
             inner = replace(inner, clipping=True)
         if tag in SHAPES:
@@ -205,7 +157,7 @@ class _Maker:
             inner = replace(inner, ctm=inner.ctm @ matrix)
         self._fill(made, element, inner)
         if matrix is None:  # it turns about a point of its own box
-            matrix = self._own_box(made, element, values, inner)
+            matrix = self._values.own_box(made, element, values, inner)
         self._finish(made, values, matrix)
         return [made]
 
@@ -229,132 +181,16 @@ class _Maker:
             text = values.pop(name, element.get(name, ""))
             found = measures.length(text, name) if text else None
             if found is not None:
-                made.set(name, _text(found))
+                made.set(name, text_of(found))
         if tag == "path" and values.get("d", "").startswith("path("):
             made.set("d", values.pop("d")[5:-1].strip().strip("\"'"))
         for name in (*GEOMETRY, "d"):
             values.pop(name, None)
 
-    # What holds for an element
-
-    def _values(self, element: Element, state: _State) -> tuple[dict[str, str], _State]:
-        """The values of an element's properties, and what its children take over."""
-        declared = self._cascade.declared(element)
-        own = {k: v for k, v in declared.items() if k.startswith("--")}
-        variables = state.variables
-        if own:
-            variables = dict(variables)
-            for name, text in own.items():
-                known = with_variables(text, {**state.variables, **own})
-                if known is not None and len(known) < 2000:
-                    variables[name] = known
-                else:
-                    variables.pop(name, None)
-        values = {}
-        for name, text in declared.items():
-            if name.startswith("--"):
-                continue
-            found = with_variables(text, variables)
-            settled = None if found is None else _settled(name, found)
-            if settled is not None:
-                values[name] = settled
-        current = state.current
-        if "color" in values and values["color"].lower() != "currentcolor":
-            current = css_colour(values["color"], state.current) or current
-            values["color"] = _rgba(current)
-        for name in COLOURS:
-            if name in values and name != "color":
-                colour = _paint(values[name], current)
-                if colour is None:
-                    self._note(f"the colour {values.pop(name)[:40]!r} is not known")
-                else:
-                    values[name] = colour
-        measures = self._font(values, state.measures)
-        self._sizes(values, measures)
-        followed = {**state.followed, **{k: v for k, v in values.items() if k in _FOLLOWED}}
-        if "marker" in values:
-            text = values["marker"]
-            followed |= {f"marker-{end}": text for end in ("start", "mid", "end")}
-        inner = replace(
-            state, variables=variables, current=current, measures=measures, followed=followed
-        )
-        return values, inner
-
-    def _font(self, values: dict[str, str], measures: Measures) -> Measures:
-        if "font-size" not in values:
-            return measures
-        text = values["font-size"]
-        size = measures.length(text, "font") if "%" not in text else None
-        if text.strip().endswith("%"):
-            size = share(text) * measures.font_px
-        if size is None or not 0 <= size < 1e5:
-            return measures  # "large" and the like are the renderer's
-        values["font-size"] = f"{_text(size)}px"
-        return replace(measures, font_px=size)
-
-    def _sizes(self, values: dict[str, str], measures: Measures) -> None:
-        for name in _OPACITIES:
-            if name in values:
-                values[name] = _text(min(1.0, max(0.0, share(values[name]))))
-        for name in _LENGTHS:
-            if name in values:
-                size = measures.length(values[name], name)
-                if size is not None:
-                    values[name] = _text(size)
-                elif values[name] != "normal":
-                    values.pop(name)
-        if values.get("stroke-dasharray", "none") != "none":
-            parts = values["stroke-dasharray"].replace(",", " ").split()
-            found = [measures.length(part, "stroke-dasharray") for part in parts]
-            dashes = [each for each in found if each is not None and each >= 0]
-            fine = len(dashes) == len(parts) and sum(dashes) > 0
-            values["stroke-dasharray"] = " ".join(map(_text, dashes)) if fine else "none"
-
-    def _transform(self, element: Element, values: dict[str, str], state: _State) -> Affine | None:
-        """An element's transform about its origin; None where that lies in its own box."""
-        texts = [values.pop(name) for name in ("translate", "rotate", "scale") if name in values]
-        text = values.pop("transform", element.get("transform", ""))
-        about, box = values.get("transform-origin"), values.get("transform-box", "view-box")
-        if not text and not texts:
-            values.pop("transform-origin", None), values.pop("transform-box", None)
-            return Affine()
-        if texts:
-            self._note("translate, rotate and scale by themselves were left out: use transform")
-        if box in ("fill-box", "content-box", "stroke-box", "border-box") and (
-            about is not None or "%" in text
-        ):
-            values["transform"] = text
-            return None
-        return self._about(text, values, state.measures, (0.0, 0.0, *state.measures.viewport))
-
-    def _own_box(
-        self, made: Element, element: Element, values: dict[str, str], state: _State
-    ) -> Affine:
-        box = box_of(made)
-        if box is None:
-            self._note("a transform about a box that cannot be told was made about (0, 0)")
-            box = (0.0, 0.0, 0.0, 0.0)
-        return self._about(values.pop("transform"), values, state.measures, box)
-
-    def _about(
-        self, text: str, values: dict[str, str], measures: Measures,
-        box: tuple[float, float, float, float],
-    ) -> Affine:  # fmt: skip
-        found = transform(text, measures, box, self._note)
-        where = values.pop("transform-origin", "")
-        values.pop("transform-box", None)
-        if found is None:
-            self._note(f"the transform {text[:40]!r} cannot be read")
-            return Affine()
-        if where:
-            x, y = origin(where, measures, box)
-            found = Affine.shift(x, y) @ found @ Affine.shift(-x, -y)
-        return found if all(map(math.isfinite, found.as_tuple())) else Affine()
-
     def _finish(self, made: Element, values: dict[str, str], matrix: Affine) -> None:
         self._write(made, values)
         if matrix != Affine():
-            made.set("transform", f"matrix({' '.join(map(_text, matrix.as_tuple()))})")
+            made.set("transform", f"matrix({' '.join(map(text_of, matrix.as_tuple()))})")
 
     def _write(self, made: Element, values: dict[str, str]) -> None:
         kept = {k: v for k, v in values.items() if not k.startswith(("background", "animation"))}
@@ -366,7 +202,7 @@ class _Maker:
     # Viewports and references
 
     def _nested(
-        self, made: Element, element: Element, values: dict[str, str], state: _State,
+        self, made: Element, element: Element, values: dict[str, str], state: State,
         sized: dict[str, str] | None = None,
     ) -> list[Element]:  # fmt: skip
         """An inner viewport; one without size, or whose viewBox has none, shows nothing."""
@@ -374,15 +210,15 @@ class _Maker:
         for name, value in (sized or {}).items():
             made.set(name, value)
         size = (length(made.get("width"), width), length(made.get("height"), height))
-        made.set("width", _text(size[0]))
-        made.set("height", _text(size[1]))
+        made.set("width", text_of(size[0]))
+        made.set("height", text_of(size[1]))
         view = numbers(made.get("viewBox", ""))
         if min(size) <= 0 or ("viewBox" in made.attrib and len(view) == 4 and min(view[2:]) <= 0):
             return []
         shift = Affine.shift(length(made.get("x")), length(made.get("y")))
         fitted = view_matrix(made, *size)
         viewport = (view[2], view[3]) if len(view) == 4 else size
-        matrix = self._transform(element, values, state) or Affine()
+        matrix = self._values.transform(element, values, state) or Affine()
         inner = replace(
             state,
             ctm=state.ctm @ matrix @ shift @ fitted,
@@ -398,7 +234,7 @@ class _Maker:
         self._finish(wrapped, {}, matrix)
         return [wrapped]
 
-    def _use(self, element: Element, values: dict[str, str], state: _State) -> list[Element]:
+    def _use(self, element: Element, values: dict[str, str], state: State) -> list[Element]:
         target = next(
             (v for k, v in element.attrib.items() if k.split("}")[-1] == "href"), ""
         ).strip()
@@ -416,15 +252,15 @@ class _Maker:
             if name in "xy":
                 at["xy".index(name)] = number
             else:
-                sizes[name] = _text(number)
-        matrix = self._transform(element, values, state) or Affine()
+                sizes[name] = text_of(number)
+        matrix = self._values.transform(element, values, state) or Affine()
         matrix = matrix @ Affine.shift(*at)
         inner = replace(
             state, ctm=state.ctm @ matrix, used=state.used | {target}, depth=state.depth + 1
         )
         kind = tag_of(found)
         if kind in ("symbol", "svg"):
-            own, within = self._values(found, inner)
+            own, within = self._values.of(found, inner)
             made = Element(_named("svg"))
             self._attributes(made, found, "svg", own, within.measures)
             if kind == "symbol":
@@ -461,10 +297,10 @@ class _Maker:
         element: Element,
         values: dict[str, str],
         matrix: Affine | None,
-        state: _State,
+        state: State,
     ) -> list[Element]:
         if matrix is None:
-            matrix = self._own_box(made, made, values, state)
+            matrix = self._values.own_box(made, made, values, state)
         for child in element:
             if said := _LEFT_OUT.get(tag_of(child)):
                 self._note(said)
@@ -476,7 +312,7 @@ class _Maker:
             round_caps = followed.get("stroke-linecap", "butt") in ("round", "square")
             outline = outline_of(made) if tag_of(made) == "path" and round_caps else None
             if outline is not None:
-                dots = "".join(f" M{_text(x)} {_text(y)}h{_DOT}" for x, y in outline.dots())
+                dots = "".join(f" M{text_of(x)} {text_of(y)}h{_DOT}" for x, y in outline.dots())
                 if dots:
                     made.set("d", write_contours(contours_of(outline)) + dots)
         made.attrib.pop("pathLength", None)
@@ -511,11 +347,11 @@ class _Maker:
         if len(dashes) % 2:
             dashes = dashes * 2
         dashes = [max(d, _DOT) if i % 2 == 0 else d for i, d in enumerate(dashes)]
-        values["stroke-dasharray"] = " ".join(map(_text, dashes))
-        values["stroke-dashoffset"] = _text(offset)
+        values["stroke-dasharray"] = " ".join(map(text_of, dashes))
+        values["stroke-dashoffset"] = text_of(offset)
 
     def _of_fixed_width(
-        self, made: Element, values: dict[str, str], matrix: Affine, state: _State
+        self, made: Element, values: dict[str, str], matrix: Affine, state: State
     ) -> list[Element]:
         """A stroke that keeps its width, drawn in the picture's own space."""
         shape = outline_of(made)
@@ -534,10 +370,10 @@ class _Maker:
         self._finish(group, outer, matrix)
         return [group]
 
-    def _marker(self, state: _State) -> Callable[[Element, Affine], list[Element]]:
+    def _marker(self, state: State) -> Callable[[Element, Affine], list[Element]]:
         def draw(marker: Element, place: Affine) -> list[Element]:
             """A marker's content at a place, cut by its own viewport."""
-            values, own = self._values(marker, replace(state, depth=state.depth + 1))
+            values, own = self._values.of(marker, replace(state, depth=state.depth + 1))
             if state.depth > MAX_NESTED or marker.get("id", "") in state.used:
                 return []
             own = replace(
@@ -551,10 +387,10 @@ class _Maker:
             })  # fmt: skip
             width = length(marker.get("markerWidth"), 3.0)
             height = length(marker.get("markerHeight"), 3.0)
-            sizes = {"width": _text(width), "height": _text(height)}
+            sizes = {"width": text_of(width), "height": text_of(height)}
             group = Element(_named("g"))
             # Markers take over nothing from what they mark.
-            initial = {name: _INITIAL[name] for name in ("fill", "stroke", "fill-opacity")}
+            initial = {name: INITIAL[name] for name in ("fill", "stroke", "fill-opacity")}
             children = self._nested(made, marker, {**initial, **values}, own, sizes)
             group.extend(children)
             self._finish(group, {}, place)
@@ -563,46 +399,9 @@ class _Maker:
         return draw
 
 
-def _settled(name: str, value: str) -> str | None:
-    """A value without the words that stand for others; None where it is taken over."""
-    word = value.lower()
-    if word in ("inherit", "unset", "revert", "revert-layer"):
-        return None if word != "inherit" or name not in ("opacity", "display") else value
-    if word == "initial":
-        return _INITIAL.get(name)
-    return value
-
-
-def _paint(text: str, current: Rgba) -> str | None:
-    """A paint with its colours as plain ones; None where it is none."""
-    word = text.strip()
-    if word.lower() in ("none", "currentcolor", "context-fill", "context-stroke"):
-        return word
-    if word.lower().startswith("url("):
-        end = word.find(")") + 1
-        rest = word[end:].strip()
-        if not rest or rest.lower() in ("none", "currentcolor"):
-            return word
-        colour = css_colour(rest, current)
-        return f"{word[:end]} {_rgba(colour)}" if colour else word[:end]
-    colour = css_colour(word, current)
-    return None if colour is None else _rgba(colour)
-
-
-def _rgba(colour: Rgba) -> str:
-    r, g, b = (round(c * 255) for c in colour[:3])
-    if colour[3] >= 1:
-        return f"#{r:02x}{g:02x}{b:02x}"
-    return f"rgba({r},{g},{b},{round(colour[3], 4):g})"
-
-
 def _named(tag: str) -> str:
     return f"{{{SVG}}}{tag}"
 
 
 def _is_svg(element: Element) -> bool:
     return not element.tag.startswith("{") or element.tag.startswith(f"{{{SVG}}}")
-
-
-def _text(value: float) -> str:
-    return f"{value:.9g}"

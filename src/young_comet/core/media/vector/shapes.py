@@ -21,9 +21,10 @@ from ...geometry.contours import contours_of, write_contours
 from ...geometry.outline import Outline
 from ...pixels.colour import Rgba, format_colour, parse_colour
 from .colours import css_colour
+from .holding import Notes
 from .outlines import SHAPES, box_of, outline_of
 from .parts import Drawing, DrawnPart, GradientFill, refitted
-from .plain import Notes, plain
+from .plain import plain
 from .source import natural_size, parse
 from .syntax import (
     coordinate,
