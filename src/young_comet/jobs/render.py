@@ -21,11 +21,13 @@ from ..core.audio import sample_at
 from ..core.export import (
     SOUND_FORMATS,
     VIDEOS,
+    Loudness,
     RenderSettings,
     Soundtrack,
     frame_range,
     join_parts,
     join_zips,
+    levelled,
     video_size,
     write_sound,
 )
@@ -90,7 +92,7 @@ def render_scene(
             frames = frame_range(scene, settings)
             width, height, notice = video_size(scene, settings)
         if settings.format in SOUND_FORMATS:
-            heard = _heard(evaluator, frames, settings, assets_dir, cancelled)
+            heard = _heard(evaluator, frames, settings, assets_dir, folder, cancelled)
             if heard is None:
                 raise DocumentError("nothing is heard in this scene", field="format")
             whole = folder / f"whole.{settings.format}"
@@ -110,7 +112,7 @@ def render_scene(
         elif settings.format in VIDEOS:
             whole = folder / f"whole.{settings.format}"
             counts = [part.last - part.first for part in parts]
-            heard = _heard(evaluator, frames, settings, assets_dir, cancelled)
+            heard = _heard(evaluator, frames, settings, assets_dir, folder, cancelled)
             join_parts(
                 VIDEOS[settings.format], [Path(p.path) for p in parts], counts, scene.rate.rate,
                 whole, heard.track if heard else None, settings.quality,
@@ -132,9 +134,11 @@ class _Heard:
 
     track: Soundtrack
     gaps: list[str]
+    loudness: Loudness | None = None
 
     def notice(self) -> str:
-        return " ".join(each for each in (_told(self.gaps), self.track.notice()) if each)
+        loud = "" if self.loudness is None else self.loudness.told()
+        return " ".join(each for each in (_told(self.gaps), self.track.notice(), loud) if each)
 
 
 def _heard(
@@ -142,6 +146,7 @@ def _heard(
     frames: range,
     settings: RenderSettings,
     assets_dir: Path,
+    folder: Path,
     cancelled: Callable[[], bool],
 ) -> _Heard | None:
     """What is heard over a range of frames; None where nothing is, or is not wanted."""
@@ -163,7 +168,11 @@ def _heard(
             raise RenderCancelled("the render was cancelled")
         return mix.samples(first + at, count)
 
-    return _Heard(Soundtrack(last - first, read), gaps)
+    track = Soundtrack(last - first, read)
+    if settings.loudness is None:
+        return _Heard(track, gaps)
+    track, loudness = levelled(track, settings.loudness, settings.true_peak, folder)
+    return _Heard(track, gaps, loudness)
 
 
 def part_path(folder: Path, index: int, format: str) -> Path:

@@ -2,6 +2,7 @@
 documents or files."""
 
 from .gains import FADES, amplitude, balance, faded
+from .limiting import limited, true_peaks
 from .peaks import Peaks, pack_peaks, peaks_between, peaks_in, peaks_of, unpack_peaks
 from .samples import CHANNELS, SAMPLE_RATE, sample_at
 from .varied import interpolated
@@ -15,10 +16,12 @@ __all__ = [
     "balance",
     "faded",
     "interpolated",
+    "limited",
     "pack_peaks",
     "peaks_between",
     "peaks_in",
     "peaks_of",
     "sample_at",
+    "true_peaks",
     "unpack_peaks",
 ]

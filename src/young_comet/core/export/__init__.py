@@ -1,6 +1,7 @@
 """Writing results: video files and stills."""
 
 from .frames import FrameZip, join_zips
+from .loudness import Loudness, levelled, measured
 from .mp4 import QUALITIES, Mp4Writer
 from .settings import RenderSettings, ending_of, frame_range, video_size
 from .sound import SOUND_FORMATS, Soundtrack, encode_sound, write_sound
@@ -12,6 +13,7 @@ __all__ = [
     "SOUND_FORMATS",
     "VIDEOS",
     "FrameZip",
+    "Loudness",
     "Mp4Writer",
     "RenderSettings",
     "Soundtrack",
@@ -23,6 +25,8 @@ __all__ = [
     "frame_range",
     "join_parts",
     "join_zips",
+    "levelled",
+    "measured",
     "over_ground",
     "raw_preview",
     "video_size",

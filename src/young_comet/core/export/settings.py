@@ -26,7 +26,8 @@ class RenderSettings(BaseModel):
     too. ``gaps`` tells what happens where something cannot be drawn or heard: the render stops and
     says what, or goes on with a mark in its place. ``ground`` lies below what is transparent where
     a file cannot hold that. ``sound`` is whether a video has the scene's sound; where nothing is
-    heard it has none anyway.
+    heard it has none anyway. ``loudness`` (LUFS) is what the sound is brought to, its true peaks held
+    below ``true_peak`` (dBTP); None leaves it as it is mixed.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -43,6 +44,8 @@ class RenderSettings(BaseModel):
     gaps: Literal["stop", "mark"] = "stop"
     ground: Colour = "#000000"
     sound: bool = True
+    loudness: Annotated[float, Field(ge=-40, le=-8, allow_inf_nan=False)] | None = None
+    true_peak: Annotated[float, Field(ge=-20, le=0, allow_inf_nan=False)] = -1.0
 
 
 def ending_of(format: str) -> str:
