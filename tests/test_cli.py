@@ -7,6 +7,7 @@ import av
 import cv2
 import numpy as np
 import pytest
+from PIL import Image
 
 ROOT = Path(__file__).parent.parent
 
@@ -94,7 +95,7 @@ def test_the_sound_of_a_scene_is_rendered_alone_and_beside_its_video(data, tmp_p
     alone, video = tmp_path / "reveal.wav", tmp_path / "reveal.mp4"
     part = ("--from", "1", "--to", "2.2s")
     done = run(data, "render", "demo:kite-week", "Logo reveal", "--out", str(alone), *part)
-    assert done.returncode == 0 and "sound, 30 frames" in done.stdout, done.stderr
+    assert done.returncode == 0 and "reveal.wav: 30 frames" in done.stdout, done.stderr
     done = run(data, "render", "demo:kite-week", "Logo reveal", "--out", str(video), "--scale", "0.1",
                "--quality", "draft", *part)  # fmt: skip
     assert done.returncode == 0, done.stderr
@@ -113,6 +114,46 @@ def test_the_sound_of_a_scene_is_rendered_alone_and_beside_its_video(data, tmp_p
         assert not opened.streams.audio
     none = run(data, "render", "demo:kite-week", "Name tag", "--out", str(tmp_path / "tag.wav"))
     assert none.returncode == 1 and "nothing is heard" in none.stderr
+
+
+def test_several_files_of_one_render(data, tmp_path):
+    names = ("tag.gif", "tag.apng", "tag.vtt", "tag_%04d.png")
+    outs = [word for name in names for word in ("--out", str(tmp_path / name))]
+    done = run(data, "render", "demo:kite-week", "Name tag", *outs, "--scale", "0.1", "--to", "0.4",
+               "--every", "2", "--transparent")  # fmt: skip
+    assert done.returncode == 0 and "A GIF has 255 colours" in done.stderr, done.stderr
+    numbered = sorted(path.name for path in tmp_path.glob("tag_*.png"))
+    assert numbered == [f"tag_{n:04d}.png" for n in (0, 2, 4, 6, 8)]
+    for name in names[:2]:
+        with Image.open(tmp_path / name) as opened:
+            assert opened.n_frames == 5
+    assert (tmp_path / "tag.vtt").read_text().startswith("WEBVTT")
+    folder = tmp_path / "frames"
+    run(data, "render", "demo:kite-week", "Name tag", "-o", str(folder), "--scale", "0.1",
+        "--rate", "5", "--to", "0.4")  # fmt: skip
+    assert sorted(path.name for path in folder.iterdir()) == [
+        "name-tag_00000.png", "name-tag_00001.png",
+    ]  # fmt: skip
+    still = tmp_path / "tag.webp"
+    done = run(data, "frame", "demo:kite-week", "Name tag", "-o", str(still), "--scale", "0.1")
+    with Image.open(still) as opened:
+        assert done.returncode == 0 and not getattr(opened, "is_animated", False)
+
+
+def test_what_cannot_be_rendered_is_said_with_the_option(data, tmp_path):
+    a, b = str(tmp_path / "a.mp4"), str(tmp_path / "b.mp4")
+    for words, said in (
+        (("-o", a, "-o", b), "one format"),
+        (("-o", str(tmp_path / "a.avi")), ".mp4, .mov, .webm, .gif"),
+        (("-o", str(tmp_path / "no" / "a.gif")), "no folder"),
+        (("-o", a, "--layers", "Nobody"), "--layers"),
+        (("-o", a, "--rate", "fast"), "rate"),
+        (("-o", a, "--loudness", "3"), "loudness"),
+        (("-o", str(tmp_path / "a.gif"), "--rate", "60"), "50 frames a second"),
+    ):
+        wrong = run(data, "render", "demo:kite-week", "Name tag", *words)
+        assert wrong.returncode == 1 and said in wrong.stderr, (words, wrong.stderr)
+    assert not list(tmp_path.iterdir())
 
 
 def test_the_kit_is_listed_and_written(data, tmp_path):

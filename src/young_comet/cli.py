@@ -20,15 +20,17 @@ from rich.table import Table
 
 from . import __version__
 from .children import end_with_all
+from .cli_outputs import formats_of, written
 from .config import Config
 from .core.audio.kit import KIT, LONGEST_S, SHORTEST_S, Wish
-from .core.export import RenderSettings, encode_sound
+from .core.export import RenderSettings, checked, encode_sound, notes_of
+from .core.mix import is_heard
 from .core.model import Project, Scene
 from .core.model.schema import from_validation
 from .core.paint import MediaLibrary, output_size
 from .core.plan import plan_frame, plan_lines
 from .core.resolve import SceneEvaluator
-from .core.timing import parse_time
+from .core.timing import Rate, parse_time
 from .demo import DEMO_ID, ensure_demo
 from .edits import new_id
 from .errors import DocumentError, NotFoundError, YoungCometError
@@ -58,6 +60,9 @@ SceneArgument = Annotated[str, typer.Argument(help="Scene id or name")]
 OutOption = Annotated[Path, typer.Option("--out", "-o", help="File to write")]
 GoOnOption = Annotated[
     bool, typer.Option("--go-on", help="Mark what cannot be drawn instead of stopping")
+]
+OutsOption = Annotated[
+    list[Path], typer.Option("--out", "-o", help="File to write; may be given several times")
 ]
 ScaleOption = Annotated[float, typer.Option(help="Size relative to the scene's frame")]
 
@@ -209,7 +214,7 @@ def projects(data: DataOption = None) -> None:
 def render(
     project: ProjectArgument,
     scene: SceneArgument,
-    to_file: OutOption,
+    to_files: OutsOption,
     from_: Annotated[
         str | None,
         typer.Option("--from", help="Start, e.g. 0, 1.5s, 30f [default: the working range's]"),
@@ -222,39 +227,65 @@ def render(
     odd: Annotated[str, typer.Option(help="Odd sizes: pad or crop by a pixel")] = "pad",
     go_on: GoOnOption = False,
     transparent: Annotated[
-        bool, typer.Option("--transparent", help="Leave the ground out (.mov, .webm, .zip)")
+        bool, typer.Option("--transparent", help="Leave the ground out where a file can hold that")
     ] = False,
     without_backdrops: Annotated[
         bool, typer.Option("--without-backdrops", help="Leave backdrop layers out")
     ] = False,
     ground: Annotated[
-        str, typer.Option(help="Colour below what is transparent, in an MP4")
+        str, typer.Option(help="Colour below what is transparent, where a file cannot hold that")
     ] = "#000000",
     silent: Annotated[
         bool, typer.Option("--silent", help="Leave the sound out of a video")
     ] = False,
+    loudness: Annotated[
+        float | None, typer.Option(help="Bring the sound to so many LUFS, e.g. -14, -16, -23")
+    ] = None,
+    true_peak: Annotated[float, typer.Option(help="Its true peaks at most, dBTP")] = -1.0,
+    every: Annotated[int, typer.Option(help="Take every so many frames")] = 1,
+    rate: Annotated[
+        str | None, typer.Option(help="A frame rate of its own, e.g. 12, 30, 30000/1001")
+    ] = None,
+    layers: Annotated[
+        list[str] | None, typer.Option(help="Draw only this layer, by name or id; may be repeated")
+    ] = None,
+    loops: Annotated[int, typer.Option(help="How often an animation plays; 0: for ever")] = 0,
+    colours: Annotated[int, typer.Option(help="Colours of a GIF, 2 to 256")] = 256,
+    dither: Annotated[str, typer.Option(help="Of a GIF: ordered, diffused or none")] = "ordered",
     data: DataOption = None,
 ) -> None:
     """Renders a scene, or a range of it: as a video (.mp4, or with alpha .mov,
-    .webm), as numbered PNG files (.zip), or its sound alone (.wav, .flac)."""
+    .webm), an animation for a page or a message (.gif, .webp, .apng), as numbered
+    PNG files (.zip, a folder, or name_%04d.png), its sound alone (.wav, .flac), its
+    words (.vtt). --out may be given several times: pictures are composed once."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
-    rate = shown.rate.rate
+    at = shown.rate.rate
+    paths = formats_of(to_files)
+    first, *also = paths
     settings = _settings(
-        format=_format(to_file, "mp4", "mov", "webm", "zip", "wav", "flac"), sound=not silent,
+        format=first, also=also, sound=not silent, loudness=loudness, true_peak=true_peak,
+        every=every, loops=loops, colours=colours, dither=dither,
+        rate=None if rate is None else _rate(rate),
+        layers=[_layer(shown, each) for each in layers or ()],
         transparent=transparent, leave_out_backdrops=without_backdrops, ground=ground,
         quality=quality, scale=scale, odd=odd, gaps="mark" if go_on else "stop",
-        from_s=None if from_ is None else parse_time(from_, rate),
-        to_s=None if to is None else parse_time(to, rate),
+        from_s=None if from_ is None else parse_time(from_, at),
+        to_s=None if to is None else parse_time(to, at),
     )  # fmt: skip
-    result = _render(folder, document, shown, settings, to_file)
+    heard = is_heard(SceneEvaluator(document, shown.id))
+    for each in notes_of(shown, settings, checked(shown, settings), heard):
+        err.print("[yellow]note:[/yellow]", escape(each), soft_wrap=True)
+    with written(paths) as targets:
+        result = _render(folder, document, shown, settings, targets)
     if result.notice:
         err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
     speed = result.frames / max(result.seconds, 1e-6)
     took = f"{result.frames} frames in {result.seconds:.1f} s ({speed:.0f} a second)"
-    size = f"{result.width} x {result.height}" if result.width else "sound"
-    out.print(f"{to_file}: {size}, {took}", soft_wrap=True)
+    size = f"{result.width} x {result.height}, " if result.width else ""
+    for path in to_files:
+        out.print(f"{path}: {size}{took}", soft_wrap=True)
     folder.close()
 
 
@@ -265,6 +296,7 @@ def frame(
     to_file: OutOption,
     at: Annotated[str, typer.Option(help="Moment, e.g. 1.5, 36f, 00:01:12")] = "0",
     scale: ScaleOption = 1.0,
+    quality: Annotated[str, typer.Option(help="draft, good or best (.jpg, .webp)")] = "good",
     transparent: Annotated[
         bool, typer.Option("--transparent", help="Leave the ground colour out")
     ] = False,
@@ -274,19 +306,19 @@ def frame(
     go_on: GoOnOption = False,
     data: DataOption = None,
 ) -> None:
-    """Writes one frame of a scene as a PNG."""
+    """Writes one frame of a scene as a picture (.png, .jpg, .webp)."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     at_s = parse_time(at, shown.rate.rate)
     if not 0 <= at_s < shown.length_s:
         raise DocumentError.expected("--at", f"a time from 0 up to {shown.length_s:g} s", at)
+    paths = formats_of([to_file], still=True)
     settings = _settings(
-        format="png", scale=scale, at_s=at_s, transparent=transparent,
+        format=next(iter(paths)), quality=quality, scale=scale, at_s=at_s, transparent=transparent,
         leave_out_backdrops=without_backdrops, gaps="mark" if go_on else "stop",
     )  # fmt: skip
-    _format(to_file, "png")
-    result = _render(folder, document, shown, settings, to_file)
+    result = _render(folder, document, shown, settings, paths)
     if result.notice:
         err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
     out.print(f"{to_file}: {result.width} x {result.height}", soft_wrap=True)
@@ -395,11 +427,32 @@ def _format(path: Path, *known: str) -> str:
         raise DocumentError.expected("--out", f"a file name that ends in {endings}", str(path))
     if not path.parent.exists():
         raise NotFoundError(f"there is no folder {path.parent}", field="--out")
-    return "frames" if format == "zip" and len(known) > 1 else format
+    return format
+
+
+def _rate(text: str) -> dict[str, int]:
+    """A frame rate as a fraction."""
+    rate = Rate.parse(text)
+    return {"num": rate.num, "den": rate.den}
+
+
+def _layer(scene: Scene, name: str) -> str:
+    """The id of a layer by its id or name."""
+    found = [la.id for la in scene.layers if la.id == name] or [
+        la.id for la in scene.layers if la.name.casefold() == name.casefold()
+    ]
+    if len(found) != 1:
+        words = "several layers are" if found else "no layer is"
+        raise NotFoundError(f"{words} called {name!r} in this scene", field="--layers")
+    return found[0]
 
 
 def _render(
-    folder: DataFolder, project: Project, scene: Scene, settings: RenderSettings, target: Path
+    folder: DataFolder,
+    project: Project,
+    scene: Scene,
+    settings: RenderSettings,
+    targets: dict[str, Path],
 ) -> Any:
     columns = (
         TextColumn("[progress.description]{task.description}"),
@@ -414,7 +467,7 @@ def _render(
             project,
             scene.id,
             settings,
-            target,
+            targets,
             folder.assets_dir,
             engine=LocalProcesses(Config().render_processes),
             progress=lambda done, total: bar.update(task, completed=done, total=total),

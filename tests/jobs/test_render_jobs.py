@@ -11,7 +11,7 @@ from young_comet.core.export import RenderSettings
 from young_comet.errors import DocumentError, RenderCancelled, RenderError, StorageFullError
 from young_comet.jobs import LocalProcesses, RenderQueue, render, render_scene
 from young_comet.jobs.engine import PartFailed
-from young_comet.jobs.part import render_part
+from young_comet.jobs.part import part_file, render_part
 
 TWO = LocalProcesses(2)
 
@@ -148,10 +148,10 @@ def test_a_part_that_is_lost_loses_the_render_and_the_engine_is_closed(folder, t
     assert engine.closed == 1 and list(tmp_path.glob("*.mp4")) == []
 
 
-def to_full_disk(folder: Path, index: int, format: str) -> Path:
-    path = folder / f"part-{index}.{format}"
-    path.symlink_to("/dev/full")
-    return path
+def to_full_disk(folder: Path, index: int) -> Path:
+    stem = folder / f"part-{index}"
+    part_file(str(stem), "mp4").symlink_to("/dev/full")
+    return stem
 
 
 @pytest.fixture
@@ -173,7 +173,10 @@ def test_a_full_disk_fails_the_job_cleanly_and_the_next_one_works(folder, queue,
     monkeypatch.undo()
     fine = queue.add(moving(), "reveal", RenderSettings(to_s=0.4, quality="draft"))
     wait_for(lambda: folder.renders.get(fine.id).status == "done")
-    assert queue.result_path(fine.id).stat().st_size == folder.renders.get(fine.id).size_bytes
+    assert (
+        queue.result_paths(folder.renders.get(fine.id))["mp4"].stat().st_size
+        == folder.renders.get(fine.id).size_bytes
+    )
 
 
 def test_a_full_disk_is_an_error_of_its_own(folder, tmp_path, monkeypatch):
@@ -210,7 +213,9 @@ def test_the_queue_tells_progress_cancels_and_removes(folder, queue):
 def test_a_render_is_of_the_document_as_it_was(folder, queue):
     still = queue.add(moving(), "reveal", RenderSettings(format="png", at_s=2.0))
     wait_for(lambda: folder.renders.get(still.id).status == "done")
-    pixels = cv2.imread(str(queue.result_path(still.id)), cv2.IMREAD_UNCHANGED)
+    pixels = cv2.imread(
+        str(queue.result_paths(folder.renders.get(still.id))["png"]), cv2.IMREAD_UNCHANGED
+    )
     assert (pixels == draw(moving(), 2.0)[:, :, :3]).all()
 
 

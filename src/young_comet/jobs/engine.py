@@ -11,8 +11,9 @@ from ..core.paint import CacheLimits
 
 @dataclass(frozen=True)
 class RenderPart:
-    """A stretch of a render, as plain data: ``first`` to ``last - 1`` of the scene's frames go
-    into the file ``path``. ``assets`` is the folder of the asset files."""
+    """A stretch of a render, as plain data: ``first`` to ``last - 1`` of its moments go into files
+    that begin with ``path``, one for each format (``part_file``). ``assets`` is the folder of the
+    asset files."""
 
     document: str
     scene_id: str

@@ -4,23 +4,25 @@ from __future__ import annotations
 
 import errno
 import json
-import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack
+from functools import partial
 from pathlib import Path
 
 import numpy as np
 
 from ..core.catalog import check_project
 from ..core.export import (
-    QUALITIES,
-    VIDEOS,
-    FrameZip,
+    FileFormat,
+    Film,
+    FrameSink,
+    Part,
     RenderSettings,
-    encode_png,
+    checked,
+    moments_of,
     over_ground,
-    video_size,
+    picture_size,
 )
-from ..core.export.writers import VideoWriter
 from ..core.frame import fault_words
 from ..core.model import Scene, load_project
 from ..core.paint import MediaLibrary, Renderer, output_size
@@ -31,8 +33,6 @@ from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderPart, Repo
 
 # So many different things that could not be drawn are told of one render.
 MAX_GAPS = 20
-# Formats in which what is transparent stays so.
-SEE_THROUGH = {"frames", *(each.id for each in VIDEOS.values() if each.alpha)}
 
 
 def render_part(part: RenderPart, index: int, report: Callable[[Report], object]) -> None:
@@ -57,49 +57,74 @@ def _render(part: RenderPart, index: int, report: Callable[[Report], object]) ->
     evaluator = SceneEvaluator(project, part.scene_id, library=library)
     scene = evaluator.scene
     renderer = Renderer(library, limit_bytes=part.limits.frames)
-    without = ("backdrop",) if settings.leave_out_backdrops else ()
+    kinds = ("backdrop",) if settings.leave_out_backdrops else ()
+    alone = set(settings.layers)
+    hidden = {la.id for la in scene.layers if la.id not in alone} if alone else set()
+    size = output_size(scene.width, scene.height, settings.scale)
     told: set[str] = set()
 
-    def drawn(number: int, **more: bool) -> np.ndarray:
-        pixels = renderer.render(evaluator.frame(number, leave_out=without), *size, **more)
+    def drawn(time_s: float, clear: bool) -> np.ndarray:
+        frame = evaluator.at(time_s, leave_out=kinds, without=hidden)
+        pixels = renderer.render(frame, *size, transparent=clear)
         for fault in renderer.faults:
             words = fault_words(project, scene, fault)
             if settings.gaps == "stop":
-                raise RenderError(f"frame {number}: {words}")
+                raise RenderError(f"frame {evaluator.rate.frame_at(time_s)}: {words}")
             if words not in told and len(told) < MAX_GAPS:
                 told.add(words)
                 report(GapFound(index, words))
         return pixels
 
-    size = output_size(scene.width, scene.height, settings.scale)
-    if settings.format == "png":
-        pixels = drawn(part.first, transparent=settings.transparent)
-        Path(part.path).write_bytes(encode_png(pixels))
+    formats = [each for each in checked(scene, settings) if each.film or each.still]
+    if formats[0].still:
+        time_s = scene.rate.rate.time_of(part.first)
+        for each, pixels in _for_formats(formats, settings, partial(drawn, time_s)):
+            assert each.still is not None
+            part_file(part.path, each.id).write_bytes(each.still(pixels, settings))
         report(FramesDone(index, 1))
         return
-    width, height, _ = video_size(scene, settings)
-    clear = settings.transparent and settings.format in SEE_THROUGH
-    with _writer(part, settings, scene, (width, height)) as writer:
+    moments = moments_of(scene, settings)
+    with ExitStack() as open_files:
+        sinks: dict[str, FrameSink] = {}
+        sizes: dict[str, tuple[int, int]] = {}
+        for each in formats:
+            assert each.film is not None
+            film = film_of(scene, settings, each)
+            own = Part(part_file(part.path, each.id), part.first, part.last)
+            sinks[each.id] = open_files.enter_context(each.film.begin(film, own))
+            sizes[each.id] = film.size
         for number in range(part.first, part.last):
-            pixels = drawn(number, transparent=clear)
-            if settings.format not in SEE_THROUGH:
-                pixels = over_ground(pixels, settings.ground)
-            writer.write(_sized(pixels, width, height))
+            time_s = moments.time(number)
+            for each, pixels in _for_formats(formats, settings, partial(drawn, time_s)):
+                sinks[each.id].write(_sized(pixels, *sizes[each.id]))
             done = number - part.first + 1
             if done % part.frames_per_report == 0 or number == part.last - 1:
                 report(FramesDone(index, done))
 
 
-def _writer(
-    part: RenderPart, settings: RenderSettings, scene: Scene, size: tuple[int, int]
-) -> VideoWriter | FrameZip:
-    """What takes the frames of a part."""
-    path = Path(part.path)
-    if settings.format == "frames":
-        name = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "frame"
-        return FrameZip(path, name, part.first)
-    writer = VIDEOS[settings.format].writer
-    return writer(path, *size, scene.rate.rate, QUALITIES[settings.quality])
+def part_file(stem: str, format: str) -> Path:
+    """The file of a part for a format."""
+    return Path(f"{stem}.{format}")
+
+
+def film_of(scene: Scene, settings: RenderSettings, format: FileFormat) -> Film:
+    """What all parts of a format's film have in common."""
+    width, height, _ = picture_size(scene, settings, format)
+    return Film((width, height), moments_of(scene, settings), settings, scene.name)
+
+
+def _for_formats(
+    formats: list[FileFormat], settings: RenderSettings, drawn: Callable[[bool], np.ndarray]
+) -> Iterator[tuple[FileFormat, np.ndarray]]:
+    """The pixels of a moment for each format, composed once for all, or once for those that can be
+    seen through and once for the others: blending on a ground is not laying it below."""
+    made: dict[bool, np.ndarray] = {}
+    for each in formats:
+        clear = settings.transparent and each.alpha
+        if clear not in made:
+            made[clear] = drawn(clear)
+        pixels = made[clear]
+        yield each, pixels if each.alpha else over_ground(pixels, settings.ground)
 
 
 def _sized(pixels: np.ndarray, width: int, height: int) -> np.ndarray:

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 from ..core.catalog import check_project
-from ..core.export import RenderSettings, ending_of, frame_range
+from ..core.export import RenderSettings, checked, ending_of, moments_of
 from ..core.model import Project, load_project
 from ..core.paint import CacheLimits
 from ..core.resolve import SceneEvaluator
@@ -68,14 +68,8 @@ class RenderQueue:
     def add(self, project: Project, scene_id: str, settings: RenderSettings) -> RenderRecord:
         """Queues a render; DocumentError if the settings do not fit the scene."""
         scene = SceneEvaluator(project, scene_id).scene
-        if settings.format != "png":
-            total = len(frame_range(scene, settings))
-        else:
-            total = 1
-            if settings.at_s >= scene.length_s:
-                raise DocumentError.expected(
-                    "at_s", f"a time before the scene's end at {scene.length_s:g} s", settings.at_s
-                )
+        still = checked(scene, settings)[0].still is not None
+        total = 1 if still else moments_of(scene, settings).count
         render_id = self._store.add(project, scene_id, settings.model_dump(), total)
         self._wake.set()
         return self._store.get(render_id)
@@ -107,15 +101,23 @@ class RenderQueue:
         record = self._store.get(render_id)
         if record.status not in ENDED:
             raise DocumentError("cancel the render before removing it", field="render")
-        if record.file:
-            (self._renders_dir / record.file).unlink(missing_ok=True)
+        for path in self.result_paths(record).values():
+            path.unlink(missing_ok=True)
         self._store.change(render_id, hidden=True)
 
-    def result_path(self, render_id: str) -> Path | None:
-        """Where a render's file lies, None where there is none."""
-        record = self._store.get(render_id)
-        path = self._renders_dir / record.file
-        return path if record.file and path.is_file() else None
+    def result_paths(self, record: RenderRecord) -> dict[str, Path]:
+        """Where the files of a render lie, by their formats; those that are there."""
+        if not record.file:
+            return {}
+        settings = RenderSettings.model_validate(record.settings)
+        paths = self._targets(record.id, settings)
+        return {format: path for format, path in paths.items() if path.is_file()}
+
+    def _targets(self, render_id: str, settings: RenderSettings) -> dict[str, Path]:
+        return {
+            format: self._renders_dir / f"{render_id}.{ending_of(format)}"
+            for format in settings.formats
+        }
 
     def _turn(self) -> None:
         """One render, or a while of waiting for one."""
@@ -148,7 +150,6 @@ class RenderQueue:
     def _run(self, render_id: str) -> None:
         record = self._store.get(render_id)
         settings = RenderSettings.model_validate(record.settings)
-        file = f"{render_id}.{ending_of(settings.format)}"
         first: tuple[float, int] | None = None
         last_told = 0.0
 
@@ -176,7 +177,7 @@ class RenderQueue:
                 project,
                 record.scene_id,
                 settings,
-                self._renders_dir / file,
+                self._targets(render_id, settings),
                 self._assets_dir,
                 engine=self._engine,
                 limits=self._limits,
@@ -191,13 +192,14 @@ class RenderQueue:
         except YoungCometError as error:
             self._end(render_id, status="failed", message=_sentence(error))
         else:
-            self._finish(render_id, file, result)
+            self._finish(render_id, settings, result)
 
-    def _finish(self, render_id: str, file: str, result: RenderResult) -> None:
+    def _finish(self, render_id: str, settings: RenderSettings, result: RenderResult) -> None:
+        sizes = [path.stat().st_size for path in self._targets(render_id, settings).values()]
         self._end(
-            render_id, status="done", done=result.frames, total=result.frames, file=file,
-            message=result.notice, width=result.width, height=result.height,
-            size_bytes=result.path.stat().st_size, seconds=result.seconds,
+            render_id, status="done", done=result.frames, total=result.frames,
+            file=result.path.name, message=result.notice, width=result.width,
+            height=result.height, size_bytes=sum(sizes), seconds=result.seconds,
         )  # fmt: skip
 
     def _tell(self, render_id: str, left_s: float | None) -> None:

@@ -11,7 +11,7 @@ import os
 import shutil
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -19,35 +19,38 @@ import numpy as np
 
 from ..core.audio import sample_at
 from ..core.export import (
-    SOUND_FORMATS,
-    VIDEOS,
+    Cue,
+    FileFormat,
     Loudness,
+    Part,
     RenderSettings,
     Soundtrack,
-    frame_range,
-    join_parts,
-    join_zips,
+    checked,
+    cues_of,
     levelled,
-    video_size,
+    moments_of,
+    picture_size,
     write_sound,
+    write_vtt,
 )
+from ..core.frame.resolved import ResolvedFrame
 from ..core.mix import SceneMix, is_heard
 from ..core.model import Project
-from ..core.paint import CacheLimits, output_size, shared_out
+from ..core.paint import CacheLimits, shared_out
 from ..core.resolve import SceneEvaluator
 from ..edits.patch import plain
 from ..errors import DocumentError, RenderCancelled, RenderError, StorageFullError
 from ..store.assets import AssetStore
 from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderEngine, RenderPart
-from .part import storage_error
+from .part import film_of, part_file, storage_error
 
 Progress = Callable[[int, int], None]
 
 
 @dataclass(frozen=True)
 class RenderResult:
-    """The file that was written; ``notice`` tells of odd sizes that had to change, and of what
-    could not be drawn."""
+    """The first file that was written; ``notice`` tells of odd sizes that had to change, of what
+    could not be drawn, and how loud it is where it was brought to a loudness."""
 
     path: Path
     width: int
@@ -61,7 +64,7 @@ def render_scene(
     project: Project,
     scene_id: str,
     settings: RenderSettings,
-    target: Path,
+    target: Path | Mapping[str, Path],
     assets_dir: Path,
     *,
     engine: RenderEngine,
@@ -69,63 +72,191 @@ def render_scene(
     progress: Progress = lambda done, total: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> RenderResult:
-    """Renders to ``target``, which appears only when it is whole.
+    """Renders to ``target``, which appears only when it is whole; a render of several formats to
+    one path for each of them.
 
     Raises RenderCancelled when ``cancelled`` turns true, StorageFullError when the disk is
     full, DocumentError for settings that do not fit the scene, RenderError for the rest.
     """
     started = time.monotonic()
-    evaluator = SceneEvaluator(project, scene_id)
-    scene = evaluator.scene
+    scene = SceneEvaluator(project, scene_id).scene
+    formats = checked(scene, settings)
+    targets: dict[str, Path] = (
+        {settings.format: target} if isinstance(target, Path) else dict(target)
+    )
+    first = next(iter(targets.values()))
     try:
-        target.parent.mkdir(parents=True, exist_ok=True)
-        folder = Path(tempfile.mkdtemp(prefix=".render-", dir=target.parent))
+        for path in targets.values():
+            path.parent.mkdir(parents=True, exist_ok=True)
+        folder = Path(tempfile.mkdtemp(prefix=".render-", dir=first.parent))
     except OSError as error:
         raise storage_error(error) from error
+    job = _Job(project, scene_id, settings, formats, folder, assets_dir, progress, cancelled)
     try:
-        if settings.format == "png":
-            number = min(scene.rate.rate.frame_at(settings.at_s), scene.frame_count - 1)
-            frames = range(number, number + 1)
-            width, height = output_size(scene.width, scene.height, settings.scale)
-            notice = ""
-        else:
-            frames = frame_range(scene, settings)
-            width, height, notice = video_size(scene, settings)
-        if settings.format in SOUND_FORMATS:
-            heard = _heard(evaluator, frames, settings, assets_dir, folder, cancelled)
-            if heard is None:
-                raise DocumentError("nothing is heard in this scene", field="format")
-            whole = folder / f"whole.{settings.format}"
-            write_sound(whole, heard.track, settings.format)
-            os.replace(whole, target)
-            progress(len(frames), len(frames))
-            notice, seconds = heard.notice(), time.monotonic() - started
-            return RenderResult(target, 0, 0, len(frames), notice, seconds)
-        limits = limits or shared_out(2048, engine.wide + 1)
-        parts = _parts(project, scene_id, settings, frames, folder, assets_dir, engine.wide, limits)
-        gaps = _run(engine, parts, len(frames), progress, cancelled)
-        notices = [notice, _told(gaps)]
-        whole = Path(parts[0].path)
-        if settings.format == "frames":
-            whole = folder / "whole.zip"
-            join_zips([Path(p.path) for p in parts], whole)
-        elif settings.format in VIDEOS:
-            whole = folder / f"whole.{settings.format}"
-            counts = [part.last - part.first for part in parts]
-            heard = _heard(evaluator, frames, settings, assets_dir, folder, cancelled)
-            join_parts(
-                VIDEOS[settings.format], [Path(p.path) for p in parts], counts, scene.rate.rate,
-                whole, heard.track if heard else None, settings.quality,
-            )  # fmt: skip
-            notices.append(heard.notice() if heard else "")
-        notice = " ".join(each for each in notices if each)
-        os.replace(whole, target)
+        width, height, count, notice = job.run(engine, limits or shared_out(2048, engine.wide + 1))
+        for each in formats:
+            os.replace(job.whole(each), targets[each.id])
     except OSError as error:
         raise storage_error(error) from error
     finally:
         shutil.rmtree(folder, ignore_errors=True)
-    seconds = time.monotonic() - started
-    return RenderResult(target, width, height, len(frames), notice, seconds)
+    return RenderResult(first, width, height, count, notice, time.monotonic() - started)
+
+
+class _Job:
+    """One render on its way, in a folder of its own."""
+
+    def __init__(
+        self, project: Project, scene_id: str, settings: RenderSettings, formats: list[FileFormat],
+        folder: Path, assets_dir: Path, progress: Progress, cancelled: Callable[[], bool],
+    ) -> None:  # fmt: skip
+        self._project, self._scene_id, self._settings = project, scene_id, settings
+        self._formats, self._folder, self._assets_dir = formats, folder, assets_dir
+        self._progress, self._cancelled = progress, cancelled
+        self._evaluator = SceneEvaluator(project, scene_id)
+        self._scene = self._evaluator.scene
+        self._total = self._composed = self._gone_through = 0
+
+    def whole(self, format: FileFormat) -> Path:
+        """Where the file of a format is made."""
+        return self._folder / f"whole.{format.ending}"
+
+    def run(self, engine: RenderEngine, limits: CacheLimits) -> tuple[int, int, int, str]:
+        """Makes all files: width and height (0 where there are no pictures), how many frames, and
+        what a person should know."""
+        pictured = [each for each in self._formats if each.film or each.still]
+        if self._formats[0].still:
+            number = self._scene.rate.rate.frame_at(self._settings.at_s)
+            first, count = min(number, self._scene.frame_count - 1), 1
+        else:
+            first, count = 0, moments_of(self._scene, self._settings).count
+        films = [each for each in pictured if each.film]
+        passes = sum(each.film.passes - 1 for each in films if each.film)
+        self._total = count * (passes + (1 if pictured else 0)) or count
+        notices = [self._told_before(each) for each in pictured]
+        heard = self._heard()
+        if heard is None and any(each.sound for each in self._formats):
+            raise DocumentError("nothing is heard in this scene", field="format")
+        width = height = 0
+        stems: list[Part] = []
+        if pictured:
+            width, height, _ = picture_size(self._scene, self._settings, pictured[0])
+            parts = self._parts(first, count, engine.wide, limits)
+            notices.append(_told(self._rendered(engine, parts)))
+            stems = [Part(Path(part.path), part.first, part.last) for part in parts]
+        for each in self._formats:
+            self._finish(each, stems, heard.track if heard else None)
+        if heard is not None:  # how loud it was is known once it has been read
+            notices.append(heard.notice())
+        self._progress(self._total, self._total)
+        return width, height, count, " ".join(dict.fromkeys(each for each in notices if each))
+
+    def _told_before(self, format: FileFormat) -> str:
+        return picture_size(self._scene, self._settings, format)[2]
+
+    def _finish(self, format: FileFormat, stems: list[Part], sound: Soundtrack | None) -> None:
+        """The whole file of a format."""
+        target = self.whole(format)
+        if format.still:
+            os.replace(part_file(str(stems[0].path), format.id), target)
+        elif format.film:
+            parts = [
+                Part(part_file(str(each.path), format.id), each.first, each.last) for each in stems
+            ]
+            film = film_of(self._scene, self._settings, format)
+            track = sound if sound is not None and format.heard else None
+            format.film.finish(film, parts, target, track, self._tick)
+            self._gone_through += film.moments.count * (format.film.passes - 1)
+        elif format.words:
+            target.write_text(write_vtt(self._cues()), encoding="utf-8")
+        else:
+            assert sound is not None
+            write_sound(target, sound, format.sound)
+
+    def _cues(self) -> list[Cue]:
+        moments = moments_of(self._scene, self._settings)
+        start_s, end_s = moments.span
+        alone = set(self._settings.layers)
+        hidden = {la.id for la in self._scene.layers if alone and la.id not in alone}
+
+        def frames() -> Iterator[tuple[float, ResolvedFrame]]:
+            for index in range(moments.count):
+                self._heed()
+                time_s = moments.time(index)
+                yield time_s - start_s, self._evaluator.at(time_s, without=hidden)
+
+        return cues_of(frames(), end_s - start_s)
+
+    def _tick(self, done: int) -> None:
+        """A pass over all frames, beside composing them, is so far."""
+        self._heed()
+        self._progress(min(self._total, self._composed + self._gone_through + done), self._total)
+
+    def _heed(self) -> None:
+        if self._cancelled():
+            raise RenderCancelled("the render was cancelled")
+
+    def _parts(self, first: int, count: int, wide: int, limits: CacheLimits) -> list[RenderPart]:
+        document = json.dumps(plain(self._project))
+        number = min(wide, max(1, count // 12))  # a process costs a second to start
+        edges = [first + round(count * i / number) for i in range(number + 1)]
+        return [
+            RenderPart(
+                document, self._scene_id, self._settings.model_dump(), edges[i], edges[i + 1],
+                str(part_path(self._folder, i)), str(self._assets_dir), limits,
+            )
+            for i in range(number)
+        ]  # fmt: skip
+
+    def _rendered(self, engine: RenderEngine, parts: list[RenderPart]) -> list[str]:
+        """Has the parts rendered and listens until all are done; tells what they could not draw."""
+        done = [0] * len(parts)
+        finished: set[int] = set()
+        gaps: dict[str, None] = {}
+        run = engine.submit(parts)
+        try:
+            while len(finished) < len(parts):
+                self._heed()
+                report = run.next_report(0.1)
+                match report:
+                    case FramesDone(part, frames):
+                        done[part] = frames
+                        self._composed = sum(done)
+                        self._progress(self._composed, self._total)
+                    case PartDone(part):
+                        finished.add(part)
+                    case GapFound(_, words):
+                        gaps[words] = None
+                    case PartFailed(_, words, full):
+                        raise StorageFullError(words) if full else RenderError(words)
+        finally:
+            run.close()
+        return list(gaps)
+
+    def _heard(self) -> _Heard | None:
+        """What is heard over the range; None where nothing is, or is not wanted."""
+        wanted = any(each.sound or (each.heard and self._settings.sound) for each in self._formats)
+        if not wanted or not is_heard(self._evaluator):
+            return None
+        mix = SceneMix(self._evaluator, AssetStore(self._assets_dir))
+        if not mix.voices and not mix.faults:
+            return None
+        names = {layer.id: layer.name for layer in self._scene.layers}
+        gaps = [f"{names.get(layer_id, layer_id)!r}: {why}" for layer_id, why in mix.faults.items()]
+        if gaps and self._settings.gaps == "stop":
+            raise RenderError(f"the sound of layer {gaps[0]}")
+        first, last = map(sample_at, moments_of(self._scene, self._settings).span)
+
+        def read(at: int, count: int) -> np.ndarray:
+            self._heed()
+            return mix.samples(first + at, count)
+
+        track = Soundtrack(last - first, read)
+        if self._settings.loudness is None:
+            return _Heard(track, gaps)
+        loudness, limit = self._settings.loudness, self._settings.true_peak
+        track, found = levelled(track, loudness, limit, self._folder)
+        return _Heard(track, gaps, found)
 
 
 @dataclass(frozen=True)
@@ -141,65 +272,9 @@ class _Heard:
         return " ".join(each for each in (_told(self.gaps), self.track.notice(), loud) if each)
 
 
-def _heard(
-    evaluator: SceneEvaluator,
-    frames: range,
-    settings: RenderSettings,
-    assets_dir: Path,
-    folder: Path,
-    cancelled: Callable[[], bool],
-) -> _Heard | None:
-    """What is heard over a range of frames; None where nothing is, or is not wanted."""
-    if not settings.sound or not is_heard(evaluator):
-        return None
-    mix = SceneMix(evaluator, AssetStore(assets_dir))
-    if not mix.voices and not mix.faults:
-        return None
-    names = {layer.id: layer.name for layer in evaluator.scene.layers}
-    gaps = [f"{names.get(layer_id, layer_id)!r}: {why}" for layer_id, why in mix.faults.items()]
-    if gaps and settings.gaps == "stop":
-        raise RenderError(f"the sound of layer {gaps[0]}")
-    first, last = (
-        sample_at(evaluator.rate.time_of(number)) for number in (frames.start, frames.stop)
-    )
-
-    def read(at: int, count: int) -> np.ndarray:
-        if cancelled():
-            raise RenderCancelled("the render was cancelled")
-        return mix.samples(first + at, count)
-
-    track = Soundtrack(last - first, read)
-    if settings.loudness is None:
-        return _Heard(track, gaps)
-    track, loudness = levelled(track, settings.loudness, settings.true_peak, folder)
-    return _Heard(track, gaps, loudness)
-
-
-def part_path(folder: Path, index: int, format: str) -> Path:
-    """Where a part is written."""
-    return folder / f"part-{index}.{format}"
-
-
-def _parts(
-    project: Project,
-    scene_id: str,
-    settings: RenderSettings,
-    frames: range,
-    folder: Path,
-    assets_dir: Path,
-    wide: int,
-    limits: CacheLimits,
-) -> list[RenderPart]:
-    document = json.dumps(plain(project))
-    count = min(wide, max(1, len(frames) // 12))  # a process costs a second to start
-    edges = [frames.start + round(len(frames) * i / count) for i in range(count + 1)]
-    return [
-        RenderPart(
-            document, scene_id, settings.model_dump(), edges[i], edges[i + 1],
-            str(part_path(folder, i, settings.format)), str(assets_dir), limits,
-        )
-        for i in range(count)
-    ]  # fmt: skip
+def part_path(folder: Path, index: int) -> Path:
+    """What the files of a part begin with."""
+    return folder / f"part-{index}"
 
 
 def _told(gaps: list[str]) -> str:
@@ -208,35 +283,3 @@ def _told(gaps: list[str]) -> str:
         return ""
     more = f" and {len(gaps) - 3} more" if len(gaps) > 3 else ""
     return "Marked as missing: " + "; ".join(gaps[:3]) + more + "."
-
-
-def _run(
-    engine: RenderEngine,
-    parts: list[RenderPart],
-    total: int,
-    progress: Progress,
-    cancelled: Callable[[], bool],
-) -> list[str]:
-    """Has the parts rendered and listens until all are done; tells what they could not draw."""
-    done = [0] * len(parts)
-    finished: set[int] = set()
-    gaps: dict[str, None] = {}
-    run = engine.submit(parts)
-    try:
-        while len(finished) < len(parts):
-            if cancelled():
-                raise RenderCancelled("the render was cancelled")
-            report = run.next_report(0.1)
-            match report:
-                case FramesDone(part, frames):
-                    done[part] = frames
-                    progress(sum(done), total)
-                case PartDone(part):
-                    finished.add(part)
-                case GapFound(_, words):
-                    gaps[words] = None
-                case PartFailed(_, words, full):
-                    raise StorageFullError(words) if full else RenderError(words)
-    finally:
-        run.close()
-    return list(gaps)

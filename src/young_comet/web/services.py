@@ -10,6 +10,7 @@ from fastapi import Request
 
 from ..children import end_children
 from ..config import Config
+from ..core.export import FORMATS, RenderSettings
 from ..core.paint import shared_out
 from ..jobs import LocalProcesses, PreviewPool, RenderQueue, Worker, guarded
 from ..reading import reader, stop_readers
@@ -163,7 +164,19 @@ def render_json(record: RenderRecord, left_s: float | None = None) -> dict[str, 
         "seconds": record.seconds,
         "created_at": record.created_at.isoformat() + "Z",
         "file_url": f"/api/renders/{record.id}/file" if record.file else None,
+        "files": _files(record),
     }
+
+
+def _files(record: RenderRecord) -> list[dict[str, Any]]:
+    """The files of a render that has ended well, with what a page needs to show them."""
+    if not record.file:
+        return []
+    settings = RenderSettings.model_validate(record.settings)
+    return [
+        {**FORMATS[each].facts(), "url": f"/api/renders/{record.id}/file?format={each}"}
+        for each in settings.formats
+    ]
 
 
 def get_services(request: Request) -> Services:

@@ -9,16 +9,16 @@ from pydantic import ValidationError
 from tests.build import draw, key, layer, project
 
 from young_comet.core.export import (
+    FORMATS,
     QUALITIES,
-    VIDEOS,
     Mp4Writer,
     RenderSettings,
     encode_png,
     frame_range,
-    join_parts,
-    video_size,
+    picture_size,
 )
 from young_comet.core.export.still import over_checkerboard
+from young_comet.core.export.videos import MP4, join_parts
 from young_comet.core.model import RateModel
 from young_comet.core.timing import Rate
 from young_comet.errors import DocumentError, StorageFullError
@@ -42,7 +42,7 @@ def test_joined_parts_play_as_one_video(tmp_path, rate):
     write(parts[0], rate, range(0, 30))
     write(parts[1], rate, range(30, 50))
     whole = tmp_path / "whole.mp4"
-    join_parts(VIDEOS["mp4"], parts, [30, 20], rate, whole)
+    join_parts(MP4, parts, [30, 20], rate, whole)
     with av.open(str(whole)) as video:
         stream = video.streams.video[0]
         frames = list(video.decode(stream))
@@ -103,12 +103,12 @@ def test_ranges_count_the_frames_whose_start_is_inside():
 
 def test_odd_sizes_are_padded_or_cropped_with_a_notice():
     scene = moving(width=321, height=181).scenes[0]
-    assert video_size(scene, RenderSettings())[:2] == (322, 182)
-    width, height, notice = video_size(scene, RenderSettings(odd="crop"))
+    assert picture_size(scene, RenderSettings(), FORMATS["mp4"])[:2] == (322, 182)
+    width, height, notice = picture_size(scene, RenderSettings(odd="crop"), FORMATS["mp4"])
     assert (width, height) == (320, 180) and "cropped" in notice
-    assert video_size(moving().scenes[0], RenderSettings())[2] == ""
+    assert picture_size(moving().scenes[0], RenderSettings(), FORMATS["mp4"])[2] == ""
     with pytest.raises(DocumentError, match="scale"):
-        video_size(moving(width=8192).scenes[0], RenderSettings(scale=2))
+        picture_size(moving(width=8192).scenes[0], RenderSettings(scale=2), FORMATS["png"])
 
 
 @pytest.mark.parametrize(

@@ -24,7 +24,8 @@ def _sincs() -> np.ndarray:
     at = np.arange(1 - _MIDDLE, _MIDDLE + 1)[:, None] - np.arange(1, _BETWEEN) / _BETWEEN
     window = np.i0(9.0 * np.sqrt(np.clip(1 - (at / _MIDDLE) ** 2, 0, 1))) / np.i0(9.0)
     weights: np.ndarray = np.sinc(at) * window
-    return weights / weights.sum(axis=0)
+    weights /= weights.sum(axis=0)
+    return weights
 
 
 _WEIGHTS = _sincs()
@@ -37,8 +38,8 @@ _PIECE = 1 << 16
 
 
 def true_peaks(samples: np.ndarray) -> np.ndarray:
-    """The largest magnitude (n,) about each sample, of both channels and of what lies between it and
-    the next. ``samples`` (n + 47, 2) begin 23 before the first and end 24 after the last."""
+    """The largest magnitude (n,) about each sample, of both channels and of what lies between it
+    and the next. ``samples`` (n + 47, 2) begin 23 before the first and end 24 after the last."""
     count = len(samples) - _TAPS + 1
     most: np.ndarray = np.abs(samples[_MIDDLE - 1 : _MIDDLE - 1 + count]).max(axis=1)
     for channel in range(samples.shape[1]):

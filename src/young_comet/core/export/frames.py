@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import zipfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
 
 import numpy as np
 
+from .films import Film, Part, Tick
+from .sound import Soundtrack
 from .still import encode_png
 from .translated import translated
 
@@ -19,8 +22,8 @@ _DATE = (1980, 1, 1, 0, 0, 0)
 class FrameZip:
     """Writes frames one by one, numbered as they are in the scene; PNG is packed already."""
 
-    def __init__(self, path: Path, name: str, first: int) -> None:
-        self._name, self._number = name, first
+    def __init__(self, path: Path, name: str, numbers: Iterator[int]) -> None:
+        self._name, self._numbers = name, numbers
         with translated("the zip could not be started"):
             self._zip = zipfile.ZipFile(path, "w", zipfile.ZIP_STORED)
 
@@ -35,8 +38,7 @@ class FrameZip:
 
     def write(self, pixels: np.ndarray) -> None:
         """One premultiplied BGRA frame; its PNG has straight colours."""
-        entry = zipfile.ZipInfo(f"{self._name}_{self._number:05d}.png", _DATE)
-        self._number += 1
+        entry = zipfile.ZipInfo(f"{self._name}_{next(self._numbers):05d}.png", _DATE)
         with translated("the frames could not be written"):
             self._zip.writestr(entry, encode_png(pixels))
 
@@ -51,3 +53,21 @@ def join_zips(parts: Sequence[Path], target: Path) -> None:
             with zipfile.ZipFile(path) as part:
                 for entry in part.infolist():
                     whole.writestr(zipfile.ZipInfo(entry.filename, _DATE), part.read(entry))
+
+
+@dataclass(frozen=True)
+class Zipped:
+    """Numbered PNG files."""
+
+    passes: int = 1
+
+    def begin(self, film: Film, part: Part) -> FrameZip:
+        """Writes the frames of a part."""
+        numbers = (film.moments.number(n) for n in range(part.first, part.last))
+        return FrameZip(part.path, film.file_name, numbers)
+
+    def finish(
+        self, film: Film, parts: Sequence[Part], target: Path, sound: Soundtrack | None, tick: Tick
+    ) -> None:
+        """All frames in one zip."""
+        join_zips([part.path for part in parts], target)

@@ -12,12 +12,32 @@ from ..pixels.blend import blend
 from ..pixels.colour import parse_colour
 from ..pixels.raster import unpremultiply
 
+# What OpenCV calls colours that are not halved either way.
+_FULL_COLOUR = cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444
+
 
 def encode_png(pixels: np.ndarray) -> bytes:
     """A PNG of premultiplied BGRA; without alpha channel where everything is opaque."""
+    return png_of(pixels, alpha=int(pixels[:, :, 3].min()) < 255)
+
+
+def png_of(pixels: np.ndarray, *, alpha: bool) -> bytes:
+    """A PNG of premultiplied BGRA, with straight colours and an alpha channel or without."""
+    picture = unpremultiply(pixels) if alpha else np.ascontiguousarray(pixels[:, :, :3])
+    return _encode(".png", picture, [cv2.IMWRITE_PNG_COMPRESSION, 6])
+
+
+def encode_jpeg(pixels: np.ndarray, quality: int = 95) -> bytes:
+    """A JPEG of opaque BGRA, every pixel with a colour of its own (4:4:4)."""
+    options = [cv2.IMWRITE_JPEG_QUALITY, quality, cv2.IMWRITE_JPEG_SAMPLING_FACTOR, _FULL_COLOUR]
+    return _encode(".jpg", pixels, options)
+
+
+def encode_webp(pixels: np.ndarray, quality: int) -> bytes:
+    """A WebP of premultiplied BGRA, with straight colours; without loss at a quality of 100."""
     opaque = int(pixels[:, :, 3].min()) == 255
     picture = np.ascontiguousarray(pixels[:, :, :3]) if opaque else unpremultiply(pixels)
-    return _encode(".png", picture, [cv2.IMWRITE_PNG_COMPRESSION, 6])
+    return _encode(".webp", picture, [cv2.IMWRITE_WEBP_QUALITY, quality if quality < 100 else 101])
 
 
 def encode_preview(pixels: np.ndarray, quality: int = 88) -> bytes:
@@ -64,7 +84,7 @@ def _board(height: int, width: int, square: int) -> np.ndarray:
 
 
 def _encode(extension: str, picture: np.ndarray, options: list[int]) -> bytes:
-    source = picture if extension == ".png" else cv2.cvtColor(picture, cv2.COLOR_BGRA2BGR)
+    source = cv2.cvtColor(picture, cv2.COLOR_BGRA2BGR) if extension == ".jpg" else picture
     done, data = cv2.imencode(extension, source, options)
     if not done:
         raise RenderError(f"the picture could not be encoded as {extension}")

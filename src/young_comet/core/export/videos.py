@@ -1,4 +1,4 @@
-"""The kinds of video files that a scene can be rendered to, and the joining of their parts."""
+"""Video files: parts are encoded apart and put one after another without encoding again."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ from typing import Any
 
 import av
 
-from ..registry import Registry
 from ..timing import Rate
+from .films import Film, Part, Tick
 from .mp4 import Mp4Writer
 from .see_through import ProResWriter, WebmWriter
 from .sound import AAC_RATES, OPUS_RATES, SoundStream, Soundtrack
@@ -20,42 +20,36 @@ from .writers import VideoWriter
 
 
 @dataclass(frozen=True)
-class VideoFormat:
-    """``alpha`` tells whether what is transparent stays so, ``even``
-    whether its sides must be. ``rates`` are the bits a second of its sound by quality."""
+class Video:
+    """A container, the codec of its sound and that one's bits a second by quality."""
 
-    id: str
-    media_type: str
     writer: Callable[..., VideoWriter]
     container: str
     sound: str
-    alpha: bool = False
-    even: bool = True
     rates: dict[str, int] | None = None
     options: tuple[tuple[str, str], ...] = ()
+    passes: int = 1
+
+    def begin(self, film: Film, part: Part) -> VideoWriter:
+        """Encodes frames."""
+        return self.writer(part.path, *film.size, film.rate, film.quality)
+
+    def finish(
+        self, film: Film, parts: Sequence[Part], target: Path, sound: Soundtrack | None, tick: Tick
+    ) -> None:
+        """Joins the parts, with the sound beside them."""
+        counts = [part.last - part.first for part in parts]
+        paths = [part.path for part in parts]
+        join_parts(self, paths, counts, film.rate, target, sound, film.settings.quality)
 
 
-VIDEOS: Registry[VideoFormat] = Registry(
-    "video format",
-    (
-        VideoFormat(
-            "mp4", "video/mp4", Mp4Writer, "mp4", "aac",
-            rates=AAC_RATES, options=(("movflags", "+faststart"),),
-        ),
-        VideoFormat(
-            "mov", "video/quicktime", ProResWriter, "mov",
-            "pcm_s24le", alpha=True, even=False,
-        ),
-        VideoFormat(
-            "webm", "video/webm", WebmWriter, "webm",
-            "libopus", alpha=True, rates=OPUS_RATES,
-        ),
-    ),
-)  # fmt: skip
+MP4 = Video(Mp4Writer, "mp4", "aac", AAC_RATES, (("movflags", "+faststart"),))
+MOV = Video(ProResWriter, "mov", "pcm_s24le")
+WEBM = Video(WebmWriter, "webm", "libopus", OPUS_RATES)
 
 
 def join_parts(
-    format: VideoFormat,
+    format: Video,
     parts: Sequence[Path],
     counts: Sequence[int],
     rate: Rate,
@@ -78,7 +72,7 @@ def join_parts(
                 if stream is None:
                     stream = out.add_stream_from_template(source)
                     stream.time_base = source.time_base
-                    if format.id == "webm":
+                    if format.container == "webm":
                         stream.metadata["alpha_mode"] = "1"
                     if sound is not None:
                         bits = format.rates[quality] if format.rates else 0

@@ -10,7 +10,7 @@ from fastapi import APIRouter
 from ...core.catalog import FAMILIES, INK_SLOT, LAYER_KINDS, MemberFamily
 from ...core.effects import EFFECTS
 from ...core.effects import FAMILIES as EFFECT_FAMILIES
-from ...core.export import QUALITIES
+from ...core.export import FORMATS, QUALITIES
 from ...core.expressions import FUNCTION_HELP, NAME_HELP
 from ...core.model.specs import Needed, PropertySpec
 from ...core.moves import MOVES
@@ -126,5 +126,6 @@ def catalog() -> dict[str, Any]:
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],
         "frames": [{"width": w, "height": h, "label": label} for w, h, label in FRAME_PRESETS],
         "fonts": [{"id": i, "name": name, "character": c} for i, name, c in SHIPPED],
+        "formats": [each.facts() for each in FORMATS.values()],
         "qualities": [{"id": q.id, "label": q.label} for q in QUALITIES.values()],
     }

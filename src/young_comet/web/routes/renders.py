@@ -9,8 +9,14 @@ from fastapi import APIRouter, Body, Depends
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict
 
-from ...core.export import VIDEOS, RenderSettings, video_size
-from ...core.export.settings import frame_range
+from ...core.export import (
+    FORMATS,
+    RenderSettings,
+    checked,
+    moments_of,
+    notes_of,
+    picture_size,
+)
 from ...core.mix import is_heard
 from ...core.resolve import SceneEvaluator
 from ...errors import NotFoundError
@@ -18,13 +24,6 @@ from ..services import Services, get_services, render_json
 
 router = APIRouter(prefix="/api/renders", tags=["renders"])
 Served = Annotated[Services, Depends(get_services)]
-TYPES = {
-    **{each.id: each.media_type for each in VIDEOS.values()},
-    "zip": "application/zip",
-    "png": "image/png",
-    "wav": "audio/wav",
-    "flac": "audio/flac",
-}
 
 
 class NewRender(BaseModel):
@@ -51,17 +50,20 @@ def start_render(new: NewRender, services: Served) -> dict[str, Any]:
 
 @router.post("/plan")
 def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
-    """What a render would give: size, number of frames, whether anything is heard, whether
-    the scene has no ground of its own, and a notice about odd sizes."""
+    """What a render would give: size, number of frames and how long they last, whether anything is
+    heard, and what of the scene its files cannot hold, in sentences."""
     project = services.workspace.state(new.project).project
     evaluator = SceneEvaluator(project, new.scene)
-    scene = evaluator.scene
-    width, height, notice = video_size(scene, new.settings)
-    frames = len(frame_range(scene, new.settings))
-    heard = is_heard(evaluator)
+    scene, heard = evaluator.scene, is_heard(evaluator)
+    formats = checked(scene, new.settings)
+    width, height, odd = picture_size(scene, new.settings, formats[0])
+    still = formats[0].still is not None
+    moments = None if still else moments_of(scene, new.settings)
     return {
-        "width": width, "height": height, "notice": notice, "frames": frames, "heard": heard,
-        "bare": not scene.ground,
+        "width": width, "height": height, "notice": odd, "heard": heard,
+        "frames": 1 if moments is None else moments.count,
+        "seconds": 0 if moments is None else moments.span[1] - moments.span[0],
+        "notes": list(notes_of(scene, new.settings, formats, heard)), "bare": not scene.ground,
     }  # fmt: skip
 
 
@@ -99,15 +101,19 @@ def remove_render(render_id: str, services: Served) -> None:
 
 
 @router.get("/{render_id}/file")
-def render_file(render_id: str, services: Served, download: bool = False) -> FileResponse:
-    """The result; with ``download`` under a speaking name."""
+def render_file(
+    render_id: str, services: Served, format: str = "", download: bool = False
+) -> FileResponse:
+    """A result, the first or that of a format; with ``download`` under a speaking name."""
     record = services.folder.renders.get(render_id)
-    path = services.queue.result_path(render_id)
-    if path is None:
-        raise NotFoundError("this render has no file", field="render")
+    paths = services.queue.result_paths(record)
+    wanted = format or next(iter(paths), "")
+    if wanted not in paths:
+        raise NotFoundError("this render has no such file", field="format" if format else "render")
+    path = paths[wanted]
     name = re.sub(r"[^A-Za-z0-9]+", "-", record.scene_name).strip("-").lower() or "render"
     return FileResponse(
         path,
-        media_type=TYPES[path.suffix[1:]],
+        media_type=FORMATS[wanted].media_type,
         filename=f"{name}{path.suffix}" if download else None,
     )

@@ -1,0 +1,213 @@
+"""The formats of files that a scene can be handed over in: one registry that jobs, the command
+line, the API and the page go by.
+
+A format with moving pictures has a ``Filming``, a still a function of pixels, sound alone the name
+of its container, words a function of what is to be read.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ...errors import DocumentError
+from ..model import Scene
+from ..paint import output_size
+from ..registry import Registry
+from .films import Filming
+from .frames import Zipped
+from .gathered import GIF, GIF_MOST_FPS
+from .moments import moments_of
+from .patches import APNG, WEBP
+from .settings import RenderSettings
+from .still import encode_jpeg, encode_png, encode_webp
+from .videos import MOV, MP4, WEBM
+
+MAX_SIDE = 8192
+
+
+@dataclass(frozen=True)
+class FileFormat:
+    """``purpose`` is what it is for, ``label`` what it is. ``alpha`` tells whether what is
+    transparent stays so, ``even`` whether sides must be, ``heard`` whether there is sound beside
+    its pictures. ``shown`` is how a page shows it."""
+
+    id: str
+    purpose: str
+    label: str
+    ending: str
+    media_type: str
+    shown: Literal["video", "picture", "sound", "text", ""]
+    film: Filming | None = None
+    still: Callable[[np.ndarray, RenderSettings], bytes] | None = None
+    sound: str = ""
+    words: bool = False
+    alpha: bool = False
+    even: bool = False
+    heard: bool = False
+    qualities: bool = False
+    most_fps: float | None = None
+
+    def facts(self) -> dict[str, object]:
+        """What a page asks of it."""
+        holds = (
+            "film" if self.film else "still" if self.still else "words" if self.words else "sound"
+        )
+        return {
+            "id": self.id, "purpose": self.purpose, "label": self.label, "ending": self.ending,
+            "holds": holds, "shown": self.shown, "alpha": self.alpha, "heard": self.heard,
+            "qualities": self.qualities, "animation": self.film in (GIF, APNG, WEBP),
+        }  # fmt: skip
+
+
+_WEBP_STILLS = {"draft": 60, "good": 85, "best": 100}
+_JPEGS = {"draft": 75, "good": 92, "best": 98}
+
+FORMATS: Registry[FileFormat] = Registry(
+    "format",
+    (
+        FileFormat(
+            "mp4", "Web and players", "MP4, H.264", "mp4", "video/mp4", "video", MP4, even=True,
+            heard=True, qualities=True,
+        ),
+        FileFormat(
+            "mov", "To lay over footage", "MOV, ProRes 4444", "mov", "video/quicktime", "", MOV,
+            alpha=True, heard=True,
+        ),
+        FileFormat(
+            "webm", "Over a web page", "WebM, VP9", "webm", "video/webm", "video", WEBM, alpha=True,
+            even=True, heard=True, qualities=True,
+        ),
+        FileFormat(
+            "gif", "In a message", "GIF, 256 colours", "gif", "image/gif", "picture", GIF,
+            alpha=True, most_fps=GIF_MOST_FPS,
+        ),
+        FileFormat(
+            "webp", "On a page", "WebP, animated", "webp", "image/webp", "picture", WEBP,
+            alpha=True, qualities=True,
+        ),
+        FileFormat(
+            "apng", "On a page, without loss", "APNG", "apng", "image/apng", "picture", APNG,
+            alpha=True,
+        ),
+        FileFormat(
+            "frames", "Frames", "PNG, numbered, zipped", "zip", "application/zip", "", Zipped(),
+            alpha=True,
+        ),
+        FileFormat(
+            "png", "This frame", "PNG", "png", "image/png", "picture",
+            still=lambda pixels, _: encode_png(pixels), alpha=True,
+        ),
+        FileFormat(
+            "jpeg", "This frame, small", "JPEG", "jpg", "image/jpeg", "picture",
+            still=lambda pixels, wanted: encode_jpeg(pixels, _JPEGS[wanted.quality]),
+            qualities=True,
+        ),
+        FileFormat(
+            "webp-still", "This frame, for a page", "WebP", "webp", "image/webp", "picture",
+            still=lambda pixels, wanted: encode_webp(pixels, _WEBP_STILLS[wanted.quality]),
+            alpha=True, qualities=True,
+        ),
+        FileFormat("wav", "Sound alone", "WAV, 24 bits", "wav", "audio/wav", "sound", sound="wav"),
+        FileFormat(
+            "flac", "Sound alone, smaller", "FLAC, 24 bits", "flac", "audio/flac", "sound",
+            sound="flac",
+        ),
+        FileFormat("vtt", "The words", "WebVTT", "vtt", "text/vtt", "text", words=True),
+    ),
+)  # fmt: skip
+
+
+def wanted(settings: RenderSettings) -> list[FileFormat]:
+    """The formats of a render; DocumentError where a still is to be made beside something else
+    (it is of one moment) or two files would be called alike."""
+    found = [FORMATS.known(each, "format") for each in settings.formats]
+    if any(each.still for each in found) and not all(each.still for each in found):
+        raise DocumentError(
+            "a single frame and something that lasts cannot be rendered at once", field="also"
+        )
+    endings = [each.ending for each in found]
+    if len(set(endings)) < len(endings):
+        raise DocumentError("two of the formats would have the same file name", field="also")
+    return found
+
+
+def ending_of(format: str) -> str:
+    """How the names of files of a format end, without the dot."""
+    return FORMATS.known(format, "format").ending
+
+
+def by_ending(ending: str, *, still: bool = False) -> FileFormat | None:
+    """The format of files whose names end so, of stills or of all that lasts."""
+    for each in FORMATS.values():
+        if each.ending == ending and bool(each.still) == still:
+            return each
+    return None
+
+
+def picture_size(
+    scene: Scene, settings: RenderSettings, format: FileFormat
+) -> tuple[int, int, str]:
+    """Width and height of a format's pictures, and a notice if odd sizes had to change ("" if
+    not)."""
+    width, height = output_size(scene.width, scene.height, settings.scale)
+    if max(width, height) > MAX_SIDE:
+        raise DocumentError.expected("scale", f"at most {MAX_SIDE} px a side", (width, height))
+    if not format.even:
+        return width, height, ""
+    step = 1 if settings.odd == "pad" else -1
+    even = (max(2, width + width % 2 * step), max(2, height + height % 2 * step))
+    if even == (width, height):
+        return (*even, "")
+    done = "padded by a pixel" if settings.odd == "pad" else "cropped by a pixel"
+    return (
+        *even,
+        f"{width} x {height} was {done} to {even[0]} x {even[1]}: {format.label} needs even sizes",
+    )
+
+
+def checked(scene: Scene, settings: RenderSettings) -> list[FileFormat]:
+    """The formats of a render that fits its scene; DocumentError names what does not."""
+    found = wanted(settings)
+    known = {layer.id for layer in scene.layers}
+    for layer_id in settings.layers:
+        if layer_id not in known:
+            raise DocumentError(f"there is no layer {layer_id!r} in this scene", field="layers")
+    if found[0].still:
+        if settings.at_s >= scene.length_s:
+            words = f"a time before the scene's end at {scene.length_s:g} s"
+            raise DocumentError.expected("at_s", words, settings.at_s)
+        return found
+    fps = moments_of(scene, settings).rate.fps
+    for each in found:
+        if each.most_fps is not None and fps > each.most_fps:
+            raise DocumentError.expected(
+                "every",
+                f"at most {each.most_fps:g} frames a second in a {each.ending.upper()}: take every "
+                "second frame, or a rate of its own",
+                f"{fps:g}",
+            )
+    return found
+
+
+def notes_of(
+    scene: Scene, settings: RenderSettings, formats: list[FileFormat], heard: bool
+) -> Iterator[str]:
+    """What of a scene its files cannot hold, in sentences, before they are made."""
+    for each in formats:
+        if each.film or each.still:
+            notice = picture_size(scene, settings, each)[2]
+            if notice:
+                yield f"{notice[0].upper()}{notice[1:]}."
+            if not each.alpha and (settings.transparent or not scene.ground):
+                yield f"{each.label} cannot be seen through: the chosen ground lies below."
+        if each.id == "gif":
+            yield "A GIF has 255 colours, and pixels are either opaque or not there."
+            frame = 100 / moments_of(scene, settings).rate.fps
+            if abs(frame - round(frame)) > 1e-6:
+                yield "Its frames last whole hundredths of a second, some longer than others."
+        if each.film and not each.heard and heard:
+            yield f"{each.label} has no sound."
