@@ -208,6 +208,56 @@ def test_the_sheet_asks_what_a_file_is_for(desk):
     assert file.headers["content-type"] == "video/quicktime" and file.body()[8:12] == b"qt  "
 
 
+def test_several_files_of_one_render_and_their_loudness(desk):
+    place(desk)
+    desk.get_by_role("button", name="Render", exact=True).click()
+    sheet = desk.locator("dialog[open]")
+    sheet.get_by_role("radio", name="In a message").click()
+    expect(sheet.get_by_text("A GIF has 255 colours")).to_be_visible()
+    expect(sheet.get_by_label("Loudness")).to_be_hidden()  # a GIF has no sound
+    expect(sheet.get_by_role("button", name="Make PNG as well")).to_be_hidden()  # a single frame
+    sheet.get_by_role("button", name="Make MP4, H.264 as well").click()
+    sheet.get_by_role("button", name="Make WAV, 24 bits as well").click()
+    sheet.get_by_label("Loudness").select_option("-23")
+    sheet.get_by_role("button", name="Measure").click()
+    expect(sheet.get_by_role("status")).to_contain_text("LUFS")
+    sheet.get_by_label("Which frames").select_option("4")
+    sheet.get_by_label("Size", exact=True).select_option("0.25")
+    expect(sheet.get_by_text("320 \u00d7 180, 19 frames")).to_be_visible()
+    sheet.get_by_role("button", name="Render", exact=True).click()
+    render = rendered(desk, "gif")
+    assert [each["id"] for each in render["files"]] == ["gif", "mp4", "wav"]
+    assert "Loudness -23.0 LUFS" in render["message"]
+    base = desk.url.split("/projects")[0]
+    kinds = ("image/gif", "video/mp4", "audio/wav")
+    for file, kind in zip(render["files"], kinds, strict=True):
+        answer = desk.request.get(base + file["url"])
+        assert answer.headers["content-type"] == kind and len(answer.body()) > 1000
+    desk.goto(f"{base}/renders")
+    row = desk.locator(f'[data-render="{render["id"]}"]')
+    expect(row.get_by_role("link", name="MP4")).to_be_visible()
+    # The browser plays what it can: the GIF is there, and as wide as it was made.
+    desk.wait_for_function(
+        '(id) => document.querySelector(`[data-render="${id}"] img`)?.naturalWidth === 320',
+        arg=render["id"],
+    )
+    row.get_by_role("button", name="Remove").click()
+    expect(row).to_have_count(0)
+    assert desk.request.get(base + render["files"][1]["url"]).status == 404
+
+
+def test_only_the_selected_layers_are_rendered(desk):
+    first = desk.locator(".row-head").first
+    first.click()
+    desk.get_by_role("button", name="Render", exact=True).click()
+    sheet = desk.locator("dialog[open]")
+    sheet.get_by_role("radio", name="This frame PNG").click()
+    sheet.locator(".form-row", has_text="Layers").get_by_role("checkbox").check()
+    sheet.get_by_role("button", name="Render", exact=True).click()
+    render = rendered(desk, "png")
+    assert len(render["settings"]["layers"]) == 1
+
+
 def test_escape_gives_up_a_drag_of_the_gain(desk):
     place(desk)
     row = desk.locator(f'.row-line[data-layer="{sound(desk)["id"]}"]')

@@ -9,6 +9,7 @@ from tests.sounds import encoded, noise
 from tests.web.steps import edit
 
 from young_comet.core.audio import SAMPLE_RATE
+from young_comet.core.export import measured
 
 BED = noise(3.0)
 
@@ -137,3 +138,40 @@ def test_a_missing_file_is_named_and_the_rest_goes_on(client, scene, config):
     facts = client.get(f"{scene}/sound").json()
     assert not facts["heard"] and "bed" in facts["faults"]
     assert not samples(client, scene, 30_000, 100).any()
+
+
+def test_loudness_is_that_of_what_is_heard_now(client, project_id, scene):
+    found = client.get(f"{scene}/loudness").json()
+    heard = samples(client, scene, 0, 2 * SAMPLE_RATE).copy()
+    same = measured(lambda at, count: heard[at : at + count], len(heard))
+    assert found["integrated"] == pytest.approx(same.integrated, abs=0.05)
+    assert found["told"].startswith("Loudness -") and found["true_peak"] < 0
+
+    def put(name, value):
+        targets = [{"layer": "bed", "property": name, "value": value}]
+        change = {"kind": "set-values", "scene": "reveal", "targets": targets, "time_s": 0}
+        assert edit(client, project_id, change).status_code == 200
+
+    put("sound.gain", -12)
+    again = client.get(f"{scene}/loudness").json()
+    assert again["integrated"] == pytest.approx(found["integrated"] - 6, abs=0.1)
+    put("sound.muted", True)
+    silent = client.get(f"{scene}/loudness").json()
+    assert silent["integrated"] is None and "too soft" in silent["told"]
+
+
+def test_a_plan_tells_what_comes_of_a_render(client, project_id, scene):
+    def plan(**settings):
+        new = {"project": project_id, "scene": "reveal", "settings": settings}
+        return client.post("/api/renders/plan", json=new)
+
+    found = plan(format="mp4", also=["gif", "wav"], every=2, transparent=True).json()
+    assert found["frames"] == 25 and found["seconds"] == pytest.approx(2.0) and found["heard"]
+    assert found["about"]["size_bytes"] > 500_000 and found["about"]["seconds"] > 1
+    assert any("GIF has 255 colours" in note for note in found["notes"])
+    assert any("MP4, H.264 cannot be seen through" in note for note in found["notes"])
+    assert "GIF has no sound." in found["notes"]
+    wrong = plan(format="gif", rate={"num": 60})
+    assert wrong.status_code == 422 and wrong.json()["error"]["field"] == "every"
+    small = plan(format="mp4", scale=0.5).json()["about"]["size_bytes"]
+    assert small < plan(format="mp4").json()["about"]["size_bytes"]

@@ -1,6 +1,7 @@
 """Renders as jobs: the queue, and the processes that do the work; playback's processes."""
 
 from .engine import RenderEngine, RenderPart, RenderRun
+from .estimates import Estimate, estimated
 from .local import LocalProcesses
 from .previews import PreviewPool
 from .queue import RenderQueue
@@ -8,6 +9,7 @@ from .render import RenderResult, render_scene
 from .workers import Worker, guarded
 
 __all__ = [
+    "Estimate",
     "LocalProcesses",
     "PreviewPool",
     "RenderEngine",
@@ -16,6 +18,7 @@ __all__ = [
     "RenderResult",
     "RenderRun",
     "Worker",
+    "estimated",
     "guarded",
     "render_scene",
 ]

@@ -7,6 +7,8 @@ from collections import OrderedDict
 
 import numpy as np
 
+from ..core.audio import sample_at
+from ..core.export import Loudness, measured
 from ..core.mix import SceneMix, Wave, wave_of
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.contents import sound_of
@@ -22,6 +24,7 @@ class SoundService:
     def __init__(self, workspace: Workspace, assets: AssetStore) -> None:
         self._workspace, self._assets = workspace, assets
         self._lock = threading.Lock()
+        self._loud: OrderedDict[tuple[str, str], tuple[int, Loudness]] = OrderedDict()
         self._mixes: OrderedDict[tuple[str, str], tuple[int, SceneMix]] = OrderedDict()
 
     def samples(
@@ -40,6 +43,26 @@ class SoundService:
                 "revision": revision, "heard": bool(mix.voices), "samples": mix.length,
                 "faults": mix.faults, "layers": list(mix.voices),
             }  # fmt: skip
+
+    def loudness(self, project_id: str, scene_id: str) -> Loudness:
+        """How loud the scene is over its working range."""
+        state = self._workspace.state(project_id)
+        key = (project_id, scene_id)
+        with self._lock:
+            found = self._loud.get(key)
+        if found is None or found[0] != state.revision:
+            # With a mix of its own: playing goes on meanwhile.
+            mix = SceneMix(SceneEvaluator(state.project, scene_id), self._assets)
+            first, last = map(sample_at, mix.evaluator.scene.working_range)
+            found = (
+                state.revision,
+                measured(lambda at, count: mix.samples(first + at, count), last - first),
+            )
+            with self._lock:
+                self._loud[key] = found
+                while len(self._loud) > _KEPT:
+                    self._loud.popitem(last=False)
+        return found[1]
 
     def wave(
         self, project_id: str, scene_id: str, layer_id: str, span: tuple[float, float], columns: int

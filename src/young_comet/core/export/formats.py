@@ -33,14 +33,14 @@ MAX_SIDE = 8192
 class FileFormat:
     """``purpose`` is what it is for, ``label`` what it is. ``alpha`` tells whether what is
     transparent stays so, ``even`` whether sides must be, ``heard`` whether there is sound beside
-    its pictures. ``shown`` is how a page shows it."""
+    its pictures. ``shown`` is how a page shows it, "" where it cannot."""
 
     id: str
     purpose: str
     label: str
     ending: str
     media_type: str
-    shown: Literal["video", "picture", "sound", "text", ""]
+    shown: Literal["video", "picture", "sound", ""]
     film: Filming | None = None
     still: Callable[[np.ndarray, RenderSettings], bytes] | None = None
     sound: str = ""
@@ -82,7 +82,7 @@ FORMATS: Registry[FileFormat] = Registry(
             even=True, heard=True, qualities=True,
         ),
         FileFormat(
-            "gif", "In a message", "GIF, 256 colours", "gif", "image/gif", "picture", GIF,
+            "gif", "In a message", "GIF", "gif", "image/gif", "picture", GIF,
             alpha=True, most_fps=GIF_MOST_FPS,
         ),
         FileFormat(
@@ -90,7 +90,7 @@ FORMATS: Registry[FileFormat] = Registry(
             alpha=True, qualities=True,
         ),
         FileFormat(
-            "apng", "On a page, without loss", "APNG", "apng", "image/apng", "picture", APNG,
+            "apng", "Page, without loss", "APNG", "apng", "image/apng", "picture", APNG,
             alpha=True,
         ),
         FileFormat(
@@ -113,10 +113,10 @@ FORMATS: Registry[FileFormat] = Registry(
         ),
         FileFormat("wav", "Sound alone", "WAV, 24 bits", "wav", "audio/wav", "sound", sound="wav"),
         FileFormat(
-            "flac", "Sound alone, smaller", "FLAC, 24 bits", "flac", "audio/flac", "sound",
+            "flac", "Sound, smaller", "FLAC, 24 bits", "flac", "audio/flac", "sound",
             sound="flac",
         ),
-        FileFormat("vtt", "The words", "WebVTT", "vtt", "text/vtt", "text", words=True),
+        FileFormat("vtt", "The words", "WebVTT", "vtt", "text/vtt", "", words=True),
     ),
 )  # fmt: skip
 

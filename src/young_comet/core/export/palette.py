@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
@@ -20,18 +19,6 @@ _NOTHING = 255
 _CELL_BITS = 6
 # So many pixels of a frame tell its colours.
 _SAMPLES = 16_000
-# An ordered pattern (Bayer, 1973) of 8x8 thresholds, -0.5 to 0.5.
-_TWO = np.array([[0, 2], [3, 1]])
-
-
-def _bayer() -> np.ndarray:
-    found = _TWO
-    for _ in range(2):
-        found = np.block([[4 * found + _TWO[i, j] for j in (0, 1)] for i in (0, 1)])
-    return (found + 0.5) / found.size - 0.5
-
-
-_PATTERN = _bayer()
 
 
 @dataclass(frozen=True)
@@ -56,7 +43,7 @@ class Palette:
             entries = np.asarray(found, np.uint8)
         else:
             if self.dither == "ordered" and not self.exact:
-                rgb = _with_pattern(rgb, self._spread())
+                rgb = _with_pattern(rgb, self._spread)
             red, green, blue = (
                 rgb[:, :, c].astype(np.uint32) >> (8 - _CELL_BITS) for c in range(3)
             )
@@ -75,9 +62,14 @@ class Palette:
         given: Any = (self.indices(pixels), table)
         return av.VideoFrame.from_ndarray(given, format="pal8")
 
+    @cached_property
     def _spread(self) -> float:
-        """How far the pattern moves a colour: about the distance of neighbours in the palette."""
-        return 255.0 / max(2.0, 1.6 * math.cbrt(len(self.colours)))
+        """How far the pattern moves a channel: as far as colours of the palette mostly lie from
+        their nearest."""
+        known = self.colours.astype(np.float32)
+        apart = np.square(known[:, None] - known[None]).sum(axis=2)
+        np.fill_diagonal(apart, np.inf)
+        return min(24.0, float(np.median(np.sqrt(apart.min(axis=1)))))
 
     @cached_property
     def _image(self) -> Image.Image:
@@ -134,8 +126,13 @@ def _each_once(colours: np.ndarray) -> np.ndarray:
 
 
 def _with_pattern(rgb: np.ndarray, spread: float) -> np.ndarray:
-    height, width = rgb.shape[:2]
-    tiles = (-(-height // 8), -(-width // 8))
-    pattern = np.tile(_PATTERN, tiles)[:height, :width, None] * spread
-    result: np.ndarray = np.clip(rgb + pattern, 0, 255).round().astype(np.uint8)
+    """Colours moved up or down by a pattern that stands still and shows no lattice: interleaved
+    gradient noise (Jimenez, *Next Generation Post Processing*, SIGGRAPH 2014)."""
+    y, x = np.ogrid[: rgb.shape[0], : rgb.shape[1]]
+    moved = np.empty(rgb.shape, np.float32)
+    for channel, shift in enumerate((0.0, 5.588238, 11.176476)):
+        inner = np.mod(0.06711056 * (x + shift) + 0.00583715 * (y + shift), 1.0)
+        noise = np.mod(52.9829189 * inner, 1.0) - 0.5
+        moved[:, :, channel] = rgb[:, :, channel] + (noise * spread).astype(np.float32)
+    result: np.ndarray = np.clip(np.rint(moved), 0, 255).astype(np.uint8)
     return result

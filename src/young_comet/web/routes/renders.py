@@ -20,6 +20,7 @@ from ...core.export import (
 from ...core.mix import is_heard
 from ...core.resolve import SceneEvaluator
 from ...errors import NotFoundError
+from ...jobs import estimated
 from ..services import Services, get_services, render_json
 
 router = APIRouter(prefix="/api/renders", tags=["renders"])
@@ -51,7 +52,8 @@ def start_render(new: NewRender, services: Served) -> dict[str, Any]:
 @router.post("/plan")
 def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
     """What a render would give: size, number of frames and how long they last, whether anything is
-    heard, and what of the scene its files cannot hold, in sentences."""
+    heard, about how large it will be and how long in coming, and what of the scene its files cannot
+    hold, in sentences."""
     project = services.workspace.state(new.project).project
     evaluator = SceneEvaluator(project, new.scene)
     scene, heard = evaluator.scene, is_heard(evaluator)
@@ -59,10 +61,16 @@ def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
     width, height, odd = picture_size(scene, new.settings, formats[0])
     still = formats[0].still is not None
     moments = None if still else moments_of(scene, new.settings)
+    frames = 1 if moments is None else moments.count
+    lasts_s = 0.0 if moments is None else moments.span[1] - moments.span[0]
+    before = [
+        each for each in services.folder.renders.all()
+        if (each.project_id, each.scene_id) == (new.project, new.scene)
+    ]  # fmt: skip
+    about = estimated(formats, new.settings, width * height, frames, lasts_s, heard, before)
     return {
-        "width": width, "height": height, "notice": odd, "heard": heard,
-        "frames": 1 if moments is None else moments.count,
-        "seconds": 0 if moments is None else moments.span[1] - moments.span[0],
+        "width": width, "height": height, "notice": odd, "heard": heard, "frames": frames,
+        "seconds": lasts_s, "about": {"size_bytes": about.size_bytes, "seconds": about.seconds},
         "notes": list(notes_of(scene, new.settings, formats, heard)), "bare": not scene.ground,
     }  # fmt: skip
 

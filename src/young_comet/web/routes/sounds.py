@@ -27,6 +27,17 @@ def sound(project_id: str, scene_id: str, services: Served) -> dict[str, Any]:
     return services.sounds.facts(project_id, scene_id) | {"rate": SAMPLE_RATE}
 
 
+@router.get("/loudness")
+def loudness(project_id: str, scene_id: str, services: Served) -> dict[str, Any]:
+    """The loudness of the scene's working range by ITU-R BS.1770 (LUFS, LU, dBTP), and in words;
+    null where it is too soft or too short to be measured."""
+    found = services.sounds.loudness(project_id, scene_id)
+    return {
+        "integrated": found.integrated, "range_lu": found.range_lu, "true_peak": found.true_peak,
+        "told": found.told(),
+    }  # fmt: skip
+
+
 @router.get("/sound.pcm")
 def samples(
     project_id: str,

@@ -1,28 +1,26 @@
 // The sheet that asks what is rendered.
 import { Alpine } from "../common.js";
-import { timecode, trim } from "../formats.js";
+import { megabytes, timecode, trim } from "../formats.js";
 import { note, sentence } from "../notes.js";
 import { api } from "../api.js";
 
-// What a file is for, and what it is.
-const PURPOSES = [
-  { id: "mp4", label: "Web and players", file: "MP4, H.264", seen: true, moves: true },
-  { id: "mov", label: "To lay over footage", file: "MOV, ProRes 4444", seen: true, moves: true, alpha: true },
-  { id: "webm", label: "Over a web page", file: "WebM, VP9", seen: true, moves: true, alpha: true },
-  { id: "frames", label: "Frames", file: "PNG, numbered, zipped", seen: true, alpha: true },
-  { id: "png", label: "This frame", file: "PNG", seen: true, alpha: true },
-  { id: "wav", label: "Sound alone", file: "WAV, 24 bits" },
-  { id: "flac", label: "Sound alone, smaller", file: "FLAC, 24 bits" },
-];
+/** About how long, in words. */
+const about = (seconds) =>
+  seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`;
 
 export function registerRenderSheet(editor) {
   Alpine.data("renderSheet", () => ({
     format: "mp4",
+    also: [],
     from: "0s",
     to: "",
     scale: "1",
     quality: "good",
     odd: "pad",
+    step: "1",
+    rates: [],
+    alone: false,
+    chosen: [],
     transparent: false,
     without: false,
     scene: "",
@@ -30,94 +28,168 @@ export function registerRenderSheet(editor) {
     bare: false,
     ground: "#000000",
     sound: true,
+    loudness: "",
+    measured: "",
+    loops: "0",
+    colours: "256",
+    dither: "ordered",
+    formats: [],
     qualities: [],
     facts: "",
-    notice: "",
+    odds: "",
+    notes: [],
     problem: "",
-    where: "",
     open() {
       this.scene = editor.scene.name;
+      this.rates = editor.catalog.rates.map((rate, place) => ({ ...rate, id: `rate:${place}` }));
       this.qualities = editor.catalog.qualities;
+      this.formats = editor.catalog.formats;
       const [start, end] = editor.scene.range_s || [0, editor.scene.length_s];
       this.from = `${trim(start)}s`;
       this.to = `${trim(end)}s`;
-      this.problem = "";
+      this.chosen = editor.layers.filter((layer) => editor.selected.has(layer.id));
+      this.alone = false;
+      this.problem = this.measured = "";
       this.$root.showModal();
       this.plan();
     },
     close() {
       this.$root.close();
     },
+    /** What can be made, with whether it is, and whether it may be made beside the others. */
     get purposes() {
-      return PURPOSES.filter((each) => this.heard || each.seen);
+      return this.formats
+        .filter((each) => this.heard || each.holds !== "sound")
+        .map((each) => ({
+          ...each,
+          on: each.id === this.format || this.also.includes(each.id),
+          beside: each.id !== this.format && this.fits(each),
+          title: this.also.includes(each.id) ? `Leave ${each.label} out` : `Make ${each.label} as well`,
+        }));
     },
-    get purpose() {
-      return PURPOSES.find((each) => each.id === this.format);
+    get wanted() {
+      return this.formats.filter((each) => each.id === this.format || this.also.includes(each.id));
     },
-    /** Whether the file has pictures, whether they move, whether they may be seen through. */
+    fits(each) {
+      const first = this.formats.find((one) => one.id === this.format);
+      return (each.holds === "still") === (first.holds === "still") && each.ending !== first.ending;
+    },
+    any(test) {
+      return this.wanted.some(test);
+    },
+    /** What the files hold, and so which rows are asked for. */
+    get still() {
+      return this.any((each) => each.holds === "still");
+    },
     get seen() {
-      return Boolean(this.purpose.seen);
+      return this.any((each) => each.holds === "film" || each.holds === "still");
     },
     get moves() {
-      return Boolean(this.purpose.moves);
+      return this.any((each) => each.holds === "film");
     },
     get alpha() {
-      return Boolean(this.purpose.alpha);
+      return this.any((each) => each.alpha);
     },
-    setFormat(format) {
+    get opaque() {
+      return this.any((each) => (each.holds === "film" || each.holds === "still") && !each.alpha);
+    },
+    get asksQuality() {
+      return this.any((each) => each.qualities);
+    },
+    get asksLoops() {
+      return this.any((each) => each.animation);
+    },
+    get asksColours() {
+      return this.any((each) => each.id === "gif");
+    },
+    get hasSound() {
+      return this.heard && this.any((each) => each.heard);
+    },
+    get asksLoudness() {
+      return this.heard && this.any((each) => each.holds === "sound" || (each.heard && this.sound));
+    },
+    get asksGround() {
+      return (this.opaque && this.bare) || (this.asksColours && this.transparent);
+    },
+    get aloneText() {
+      const names = this.chosen.map((layer) => layer.name);
+      return names.length > 2 ? `only the ${names.length} selected layers` : `only ${names.join(" and ")}`;
+    },
+    choose(format) {
       this.format = format;
+      this.also = this.also.filter((id) => id !== format && this.fits(this.formats.find((f) => f.id === id)));
       // What is laid over something else is to be seen through, unless told otherwise.
       this.transparent = ["mov", "webm"].includes(format);
       this.plan();
     },
+    beside(format) {
+      const known = this.also.includes(format);
+      this.also = known ? this.also.filter((id) => id !== format) : [...this.also, format];
+      this.plan();
+    },
     async settings() {
       const time = async (text) => (await api.parseTime(text, editor.rate, 0)).value;
-      const common = { format: this.format, scale: Number(this.scale) };
-      if (this.format === "png") {
-        return {
-          ...common,
-          at_s: editor.time,
-          ...this.clear(),
-        };
-      }
+      const transparent = this.alpha && this.transparent;
+      const settings = {
+        format: this.format,
+        also: this.also,
+        scale: Number(this.scale),
+        quality: this.quality,
+        ground: this.ground,
+        transparent,
+        leave_out_backdrops: transparent && this.without,
+        layers: this.alone ? this.chosen.map((layer) => layer.id) : [],
+      };
+      if (this.still) return { ...settings, at_s: editor.time };
       return {
-        ...common,
+        ...settings,
         from_s: await time(this.from),
         to_s: await time(this.to),
-        quality: this.quality,
         odd: this.odd,
+        ...this.pace(),
         sound: this.sound,
-        ground: this.ground,
-        ...this.clear(),
+        loudness: this.asksLoudness && this.loudness ? Number(this.loudness) : null,
+        loops: Number(this.loops),
+        colours: Number(this.colours),
+        dither: this.dither,
       };
     },
-    clear() {
-      const transparent = this.alpha && this.transparent;
-      return { transparent, leave_out_backdrops: transparent && this.without };
+    /** Which frames: every so many of the scene, or at a rate of the file's own. */
+    pace() {
+      const rate = this.rates.find((each) => each.id === this.step);
+      return rate ? { rate: { num: rate.num, den: rate.den } } : { every: Number(this.step) };
     },
     async plan() {
       this.problem = "";
       try {
-        const settings = await this.settings();
-        const plan = await api.planRender(editor.projectId, editor.sceneId, settings);
+        const plan = await api.planRender(editor.projectId, editor.sceneId, await this.settings());
         this.heard = plan.heard;
         this.bare = plan.bare;
-        const still = this.format === "png";
-        if (!still && !this.seen) {
-          const length = (plan.frames * editor.rate.den) / editor.rate.num;
-          this.facts = `${trim(length, 2)} s, stereo, 48 kHz, 24 bits`;
-          this.notice = "";
-          return;
-        }
-        const size = still
-          ? [editor.scene.width, editor.scene.height].map((side) => Math.round(side * Number(this.scale)))
-          : [plan.width, plan.height];
-        this.facts = still
-          ? `${size[0]} × ${size[1]}, the frame at ${timecode(editor.frame, editor.rate)}`
-          : `${size[0]} × ${size[1]}, ${plan.frames} frames`;
-        this.notice = still ? "" : plan.notice;
+        this.odds = plan.notice;
+        this.notes = plan.notes;
+        this.facts = this.told(plan);
       } catch (error) {
         this.problem = sentence(error.message);
+        this.facts = "";
+      }
+    },
+    /** What comes of it: size, frames, and about how large and how long in coming. */
+    told(plan) {
+      const size = `${plan.width} × ${plan.height}`;
+      const coming = `about ${megabytes(plan.about.size_bytes)}, ready in about ${about(plan.about.seconds)}`;
+      if (this.still) return `${size}, the frame at ${timecode(editor.frame, editor.rate)}`;
+      if (this.seen) return `${size}, ${plan.frames} frames · ${coming}`;
+      if (this.wanted.every((each) => each.holds === "sound")) {
+        return `${trim(plan.seconds, 2)} s, stereo, 48 kHz, 24 bits`;
+      }
+      return `${trim(plan.seconds, 2)} s`;
+    },
+    async measure() {
+      this.measured = "Listening…";
+      try {
+        this.measured = (await api.loudness(editor.projectId, editor.sceneId)).told;
+      } catch (error) {
+        this.measured = sentence(error.message);
       }
     },
     async start() {

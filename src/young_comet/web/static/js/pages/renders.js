@@ -13,28 +13,26 @@ const WORDS = {
   interrupted: "Interrupted",
 };
 
-const FORMATS = {
-  mp4: "MP4",
-  mov: "MOV, ProRes 4444",
-  webm: "WebM",
-  frames: "PNG frames",
-  png: "PNG still",
-  wav: "WAV",
-  flac: "FLAC",
-};
-
-/** What the file is, and its size in pixels. */
-function whatIs(render) {
-  const { format, quality, scale } = render.settings;
-  const what = ["mp4", "webm"].includes(format) ? `${FORMATS[format]}, ${quality}` : FORMATS[format];
+/** What the files are, and their size in pixels. */
+function whatIs(render, formats) {
+  const names = render.settings.also?.length
+    ? [render.settings.format, ...render.settings.also]
+    : [render.settings.format];
+  const known = names.map((id) => formats.find((each) => each.id === id)).filter(Boolean);
+  const words = known.map((each) =>
+    each.qualities ? `${each.label}, ${render.settings.quality}` : each.label,
+  );
+  const what = words.join(" + ");
   if (render.width) return `${what} · ${render.width} × ${render.height}`;
-  return ["wav", "flac"].includes(format) ? what : `${what} · ${trim(scale * 100, 0)} %`;
+  const seen = known.some((each) => each.holds === "film" || each.holds === "still");
+  return seen ? `${what} · ${trim(render.settings.scale * 100, 0)} %` : what;
 }
 
-function row(render) {
+function row(render, formats) {
   const active = render.status === "waiting" || render.status === "running";
   const part = render.total ? render.done / render.total : 0;
-  const still = render.settings.format === "png";
+  const shown = render.files.find((each) => each.shown);
+  const still = formats.find((each) => each.id === render.settings.format)?.holds === "still";
   const left = render.left_s ? ` · about ${Math.max(1, Math.round(render.left_s))} s left` : "";
   const length =
     render.status === "done" && !still ? ` · ${render.total} frames · ${megabytes(render.size_bytes)}` : "";
@@ -48,11 +46,18 @@ function row(render) {
       / cannot be drawn: /.test(render.message) &&
       render.settings.gaps !== "mark",
     wrong: render.status === "failed" || render.status === "interrupted" ? "problem" : "dim",
-    showVideo: Boolean(render.file_url) && ["mp4", "webm"].includes(render.settings.format),
-    showSound: Boolean(render.file_url) && ["wav", "flac"].includes(render.settings.format),
-    showFile: Boolean(render.file_url) && ["mov", "frames"].includes(render.settings.format),
-    fileText: render.settings.format === "mov" ? "MOV with alpha" : "PNG frames",
-    showStill: Boolean(render.file_url) && still,
+    showVideo: shown?.shown === "video",
+    showSound: shown?.shown === "sound",
+    showStill: shown?.shown === "picture",
+    showFile: Boolean(render.file_url) && !shown,
+    shownUrl: shown?.url,
+    fileText: render.files.map((each) => each.label).join(", "),
+    downloads: render.files.map((each, place) => ({
+      ...each,
+      url: `${each.url}&download=true`,
+      text: render.files.length > 1 ? each.ending.toUpperCase() : "Download",
+      kind: place ? "soft" : "main-action",
+    })),
     percent: Math.round(part * 100),
     meter: { transform: `scaleX(${part})` },
     progressText:
@@ -61,22 +66,23 @@ function row(render) {
       render.status === "done"
         ? `Rendered in ${seconds(render.seconds)}, ${ago(render.created_at)}`
         : WORDS[render.status],
-    facts: `${whatIs(render)}${length}`,
+    facts: `${whatIs(render, formats)}${length}`,
     sceneUrl: `/projects/${render.project_id}/scenes/${render.scene_id}`,
-    downloadUrl: `${render.file_url}?download=true`,
   };
 }
 
 Alpine.data("rendersPage", () => ({
   renders: [],
   loaded: false,
+  formats: [],
   async init() {
+    this.formats = (await api.catalog()).formats;
     await this.load();
     new Live("/live", { onMessage: (message) => this.hear(message), onOpen: () => this.load() });
   },
   async load() {
     try {
-      this.renders = (await api.renders()).map(row);
+      this.renders = (await api.renders()).map((each) => row(each, this.formats));
       this.loaded = true;
     } catch (error) {
       complain(error);
@@ -85,8 +91,8 @@ Alpine.data("rendersPage", () => ({
   hear(message) {
     if (message.type !== "render") return;
     const known = this.renders.findIndex((each) => each.id === message.render.id);
-    if (known < 0) this.renders = [row(message.render), ...this.renders];
-    else this.renders.splice(known, 1, row(message.render));
+    if (known < 0) this.renders = [row(message.render, this.formats), ...this.renders];
+    else this.renders.splice(known, 1, row(message.render, this.formats));
   },
   async cancel(render) {
     await api.cancelRender(render.id).catch(complain);
