@@ -97,6 +97,9 @@ def sounds() -> list[dict[str, Any]]:
         _at_the_bottom(
             title, ["bed", "catch-hit", "wind-gust", "hold-gust", "hold-hit", "go-gust"]
         ),
+        # The air of the title breathes with the drum of its bed.
+        {"kind": "set-expression", "scene": title, "text": 'keyed * (0.7 + 0.8 * level("Race day", '
+         '30, 110))', "targets": [{"layer": "gusts", "property": "opacity"}]},
         *_struck(reveal, "gust", "Gust", "whoosh-deep", 1.3, -2, -25),
         *_struck(reveal, "landing", "Landing", "hit-landing", landing, -2),
         *_struck(reveal, "name-chime", "Name: three up", "chime-three", 2.5, -8, 25),

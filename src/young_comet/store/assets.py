@@ -12,7 +12,17 @@ from typing import Any
 
 import numpy as np
 
-from ..core.audio import CHANNELS, Peaks, pack_peaks, peaks_of, unpack_peaks
+from ..core.audio import (
+    CHANNELS,
+    Bands,
+    Peaks,
+    bands_of,
+    pack_bands,
+    pack_peaks,
+    peaks_of,
+    unpack_bands,
+    unpack_peaks,
+)
 from ..core.media import sound_kind, unpack_drawing
 from ..core.model import Asset
 from ..errors import MediaError, MediaTooLargeError, NotFoundError, StorageError
@@ -202,6 +212,16 @@ class AssetStore:
         found = peaks_of(self.sound(hash))
         with suppress(StorageError):
             write_whole(path, pack_peaks(found))
+        return found
+
+    def bands(self, hash: str) -> Bands:
+        """How loud the bands of a sound are: kept likewise."""
+        path = self._path(hash).with_suffix(f".{DECODED}.bands")
+        with suppress(OSError, ValueError):
+            return unpack_bands(path.read_bytes())
+        found = bands_of(self.sound(hash))
+        with suppress(StorageError):
+            write_whole(path, pack_bands(found))
         return found
 
     def _drawing_path(self, hash: str, scale: float) -> Path:

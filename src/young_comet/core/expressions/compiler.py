@@ -52,6 +52,10 @@ class Read:
     end: int
 
 
+# What `level` reads of a layer.
+HEARD = "sound.asset"
+
+
 @dataclass(frozen=True)
 class Expression:
     """A checked expression."""
@@ -272,6 +276,8 @@ class _Compiler:
             raise ExpressionError(message, node.col_offset) from None
         if name in ("of", "rate"):
             self._note_read(node.args)
+        if name == "level":
+            self._note_read([*node.args[:1], ast.Constant(value=HEARD)])
         args = tuple(self.step(each, depth) for each in node.args)
         named = {str(k.arg): self.step(k.value, depth) for k in node.keywords}
         if not named:

@@ -56,6 +56,14 @@ def _of(scope: Scope, layer: Any, property_id: Any, at: Any = None) -> Any:
     return scope.of(text(layer, "of"), text(property_id, "of"), when)
 
 
+def _level(scope: Scope, layer: Any, low: Any = 20.0, high: Any = 20_000.0) -> float:
+    """The loudness of a band of a layer's sound, 0 to 1 of the loudest it ever is there."""
+    least, most = number(low, "level's low"), number(high, "level's high")
+    if not 0 <= least < most:
+        raise ExpressionError("level needs a low frequency and a higher one, in Hz")
+    return scope.level(text(layer, "level"), least, most)
+
+
 def _late(scope: Scope, seconds: Any) -> Any:
     return scope.late(number(seconds, "late"))
 
@@ -251,6 +259,7 @@ def _angle(scope: Scope, vector: Any) -> float:
 FUNCTIONS: dict[str, tuple[Function, int, int, tuple[str, ...]]] = {
     "sway": (sway, 1, 3, ("amount", "every", "seed")),
     "of": (_of, 2, 3, ("layer", "property_id", "at")),
+    "level": (_level, 1, 3, ("layer", "low", "high")),
     "late": (_late, 1, 1, ("seconds",)),
     "rate": (_rate, 2, 2, ()),
     "remap": (_remap, 3, 5, ("x", "source", "goal", "ease", "clamp")),
@@ -283,6 +292,10 @@ FUNCTIONS: dict[str, tuple[Function, int, int, tuple[str, ...]]] = {
 FUNCTION_HELP: dict[str, tuple[str, str]] = {
     "sway": ("sway(10, every=1.0, seed=0)", "drifts smoothly by up to 10, a new way each second"),
     "of": ('of("Layer", "position", at=T)', "another layer's property"),
+    "level": (
+        'level("Layer", 20, 20000)',
+        "how loud its sound is, 0 to 1, from a low to a high Hz; (20, 120) is the kick",
+    ),
     "late": ("late(0.5)", "what this property's keys gave half a second ago"),
     "rate": ('rate("Layer", "position")', "how fast it changes, per second"),
     "remap": ('remap(x, (0, 1), (0, 100), ease="linear", clamp=True)', "from one span to another"),

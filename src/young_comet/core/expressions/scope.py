@@ -48,6 +48,10 @@ class Scope(Protocol):
         """Another layer's property, at a time of the scene or (None) now."""
         ...
 
+    def level(self, layer: str, low_hz: float, high_hz: float) -> float:
+        """How loud a layer's sound is now between two frequencies, 0 to 1."""
+        ...
+
     def late(self, seconds: float) -> Any:
         """What value or keys of this property gave some time ago."""
         ...

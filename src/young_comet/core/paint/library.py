@@ -9,6 +9,7 @@ from typing import Protocol
 import numpy as np
 
 from ...errors import MediaError, RenderError
+from ..audio import Bands, Ears
 from ..frame.contents import ClipContent, PictureContent
 from ..frame.faults import FaultLog
 from ..media import Footage, decode_picture, draw_svg, index_at, open_footage, read_cube
@@ -72,6 +73,7 @@ class MediaLibrary:
         self._pictures = SizedCache(limit_bytes * 3 // 5)
         # Frames of clips come and go: they must not push the pictures out.
         self.frames = SizedCache(limit_bytes // 5)
+        self._heard = SizedCache(32 * 2**20)
         self._tables = SizedCache(16 * 2**20)
         # Pictures of layers of scenes within scenes.
         self.nested = SizedCache(limit_bytes // 5)
@@ -155,6 +157,16 @@ class MediaLibrary:
             table = read_cube(self._reader.read_asset(hash))
             self._tables.put(hash, table, int(table.nbytes))
         return table
+
+    def bands(self, hash: str) -> Bands:
+        """How loud the bands of a sound are over time."""
+        found = self._heard.get(hash)
+        if found is None:
+            if not isinstance(self._reader, Ears):
+                raise MediaError("there are no sounds here")
+            found = self._reader.bands(hash)
+            self._heard.put(hash, found, found.levels.nbytes * 4)
+        return found
 
     def clip(self, content: ClipContent) -> MipPyramid:
         """Pixels of the frame of a clip."""

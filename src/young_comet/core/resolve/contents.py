@@ -142,6 +142,16 @@ def source_second(v: LayerValues, asset: Asset) -> float | None:
     return playback_of(v, asset).at(v.local_s)
 
 
+def heard_second(v: LayerValues, asset: Asset) -> float | None:
+    """The second of a sound, or of a clip's, that is heard; None where nothing is."""
+    if v.has("time.curve") and v("time.curve"):
+        result: float | None = v("time.source")
+        return result
+    if v.has("time.frozen") and v("time.frozen"):
+        return None
+    return playback_of(v, asset).at(v.local_s)
+
+
 def frame_moment(asset: Asset, source_s: float) -> float:
     """A moment that stands for the source's frame at a second: the middle of the frame."""
     if asset.rate is None:

@@ -8,7 +8,8 @@ from dataclasses import replace
 from types import MappingProxyType
 from typing import Any
 
-from ...errors import DocumentError, NotFoundError
+from ...errors import DocumentError, NotFoundError, YoungCometError
+from ..audio import Ears
 from ..catalog import MAX_NESTED, layer_kind
 from ..expressions import ExpressionError
 from ..frame.contents import Content, PlaceholderContent, TextContent, Texts
@@ -22,7 +23,7 @@ from ..timing import Easing, parse_easing
 from ..typography.setting import SetTexts, shipped_only
 from .bindings import NOTHING_BOUND, Bindings, bindings_of
 from .budget import Budget
-from .contents import content_of
+from .contents import content_of, heard_second, sound_of
 from .exposure import shutter_of
 from .looks import effects_of, masks_of, slices_of
 from .mattes import mattes_of, reach_of
@@ -51,8 +52,8 @@ def before_effect(layer: Layer, effect_id: str) -> Layer:
 class SceneEvaluator:
     """Evaluates one scene of one state of a project.
 
-    ``library`` measures texts for what depends on their size; without one, uploaded typefaces
-    count as the shipped one that stands in for them.
+    ``library`` measures texts for what depends on their size, and listens to sounds; without one,
+    uploaded typefaces count as the shipped one that stands in for them, and nothing is heard.
     """
 
     def __init__(
@@ -433,6 +434,27 @@ class SceneEvaluator:
         except (KeyError, DocumentError):
             raise ExpressionError(f"{layer!r} has no property {property_id!r}") from None
         return value if isinstance(value, float | str | tuple) else float(value)
+
+    def level(self, layer: str, time_s: float, low_hz: float, high_hz: float) -> float:
+        """How loud what is played of a layer's file is at a scene time between two frequencies, 0
+        to 1, before its gain and fades; 0 where it is not heard. ExpressionError where there is no
+        such layer, or its sound cannot be read."""
+        found = self.named(layer)
+        if found is None:
+            raise ExpressionError(f"there is no layer {layer!r}")
+        if found.kind not in ("sound", "clip"):
+            raise ExpressionError(f"{layer!r} is no sound and no clip")
+        if found.hidden or not is_on(found, time_s):
+            return 0.0
+        v = self.values(found, time_s)
+        asset = sound_of(self, v)
+        second = None if asset is None or v("sound.muted") else heard_second(v, asset)
+        if asset is None or second is None or not isinstance(self.library, Ears):
+            return 0.0
+        try:
+            return self.library.bands(asset.hash).level(second, low_hz, high_hz)
+        except YoungCometError as error:
+            raise ExpressionError(f"{layer!r} cannot be listened to: {error}") from error
 
     def matrix(self, v: LayerValues) -> Affine:
         """From the layer's own space into the scene, before anything is tilted."""

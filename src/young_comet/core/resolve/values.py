@@ -42,6 +42,10 @@ class World(Protocol):
         """Must. Seconds of a mark; ExpressionError where there is none."""
         ...
 
+    def level(self, layer: str, time_s: float, low_hz: float, high_hz: float) -> float:
+        """Must. How loud a layer's sound is at a scene time, 0 to 1; ExpressionError."""
+        ...
+
     def read(self, layer: str, property_id: str, time_s: float) -> Any:
         """Must. A property of the layer of that name at a scene time; ExpressionError."""
         ...
@@ -263,6 +267,9 @@ class _Moment:
         if not abs(when) < 1e6:
             raise ExpressionError("of's at is too far away")
         return self._world.read(layer, property_id, when)
+
+    def level(self, layer: str, low_hz: float, high_hz: float) -> float:
+        return self._world.level(layer, self.T, low_hz, high_hz)
 
     def late(self, seconds: float) -> Any:
         if not abs(seconds) < 1e6:

@@ -301,7 +301,7 @@ function offersFor(editor, text, caret) {
     ...names.map((each) => ({ name: each.name, insert: each.name, help: each.help })),
     ...functions.map((each) => ({
       name: each.example,
-      insert: `${each.name}(${["of", "rate", "mark"].includes(each.name) ? '"' : ""}`,
+      insert: `${each.name}(${["of", "rate", "mark", "level"].includes(each.name) ? '"' : ""}`,
       help: each.help,
       key: each.name,
     })),
