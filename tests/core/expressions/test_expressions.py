@@ -49,6 +49,9 @@ class Moment:
         when = self.T if at is None else at
         return (when * 100, 40.0) if property_id == "position" else when
 
+    def level(self, layer: str, low_hz: float, high_hz: float) -> float:
+        return 0.5
+
     def late(self, seconds: float) -> object:
         return self.t - seconds
 

@@ -165,6 +165,7 @@ class Values:
     def own_box(
         self, made: Element, element: Element, values: dict[str, str], state: State
     ) -> Affine:
+        """A transform about a point of the element's own box."""
         box = box_of(made)
         if box is None:
             self._note("a transform about a box that cannot be told was made about (0, 0)")
@@ -214,6 +215,7 @@ def _paint(text: str, current: Rgba) -> str | None:
 
 
 def rgba(colour: Rgba) -> str:
+    """A colour as SVG writes it."""
     r, g, b = (round(c * 255) for c in colour[:3])
     if colour[3] >= 1:
         return f"#{r:02x}{g:02x}{b:02x}"
@@ -221,4 +223,5 @@ def rgba(colour: Rgba) -> str:
 
 
 def text_of(value: float) -> str:
+    """A number as SVG writes it."""
     return f"{value:.9g}"
