@@ -3,6 +3,7 @@
 from tests.build import layer, project
 
 from young_comet.core.model import Asset
+from young_comet.core.model.document import BeatGrid
 
 S = {"scene": "reveal"}
 
@@ -13,11 +14,32 @@ def sounding():
         id="gust", name="gust.flac", kind="sound", media_type="audio/flac", hash="d" * 64,
         size_bytes=9, duration_s=1.5, channels=2, sample_rate=48_000,
     )  # fmt: skip
-    base = project(layer("name", "text", 0.4, 3.2, text="Gullwing", text__size=40))
-    return base.model_copy(update={"assets": (gust,)})
+    bed = gust.model_copy(update={
+        "id": "bed", "name": "bed.flac", "hash": "e" * 64, "duration_s": 8.0,
+        "beats": BeatGrid(tempo=120, times=tuple(n / 2 + 0.1 for n in range(15)), strong=1,
+                          sections=(1, 9)),
+    })  # fmt: skip
+    base = project(
+        layer("name", "text", 0.4, 3.2, text="Gullwing", text__size=40),
+        layer("music", "sound", 0.4, 3.2, sound__asset="bed", time__from=1.0),
+    )
+    return base.model_copy(update={"assets": (gust, bed)})
+
+
+def heard(*at_s):
+    """Moments at which the music is heard."""
+    return {**S, "layer": "music", "at_s": at_s}
 
 
 SOUND_EXAMPLES = [
     {"kind": "place-sound", **S, "id": "new", "asset": "gust", "at_s": 1.0, "moment_s": 0.61},
     {"kind": "place-sound", **S, "id": "new", "asset": "gust", "at_s": 1.4, "tied": "name"},
+    {"kind": "set-beats", "asset": "gust", "beats": {"tempo": 90, "times": [0.1, 0.8, 1.4]}},
+    {"kind": "set-beats", "asset": "bed", "beats": None},
+    {"kind": "tap-beats", "asset": "bed", "heard": heard(0.5, 1.0, 1.52, 1.99)},
+    {"kind": "move-beat", "asset": "bed", "beat": 4, "heard": heard(1.63)},
+    {"kind": "move-beat", "asset": "bed", "beat": 4, "heard": heard(1.6), "stretch": True},
+    {"kind": "count-beats", "asset": "bed", "tempo": "double"},
+    {"kind": "count-beats", "asset": "bed", "tempo": "half", "strong": 3},
+    {"kind": "beats-to-marks", **S, "layer": "music", "which": "beats"},
 ]

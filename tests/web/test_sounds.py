@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from tests.core.audio.test_beats import song
 from tests.core.media.test_sound import BAD, film, float_wav
 from tests.sounds import encoded, noise
 from tests.web.steps import edit
@@ -175,3 +176,48 @@ def test_a_plan_tells_what_comes_of_a_render(client, project_id, scene):
     assert wrong.status_code == 422 and wrong.json()["error"]["field"] == "every"
     small = plan(format="mp4", scale=0.5).json()["about"]["size_bytes"]
     assert small < plan(format="mp4").json()["about"]["size_bytes"]
+
+
+def test_beats_are_found_heard_and_corrected(client, project_id):
+    samples, beats = song(120, bars=6)
+    data = encoded(samples, SAMPLE_RATE, format="mp3", codec="libmp3lame")
+    answer = upload(client, project_id, "song.mp3", data).json()["asset"]
+    assert answer["beats"] is None
+    layer = {
+        "id": "song", "name": "Song", "kind": "sound", "start_s": 0.4, "end_s": 2.0,
+        "properties": {"sound.asset": {"value": answer["id"]}},
+    }  # fmt: skip
+    edit(client, project_id, {"kind": "add-layers", "scene": "reveal", "layers": [layer]})
+    scene = f"/api/projects/{project_id}/scenes/reveal"
+    assert client.get(f"{scene}/beats").json() == {"layers": {}}
+    found = client.post(f"/api/projects/{project_id}/assets/{answer['id']}/beats")
+    assert found.status_code == 200 and found.json()["tempo"] == pytest.approx(120, rel=1e-2)
+    heard = client.get(f"{scene}/beats").json()["layers"]["song"]
+    expected = [0.4 + t for t in beats if t < 1.6]
+    assert [beat["at_s"] for beat in heard["beats"]] == pytest.approx(expected, abs=0.02)
+    assert sum(beat["strong"] for beat in heard["beats"]) in (0, 1)
+    assert client.post(f"/api/projects/{project_id}/undo").status_code == 200
+    assert client.get(f"{scene}/beats").json() == {"layers": {}}
+
+
+def test_what_has_no_beats_is_said(client, project_id):
+    silent = float_wav(np.zeros((SAMPLE_RATE * 3, 2), np.float32))
+    asset = upload(client, project_id, "quiet.wav", silent).json()["asset"]
+    answer = client.post(f"/api/projects/{project_id}/assets/{asset['id']}/beats")
+    assert answer.status_code == 422 and "no beats" in answer.json()["error"]["message"]
+    assert client.post(f"/api/projects/{project_id}/assets/nobody/beats").status_code == 404
+
+
+def test_a_bed_of_the_kit_brings_its_beats(client, project_id):
+    taken = {"sound": "bed-race-day", "length_s": 8.0}
+    asset = client.post(f"/api/projects/{project_id}/kit", json=taken).json()["asset"]
+    beats = asset["beats"]
+    assert beats["times"][0] == 0 and beats["strong"] == 0
+    steps = np.diff(beats["times"])
+    assert steps == pytest.approx(60 / beats["tempo"], abs=1e-4) and len(steps) in (
+        31,
+        32,
+        47,
+        63,
+        64,
+    )

@@ -7,6 +7,7 @@ from typing import Any
 from ..core.audio.kit import KIT, Wish
 from ..core.export import encode_sound
 from ..core.model import Asset
+from ..edits.beat_edits import even_grid
 from ..store import AssetStore
 from . import kinetic_title, logo_reveal
 
@@ -35,7 +36,12 @@ def kit_assets(store: AssetStore) -> list[Asset]:
     for id, name, kit_id, length_s, seed in SOUNDS:
         sound = KIT[kit_id]
         made = sound.make(Wish(length_s or sound.length_s, seed=seed))
-        found.append(store.ingest(name, encode_sound(made, "flac"), id))
+        asset = store.ingest(name, encode_sound(made, "flac"), id)
+        if sound.tempo:
+            tempo = sound.tempo * sound.length_s / (length_s or sound.length_s)
+            beats = even_grid(0.0, 60 / tempo, asset.duration_s)
+            asset = asset.model_copy(update={"beats": beats})
+        found.append(asset)
     return found
 
 

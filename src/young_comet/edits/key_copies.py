@@ -8,10 +8,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.catalog import check_easing, normalise
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Repeat, Scene
-from ..core.model.document import Value
+from ..core.model.document import Id, Value
 from ..core.timing import REFERENCE
 from ..errors import DocumentError
 from .base import EditContext, SceneTime, new_id
+from .beat_edits import beat_moments
 from .key_edits import Finite
 from .value_edits import (
     KeyMoves,
@@ -78,11 +79,13 @@ class PastedTrack(Target):
 
 
 class Every(BaseModel):
-    """How far apart repeated pastes are: so many frames or seconds, or at every mark."""
+    """How far apart repeated pastes are: so many frames or seconds, at every mark, or at every
+    beat, strong beat or part of the music that ``layer``, a sound, is heard to have."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
-    unit: Literal["frames", "seconds", "marks"]
+    unit: Literal["frames", "seconds", "marks", "beats", "strong", "sections"]
     count: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] = 1.0
+    layer: Id | None = None
 
 
 class PasteKeys(PropertyEdit):
@@ -95,7 +98,7 @@ class PasteKeys(PropertyEdit):
     times: Annotated[int, Field(ge=1, le=1000)] = 1
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
-        moments = self._moments(scene)
+        moments = self._moments(project, scene)
         wanted = {(track.layer, track.property): track for track in self.tracks}
         known = {each.id for each in project.easings}
 
@@ -120,8 +123,19 @@ class PasteKeys(PropertyEdit):
 
         return change_properties(scene, self.tracks, pasted)
 
-    def _moments(self, scene: Scene) -> list[float]:
-        if self.every is None or (self.times == 1 and self.every.unit != "marks"):
+    def _moments(self, project: Project, scene: Scene) -> list[float]:
+        if self.every is None:
+            return [self.time_s]
+        if self.every.unit in ("beats", "strong", "sections"):
+            if self.every.layer is None:
+                raise DocumentError.expected("every.layer", "the sound whose beats these are", None)
+            heard = beat_moments(project, scene, self.every.layer, self.every.unit)
+            rate = scene.rate.rate
+            beats = [rate.snap(at) for at, _ in heard if at >= self.time_s - 1e-6]
+            if not beats:
+                raise DocumentError("there is no beat from here on", field="every")
+            return beats[: self.times]
+        if self.times == 1 and self.every.unit != "marks":
             return [self.time_s]
         if self.every.unit == "marks":
             moments = [mark.time_s for mark in scene.marks if mark.time_s >= self.time_s - 1e-6]

@@ -27,7 +27,7 @@ class AddMark(SceneEdit):
         if any(abs(mark.time_s - time_s) < 1e-6 for mark in scene.marks):
             raise DocumentError("there is a mark at that moment already", field="time_s")
         name = self.name or _next_name(scene)
-        return _with_marks(scene, [*scene.marks, Mark(id=self.id, name=name, time_s=time_s)])
+        return with_marks(scene, [*scene.marks, Mark(id=self.id, name=name, time_s=time_s)])
 
     def label(self, project: Project) -> str:
         return f"Mark {self.name}" if self.name else "Set a mark"
@@ -48,7 +48,7 @@ class ChangeMark(SceneEdit):
         old = find_mark(scene, self.mark)
         time_s = old.time_s if self.time_s is None else _inside(scene, self.time_s)
         changed = old.model_copy(update={"name": self.name or old.name, "time_s": time_s})
-        return _with_marks(scene, [changed if m is old else m for m in scene.marks])
+        return with_marks(scene, [changed if m is old else m for m in scene.marks])
 
     def label(self, project: Project) -> str:
         return f"Name the mark {self.name}" if self.name else "Move a mark"
@@ -66,7 +66,7 @@ class RemoveMarks(SceneEdit):
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         for mark_id in self.marks:
             find_mark(scene, mark_id)
-        return _with_marks(scene, [m for m in scene.marks if m.id not in self.marks])
+        return with_marks(scene, [m for m in scene.marks if m.id not in self.marks])
 
     def label(self, project: Project) -> str:
         return "Delete a mark" if len(self.marks) == 1 else f"Delete {len(self.marks)} marks"
@@ -116,5 +116,6 @@ def _next_name(scene: Scene) -> str:
     return f"Mark {number}"
 
 
-def _with_marks(scene: Scene, marks: list[Mark]) -> Scene:
+def with_marks(scene: Scene, marks: list[Mark]) -> Scene:
+    """A scene with these marks, in the order of their times."""
     return scene.model_copy(update={"marks": tuple(sorted(marks, key=lambda m: m.time_s))})

@@ -12,6 +12,7 @@ from ..core.registry import Registry
 from ..errors import DocumentError
 from .arrange_edits import AlignLayers, DistributeLayers, KeepAligned, MovePivot
 from .base import Edit, EditContext
+from .beat_edits import BeatsToMarks, CountBeats, MoveBeat, SetBeats, TapBeats
 from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitProperty
 from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
 from .effect_edits import ApplyEffects, ChangeEffectSet, SaveEffects
@@ -115,7 +116,8 @@ _SINGLE: tuple[type[Edit], ...] = (
     AddMembers, RemoveMembers, ChangeMember, CopyMembers, TieMask, CopyMasks, TakeMask, SaveEffects,
     ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
     DrawPath, DrawShape, DrawMask, MoveMask, TurnMask, ScaleMask, MoveGradient, MoveStop, MovePlace,
-    BendWay, MoveWay, MoveWayKeys, HoldLayer, PlaceSound,
+    BendWay, MoveWay, MoveWayKeys, HoldLayer, PlaceSound, SetBeats, TapBeats, MoveBeat,
+    CountBeats, BeatsToMarks,
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,

@@ -10,6 +10,10 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
+from ..core.audio import CHANNELS
+from ..core.audio.beats import Beats, beats_of
 from ..core.media import (
     Notes,
     SoundInfo,
@@ -124,6 +128,12 @@ def samples(data: bytes, path: str) -> int:
     if info is None:
         raise MediaError("there is no sound in it")
     return info.samples
+
+
+def beats(path: str) -> Beats | None:
+    """The beats of decoded samples (float32, two channels by turns) in a file; None where there are
+    none."""
+    return beats_of(np.memmap(path, np.float32, "r").reshape(-1, CHANNELS))
 
 
 def drawing(data: bytes, scale: float) -> bytes:

@@ -205,6 +205,7 @@ def _readers() -> dict[str, Callable[..., Any]]:
         "colours": reading.main_colours,
         "shapes": reading.as_shapes,
         "samples": reading.samples,
+        "beats": reading.beats,
     }
 
 

@@ -25,6 +25,7 @@ from ..core.audio import (
 )
 from ..core.media import sound_kind, unpack_drawing
 from ..core.model import Asset
+from ..core.model.document import BeatGrid
 from ..errors import MediaError, MediaTooLargeError, NotFoundError, StorageError
 from ..reading import (
     DRAW_S,
@@ -39,6 +40,8 @@ from .trouble import told
 _HASH = re.compile(r"[0-9a-f]{64}")
 # Counts how drawings are drawn: those kept from another count are drawn anew.
 DRAWN = 2
+# How long finding beats may take: what finds them is compiled at its first use.
+BEATS_S = 240.0
 # Counts how sounds are decoded, likewise.
 DECODED = 1
 
@@ -213,6 +216,17 @@ class AssetStore:
         with suppress(StorageError):
             write_whole(path, pack_peaks(found))
         return found
+
+    def beats(self, hash: str) -> BeatGrid | None:
+        """The beats of a sound, listened to in a process of its own; None where it has none."""
+        self.sound(hash)
+        path = self._path(hash).with_suffix(f".{DECODED}.pcm")
+        found = self._reading.ask("beats", str(path), within_s=BEATS_S)
+        if found is None:
+            return None
+        return BeatGrid(
+            tempo=found.tempo, times=found.times, strong=found.strong, sections=found.sections
+        )
 
     def bands(self, hash: str) -> Bands:
         """How loud the bands of a sound are: kept likewise."""

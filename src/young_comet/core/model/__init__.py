@@ -3,6 +3,7 @@
 from .document import (
     SCHEMA_VERSION,
     Asset,
+    BeatGrid,
     Effect,
     EffectSet,
     Group,
@@ -33,6 +34,7 @@ from .track import Cycle, Key, Track
 __all__ = [
     "SCHEMA_VERSION",
     "Asset",
+    "BeatGrid",
     "Cycle",
     "Effect",
     "EffectSet",

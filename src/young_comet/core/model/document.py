@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
@@ -321,6 +322,29 @@ class Scene(Frozen):
         return self.rate.rate.frame_count(self.length_s)
 
 
+Second = Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
+Count = Annotated[int, Field(ge=0, le=20_000)]
+
+
+class BeatGrid(Frozen):
+    """The beats of a sound: ``tempo`` in beats a minute, ``times`` in seconds of the sound, rising,
+    the number of the first ``strong`` one, after which every fourth is strong, and the numbers of
+    those with which a new part of the music begins."""
+
+    tempo: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
+    times: Annotated[tuple[Second, ...], Field(min_length=2, max_length=20_000)]
+    strong: Count = 0
+    sections: Annotated[tuple[Count, ...], Field(max_length=2000)] = ()
+
+    @model_validator(mode="after")
+    def _rising(self) -> BeatGrid:
+        if any(b <= a for a, b in pairwise(self.times)):
+            raise ValueError("beats must rise in time")
+        if max(self.strong, *self.sections, 0) >= len(self.times):
+            raise ValueError("there is no beat of that number")
+        return self
+
+
 class Asset(Frozen):
     """A file the project uses; ``hash`` (SHA-256, hex) names its bytes in the store.
 
@@ -328,7 +352,7 @@ class Asset(Frozen):
     clip has a length, a number of frames and the rate it was made at (an average where its
     frames differ in length), and tells whether it has transparency. A table maps colours (.cube).
     What can be heard, a sound or a clip, has ``channels`` and a ``sample_rate`` of its own (0: it
-    is silent).
+    is silent), and may have ``beats``: found, tapped or known of the sound.
     """
 
     id: Id
@@ -346,6 +370,7 @@ class Asset(Frozen):
     alpha: bool = False
     channels: Annotated[int, Field(ge=0, le=64)] = 0
     sample_rate: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+    beats: BeatGrid | None = None
 
 
 class Ink(Frozen):

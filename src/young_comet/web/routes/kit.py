@@ -12,7 +12,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from ...core.audio.kit import FAMILIES, KIT, LONGEST_S, SHORTEST_S, KitSound, Wish
 from ...core.export import encode_sound
 from ...edits import new_id
-from ...edits.project_edits import AddAsset
+from ...edits.beat_edits import SetBeats, even_grid
+from ...edits.project_edits import AddAsset, find_asset
+from ...errors import DocumentError
 from ..services import Services, get_services
 
 router = APIRouter(prefix="/api", tags=["kit"])
@@ -84,6 +86,9 @@ def take(project_id: str, taken: Taken, services: Served) -> dict[str, Any]:
     for known in services.workspace.state(project_id).project.assets:
         if known.hash == asset.hash:
             return {"asset": known.model_dump(mode="json"), "moment_s": moment_s}
+    if sound.tempo:  # its beats are known
+        tempo = sound.tempo * sound.length_s / (wished.length_s or sound.length_s)
+        asset = asset.model_copy(update={"beats": even_grid(0.0, 60 / tempo, asset.duration_s)})
     services.workspace.edit(project_id, AddAsset(asset=asset))
     return {"asset": asset.model_dump(mode="json"), "moment_s": moment_s}
 
@@ -92,3 +97,14 @@ def take(project_id: str, taken: Taken, services: Served) -> dict[str, Any]:
 def _made(sound_id: str, wished: Wished) -> bytes:
     sound = KIT.known(sound_id)
     return encode_sound(sound.make(wished.wish(sound)), "flac")
+
+
+@router.post("/projects/{project_id}/assets/{asset_id}/beats")
+def find_beats(project_id: str, asset_id: str, services: Served) -> dict[str, Any]:
+    """Listens to a sound and gives it the beats that are found; DocumentError where it has none."""
+    asset = find_asset(services.workspace.state(project_id).project, asset_id)
+    grid = services.assets.beats(asset.hash) if asset.channels else None
+    if grid is None:
+        raise DocumentError("no beats were found in it", field=f"asset {asset.name!r}")
+    services.workspace.edit(project_id, SetBeats(asset=asset_id, beats=grid))
+    return grid.model_dump(mode="json")

@@ -10,6 +10,9 @@ from fastapi.responses import Response
 
 from ...core.audio import SAMPLE_RATE
 from ...core.mix import MAX_COLUMNS
+from ...core.mix.beats import beats_heard, of_kind
+from ...core.resolve import SceneEvaluator
+from ...core.resolve.contents import sound_of
 from ..services import Services, get_services
 
 router = APIRouter(prefix="/api/projects/{project_id}/scenes/{scene_id}", tags=["sounds"])
@@ -25,6 +28,33 @@ SOFT = 0.7
 def sound(project_id: str, scene_id: str, services: Served) -> dict[str, Any]:
     """Whether anything is heard of the scene, its samples, and which layers cannot be heard."""
     return services.sounds.facts(project_id, scene_id) | {"rate": SAMPLE_RATE}
+
+
+@router.get("/beats")
+def beats(project_id: str, scene_id: str, services: Served) -> dict[str, Any]:
+    """The beats that are heard in the scene, by layer: seconds, each with its number in the sound,
+    and which of them are strong, which begin a part of the music."""
+    project = services.workspace.state(project_id).project
+    evaluator = SceneEvaluator(project, scene_id)
+    found = {}
+    for layer in evaluator.scene.layers:
+        heard = beats_heard(evaluator, layer)
+        asset = sound_of(evaluator, evaluator.values(layer, layer.start_s)) if heard else None
+        if asset is None or asset.beats is None:
+            continue
+        grid = asset.beats
+        found[layer.id] = {
+            "asset": asset.id,
+            "tempo": grid.tempo,
+            "beats": [
+                {
+                    "at_s": at, "number": number, "strong": of_kind(grid, number, "strong"),
+                    "section": of_kind(grid, number, "sections"),
+                }
+                for at, number in heard
+            ],
+        }  # fmt: skip
+    return {"layers": found}
 
 
 @router.get("/loudness")

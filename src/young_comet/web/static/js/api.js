@@ -105,6 +105,8 @@ export const api = {
   startRender: (project, scene, settings) => request("POST", "/api/renders", { project, scene, settings }),
   planRender: (project, scene, settings) =>
     request("POST", "/api/renders/plan", { project, scene, settings }),
+  beats: (project, scene) => request("GET", `/api/projects/${project}/scenes/${scene}/beats`),
+  findBeats: (project, asset) => request("POST", `/api/projects/${project}/assets/${asset}/beats`),
   loudness: (project, scene) => request("GET", `/api/projects/${project}/scenes/${scene}/loudness`),
   cancelRender: (id) => request("POST", `/api/renders/${id}/cancel`),
   renderAgain: (id, gaps) => request("POST", `/api/renders/${id}/again`, gaps ? { gaps } : {}),

@@ -20,7 +20,7 @@ export class Ruler {
   }
 
   draw() {
-    this.svg.innerHTML = this.ticks() + this.range() + this.marks();
+    this.svg.innerHTML = this.ticks() + this.beats() + this.range() + this.marks();
     this.svg.dataset.fps = fps(this.editor.rate);
   }
 
@@ -47,6 +47,29 @@ export class Ruler {
       const major = Math.abs(time / step - Math.round(time / step)) < 1e-6;
       out.push(`<line x1="${x}" x2="${x}" y1="${major ? 14 : 21}" y2="28"/>`);
       if (major) out.push(`<text x="${Number(x) + 4}" y="24">${label(time)}</text>`);
+    }
+    return out.join("");
+  }
+
+  /** Beats of the music as ticks below: strong ones are taller, parts begin with a dot. */
+  beats() {
+    const { editor, timeline } = this;
+    const out = [];
+    for (const [layer, { asset, beats }] of Object.entries(editor.beats || {})) {
+      const near = beats.length > 1 && timeline.x(beats[1].at_s) - timeline.x(beats[0].at_s) < 5;
+      for (const beat of beats) {
+        if (near && !beat.strong) continue;
+        const moved = this.drag?.beat === beat.number && this.drag.layer === layer;
+        const x = short(timeline.x(moved ? this.drag.time : beat.at_s));
+        if (x < -10 || x > timeline.width + 10) continue;
+        const cls = classes("beat", beat.strong && "strong");
+        out.push(line([x, beat.strong ? 19 : 23], [x, 28], { class: cls }));
+        if (beat.section) out.push(el("circle", { class: "beat-part", cx: x, cy: 17, r: 2.2 }));
+        const said = el("title", {}, "A beat: drag to move them all, with Shift to stretch them");
+        const grip = { x: x - 3, y: 18, width: 6, height: 10, fill: "transparent" };
+        const which = { "data-beat": beat.number, "data-asset": asset, "data-layer": layer };
+        out.push(el("rect", { class: "beat-grip", ...which, ...grip }, said));
+      }
     }
     return out.join("");
   }
@@ -105,6 +128,14 @@ export class Ruler {
     this.element.setPointerCapture(event.pointerId);
     const range = event.target.closest("[data-range]")?.dataset.range;
     const mark = event.target.closest("[data-mark]")?.dataset.mark;
+    const beat = event.target.closest("[data-beat]");
+    if (beat) {
+      const { layer, asset } = beat.dataset;
+      const number = Number(beat.dataset.beat);
+      const heard = this.editor.beats[layer].beats.find((each) => each.number === number);
+      this.drag = { beat: number, layer, asset, x: event.clientX, time: heard.at_s };
+      return;
+    }
     if (range) this.drag = { range };
     else if (mark) {
       this.drag = {
@@ -131,6 +162,11 @@ export class Ruler {
       this.rangeNow =
         drag.range === "start" ? [Math.min(time, end - frame), end] : [start, Math.max(time, start + frame)];
       this.draw();
+    } else if (drag.asset) {
+      drag.moved = drag.moved || Math.abs(event.clientX - drag.x) > CLICK_PX;
+      if (drag.moved) drag.time = this.timeline.timeAt(this.x(event));
+      drag.stretch = event.shiftKey;
+      this.draw();
     } else if (Math.abs(event.clientX - drag.x) > CLICK_PX || drag.from !== null) {
       drag.from = drag.time;
       drag.time = this.timeAt(event);
@@ -147,9 +183,20 @@ export class Ruler {
       await editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
     } else if (drag.mark && drag.from !== null && !cancelled) {
       await editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: drag.mark, time_s: drag.time });
+    } else if (drag.asset && !cancelled) {
+      if (!drag.moved) editor.goTo(editor.frameAt(drag.time));
+      else await this.dropBeat(drag);
     } else if (drag.mark && !cancelled) this.click(drag.mark, drag.time);
     this.rangeNow = null;
     this.draw();
+  }
+
+  /** All beats go along with the one that was dragged; with Shift they are stretched about the
+   * first. */
+  async dropBeat({ asset, layer, beat, time, stretch }) {
+    const { editor } = this;
+    const heard = { scene: editor.sceneId, layer, at_s: [time] };
+    await editor.edit({ kind: "move-beat", asset, beat, heard, stretch });
   }
 
   /** A click goes to the mark, a second one opens its name. */

@@ -8,17 +8,20 @@ export function registerSpreadPanels(editor) {
     unit: "seconds",
     every: "1",
     times: "4",
+    music: "",
+    get counted() {
+      return ["seconds", "frames"].includes(this.unit);
+    },
     init() {
+      editor.on("beats", () => (this.music = Object.keys(editor.beats)[0] || ""));
       editor.on(
         "selection document keys-copied",
         () => (this.ready = Boolean(localStorage.getItem("key-clipboard"))),
       );
     },
     paste() {
-      const every = {
-        unit: this.unit,
-        count: this.unit === "marks" ? 1 : Number(this.every.replace(",", ".")),
-      };
+      const every = { unit: this.unit, count: this.counted ? Number(this.every.replace(",", ".")) : 1 };
+      if (["beats", "strong"].includes(this.unit)) every.layer = this.music;
       pasteKeys(editor, { every, times: Math.max(1, Math.round(Number(this.times)) || 1) });
     },
   }));

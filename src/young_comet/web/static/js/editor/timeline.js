@@ -58,7 +58,7 @@ export class Timeline {
     this.pointing = new TimelinePointing(editor, this);
     this.threads = new Threads(editor, this);
     this.waves = new Waves(editor, this);
-    editor.on("document lanes selection", () => this.schedule());
+    editor.on("document lanes selection beats", () => this.schedule());
     editor.on("view", () => editor.previewsTimes && this.schedule());
     editor.on("time", () => this.movePlayhead());
     this.rows.addEventListener("scroll", () => this.schedule(), { passive: true });

@@ -1,6 +1,7 @@
 // What the pointer does in the timeline's rows: select, slide, trim, slip, order layers.
 import { nameInput } from "../common.js";
 import { note } from "../notes.js";
+import { beatTimes } from "./beats_panel.js";
 import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
 import { fadeDrag, gainDrag } from "./sound_drags.js";
 import { speedText } from "./lanes.js";
@@ -305,6 +306,7 @@ export class TimelinePointing {
       editor.time,
       ...editor.scene.marks.map((mark) => mark.time_s),
       ...(editor.scene.range_s || []),
+      ...beatTimes(editor),
     ];
     for (const layer of editor.layers) {
       if (moved.has(layer.id)) continue;
