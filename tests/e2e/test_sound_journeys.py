@@ -296,3 +296,76 @@ def test_play_pressed_three_times_plays_once(desk):
     assert 0 < ticks <= turns + 1
     desk.evaluate("() => youngComet.player.pause()")
     assert desk.evaluate("() => youngComet.player.sounding.run") is None
+
+
+def beats(page):
+    """The beats that the page knows of the music: moments in the scene."""
+    return page.evaluate(
+        "() => Object.values(youngComet.editor.beats)[0]?.beats.map((beat) => beat.at_s) ?? []"
+    )
+
+
+@pytest.fixture
+def music(desk):
+    """Drums of a sound whose beats are told by an edit: each 0.4 s from 0.1 s on."""
+    place(desk)
+    asset = desk.evaluate("() => youngComet.editor.project.assets[0].id")
+    times = [0.1, 0.5, 0.9, 1.3, 1.7]
+    edit = {"kind": "set-beats", "asset": asset, "beats": {"tempo": 150, "times": times}}
+    desk.evaluate("(edit) => youngComet.editor.edit(edit)", edit)
+    desk.wait_for_function("() => document.querySelectorAll('.ruler .beat').length === 5")
+    desk.get_by_role("tab", name="Timing").click()
+    desk.panel = desk.locator("[x-data=beatsPanel]")
+    return desk
+
+
+def test_beats_on_the_ruler_are_dragged_marked_and_counted(music):
+    expect(music.panel).to_contain_text("150 a minute")
+    step = OneStep(music)
+    with step:
+        drag(music, music.locator('.ruler [data-beat="1"]'), 12, 0)
+    moved = beats(music)
+    by = moved[1] - 0.5
+    assert 0.01 < by < 0.4 and np.allclose(np.diff(moved), 0.4, atol=1e-3)
+    with step:
+        music.panel.get_by_role("button", name="× 2").click()
+        music.wait_for_function("() => document.querySelectorAll('.ruler .beat').length === 9")
+    with step:
+        music.panel.get_by_role("button", name="strong beats").click()
+        music.wait_for_function("() => youngComet.editor.scene.marks.length >= 2")
+    marks = music.evaluate("() => youngComet.editor.scene.marks.map((mark) => mark.time_s)")
+    assert np.allclose(np.diff(marks), 0.8, atol=0.041)
+    expect(music.locator(".pennant").first).to_contain_text("1.1")
+    music.panel.get_by_role("button", name="Forget the beats").click()
+    expect(music.panel).to_contain_text("Not found yet")
+    expect(music.locator(".ruler .beat")).to_have_count(0)
+
+
+def test_taps_while_it_plays_become_beats(music):
+    music.panel.get_by_role("button", name="Forget the beats").click()
+    expect(music.panel).to_contain_text("Not found yet")
+    music.wait_for_function("() => document.getElementById('filmstrip').dataset.ready === '1.000'")
+    music.keyboard.press("Space")
+    tap = music.panel.get_by_role("button", name="Tap")
+    for _ in range(5):
+        music.wait_for_timeout(350)
+        tap.click()
+    music.keyboard.press("Space")
+    music.wait_for_function("() => youngComet.editor.project.assets[0].beats", timeout=15_000)
+    tempo = music.evaluate("() => youngComet.editor.project.assets[0].beats.tempo")
+    assert 60 < tempo < 200
+
+
+def test_a_layer_is_dragged_onto_a_beat(music):
+    sky = music.locator('.row-line[data-layer="sky"] .bar')
+    box = sky.bounding_box()
+    music.mouse.move(box["x"] + 200, box["y"] + box["height"] / 2)
+    music.mouse.down()
+    second = music.evaluate("() => youngComet.timeline?.x(1) - youngComet.timeline?.x(0)")
+    second = second or box["width"] / 3
+    for part in (0.3, 0.6, 0.9, 0.97, 0.97):
+        music.mouse.move(box["x"] + 200 + 0.5 * second * part, box["y"] + box["height"] / 2)
+    music.mouse.up()
+    settle(music)
+    start = music.evaluate("() => youngComet.editor.layer('sky').start_s")
+    assert start == pytest.approx(0.5, abs=0.021)  # on the frame that is nearest to the beat

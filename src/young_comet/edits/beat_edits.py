@@ -241,8 +241,8 @@ def moved_grid(grid: BeatGrid, times: np.ndarray, tempo: float, duration_s: floa
     if len(inside) < 2:
         raise DocumentError("no beats would be left in the sound", field="heard")
     first, last = int(inside[0]), int(inside[-1])
+    kept = [round(max(0.0, float(t)), 6) for t in times[first : last + 1]]
     return BeatGrid(
-        tempo=round(tempo, 3), times=tuple(round(max(0.0, float(t)), 6) for t in times[first : last + 1]),
-        strong=(grid.strong - first) % METER,
+        tempo=round(tempo, 3), times=tuple(kept), strong=(grid.strong - first) % METER,
         sections=tuple(n - first for n in grid.sections if first <= n <= last),
     )  # fmt: skip

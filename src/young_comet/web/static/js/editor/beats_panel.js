@@ -44,6 +44,10 @@ export function registerBeatsPanel(editor) {
   Alpine.data("beatsPanel", () => ({
     layers: [],
     layer: "",
+    taken: "", // what was chosen by hand
+    asset: null,
+    found: false,
+    facts: "",
     busy: false,
     taps: [],
     init() {
@@ -56,8 +60,10 @@ export function registerBeatsPanel(editor) {
         .filter((layer) => this.assetOf(layer))
         .map((layer) => ({ id: layer.id, name: layer.name }));
       const chosen = [...editor.selected].find((id) => this.layers.some((each) => each.id === id));
-      if (chosen) this.layer = chosen;
-      else if (!this.layers.some((each) => each.id === this.layer)) this.layer = this.musical();
+      if (chosen) this.layer = this.taken = chosen;
+      else if (!this.layers.some((each) => each.id === this.taken)) this.layer = this.musical();
+      this.asset = this.assetOf(editor.layer(this.layer));
+      this.describe();
     },
     /** The layer that is likeliest music: one with beats, else the longest. */
     musical() {
@@ -72,21 +78,19 @@ export function registerBeatsPanel(editor) {
       const asset = editor.project.assets.find((each) => each.id === id);
       return asset?.channels ? asset : null;
     },
-    get asset() {
-      return editor.project ? this.assetOf(editor.layer(this.layer)) : null;
-    },
     get shown() {
       return this.layers.length > 0;
     },
-    get found() {
-      return Boolean(this.asset?.beats);
-    },
-    get facts() {
+    describe() {
       const beats = this.asset?.beats;
-      if (!beats) return "Not found yet";
-      const parts = beats.sections.length;
+      this.found = Boolean(beats);
+      if (!beats) {
+        this.facts = "Not found yet";
+        return;
+      }
       const heard = editor.beats[this.layer]?.beats.length || 0;
-      return `${trim(beats.tempo, 1)} a minute · ${heard} heard here${parts > 1 ? ` · ${parts} parts` : ""}`;
+      const parts = beats.sections.length > 1 ? ` · ${beats.sections.length} parts` : "";
+      this.facts = `${trim(beats.tempo, 1)} a minute · ${heard} heard here${parts}`;
     },
     get tapText() {
       return this.taps.length ? `Tap (${this.taps.length})` : "Tap";

@@ -63,8 +63,8 @@ export class Ruler {
         const x = short(timeline.x(moved ? this.drag.time : beat.at_s));
         if (x < -10 || x > timeline.width + 10) continue;
         const cls = classes("beat", beat.strong && "strong");
-        out.push(line([x, beat.strong ? 19 : 23], [x, 28], { class: cls }));
-        if (beat.section) out.push(el("circle", { class: "beat-part", cx: x, cy: 17, r: 2.2 }));
+        out.push(line([x, beat.strong ? 17 : 21], [x, 28], { class: cls }));
+        if (beat.section) out.push(el("circle", { class: "beat-part", cx: x, cy: 15, r: 2.2 }));
         const said = el("title", {}, "A beat: drag to move them all, with Shift to stretch them");
         const grip = { x: x - 3, y: 18, width: 6, height: 10, fill: "transparent" };
         const which = { "data-beat": beat.number, "data-asset": asset, "data-layer": layer };
