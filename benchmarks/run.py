@@ -6,6 +6,7 @@ from pathlib import Path
 
 for script in (
     "frames.py",
+    "formats.py",
     "looks.py",
     "playing.py",
     "dragging.py",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import av
@@ -126,13 +126,20 @@ def _each_once(colours: np.ndarray) -> np.ndarray:
 
 
 def _with_pattern(rgb: np.ndarray, spread: float) -> np.ndarray:
-    """Colours moved up or down by a pattern that stands still and shows no lattice: interleaved
-    gradient noise (Jimenez, *Next Generation Post Processing*, SIGGRAPH 2014)."""
-    y, x = np.ogrid[: rgb.shape[0], : rgb.shape[1]]
-    moved = np.empty(rgb.shape, np.float32)
+    """Colours moved up or down by a pattern that stands still and shows no lattice."""
+    moved = rgb + _pattern(rgb.shape[0], rgb.shape[1], spread)
+    result: np.ndarray = np.clip(moved, 0, 255, out=moved).astype(np.uint8)
+    return result
+
+
+@lru_cache(maxsize=2)
+def _pattern(height: int, width: int, spread: float) -> np.ndarray:
+    """How far each channel (h, w, 3) int16 is moved, -spread / 2 to spread / 2: interleaved gradient
+    noise (Jimenez, *Next Generation Post Processing*, SIGGRAPH 2014), each channel its own."""
+    y, x = np.ogrid[:height, :width]
+    moved = np.empty((height, width, 3), np.int16)
     for channel, shift in enumerate((0.0, 5.588238, 11.176476)):
         inner = np.mod(0.06711056 * (x + shift) + 0.00583715 * (y + shift), 1.0)
         noise = np.mod(52.9829189 * inner, 1.0) - 0.5
-        moved[:, :, channel] = rgb[:, :, channel] + (noise * spread).astype(np.float32)
-    result: np.ndarray = np.clip(np.rint(moved), 0, 255).astype(np.uint8)
-    return result
+        moved[:, :, channel] = np.rint(noise * spread)
+    return moved
