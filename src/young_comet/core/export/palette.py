@@ -134,8 +134,8 @@ def _with_pattern(rgb: np.ndarray, spread: float) -> np.ndarray:
 
 @lru_cache(maxsize=2)
 def _pattern(height: int, width: int, spread: float) -> np.ndarray:
-    """How far each channel (h, w, 3) int16 is moved, -spread / 2 to spread / 2: interleaved gradient
-    noise (Jimenez, *Next Generation Post Processing*, SIGGRAPH 2014), each channel its own."""
+    """How far each channel (h, w, 3) int16 is moved, -spread / 2 to spread / 2: interleaved
+    gradient noise (Jimenez, *Next Generation Post Processing*, SIGGRAPH 2014), each its own."""
     y, x = np.ogrid[:height, :width]
     moved = np.empty((height, width, 3), np.int16)
     for channel, shift in enumerate((0.0, 5.588238, 11.176476)):
