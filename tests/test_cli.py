@@ -9,6 +9,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from young_comet.config import Config
+from young_comet.demo import DEMO_ID, ensure_demo
+from young_comet.edits import parse_edit
+from young_comet.store import DataFolder
+
 ROOT = Path(__file__).parent.parent
 
 
@@ -138,6 +143,25 @@ def test_several_files_of_one_render(data, tmp_path):
     done = run(data, "frame", "demo:kite-week", "Name tag", "-o", str(still), "--scale", "0.1")
     with Image.open(still) as opened:
         assert done.returncode == 0 and not getattr(opened, "is_animated", False)
+
+
+def test_a_preset_says_which_files_are_made(data, tmp_path):
+    folder = DataFolder(Config(data=data))
+    ensure_demo(folder)
+    kept = {"format": "gif", "also": ["vtt"], "scale": 0.1, "every": 5}
+    edit = {"kind": "save-preset", "id": "stand", "name": "For the stand", "settings": kept}
+    folder.workspace.edit(DEMO_ID, parse_edit(edit))
+    folder.close()
+    out = str(tmp_path / "tag")
+    done = run(
+        data, "render", "demo", "Name tag", "--preset", "for the stand", "-o", out, "--to", "1"
+    )
+    assert done.returncode == 0 and "tag.gif: 192 x 108, 5 frames" in done.stdout, done.stderr
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["tag.gif", "tag.vtt"]
+    wrong = run(data, "render", "demo", "Name tag", "--preset", "stand", "-o", out + ".mp4")
+    assert wrong.returncode == 1 and "without an ending" in wrong.stderr
+    wrong = run(data, "render", "demo", "Name tag", "--preset", "For the bus", "-o", out)
+    assert wrong.returncode == 1 and "'For the stand'" in wrong.stderr
 
 
 def test_what_cannot_be_rendered_is_said_with_the_option(data, tmp_path):

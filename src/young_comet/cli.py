@@ -20,12 +20,12 @@ from rich.table import Table
 
 from . import __version__
 from .children import end_with_all
-from .cli_outputs import formats_of, written
+from .cli_outputs import formats_of, named_after, written
 from .config import Config
 from .core.audio.kit import KIT, LONGEST_S, SHORTEST_S, Wish
 from .core.export import RenderSettings, checked, encode_sound, notes_of
 from .core.mix import is_heard
-from .core.model import Project, Scene
+from .core.model import Project, RenderPreset, Scene
 from .core.model.schema import from_validation
 from .core.paint import MediaLibrary, output_size
 from .core.plan import plan_frame, plan_lines
@@ -33,6 +33,7 @@ from .core.resolve import SceneEvaluator
 from .core.timing import Rate, parse_time
 from .demo import DEMO_ID, ensure_demo
 from .edits import new_id
+from .edits.preset_edits import settings_of
 from .errors import DocumentError, NotFoundError, YoungCometError
 from .jobs import LocalProcesses, render_scene
 from .store import DataFolder, examined, read_archive, write_archive
@@ -252,6 +253,10 @@ def render(
     loops: Annotated[int, typer.Option(help="How often an animation plays; 0: for ever")] = 0,
     colours: Annotated[int, typer.Option(help="Colours of a GIF, 2 to 256")] = 256,
     dither: Annotated[str, typer.Option(help="Of a GIF: ordered, diffused or none")] = "ordered",
+    preset: Annotated[
+        str | None,
+        typer.Option(help="A preset of the project, instead of the options; --out without ending"),
+    ] = None,
     data: DataOption = None,
 ) -> None:
     """Renders a scene, or a range of it: as a video (.mp4, or with alpha .mov,
@@ -262,17 +267,21 @@ def render(
     document = _find(folder, project)
     shown = _scene(document, scene)
     at = shown.rate.rate
-    paths = formats_of(to_files)
+    own: dict[str, Any] = {
+        "gaps": "mark" if go_on else "stop",
+        "from_s": None if from_ is None else parse_time(from_, at),
+        "to_s": None if to is None else parse_time(to, at),
+        "layers": [_layer(shown, each) for each in layers or ()],
+    }
+    kept = None if preset is None else settings_of(_preset(document, preset), **own)
+    paths = formats_of(to_files) if kept is None else named_after(to_files, kept.formats)
     first, *also = paths
-    settings = _settings(
-        format=first, also=also, sound=not silent, loudness=loudness, true_peak=true_peak,
+    settings = kept or _settings(
+        **own, format=first, also=also, sound=not silent, loudness=loudness, true_peak=true_peak,
         every=every, loops=loops, colours=colours, dither=dither,
         rate=None if rate is None else _rate(rate),
-        layers=[_layer(shown, each) for each in layers or ()],
         transparent=transparent, leave_out_backdrops=without_backdrops, ground=ground,
-        quality=quality, scale=scale, odd=odd, gaps="mark" if go_on else "stop",
-        from_s=None if from_ is None else parse_time(from_, at),
-        to_s=None if to is None else parse_time(to, at),
+        quality=quality, scale=scale, odd=odd,
     )  # fmt: skip
     heard = is_heard(SceneEvaluator(document, shown.id))
     for each in notes_of(shown, settings, checked(shown, settings), heard):
@@ -284,7 +293,7 @@ def render(
     speed = result.frames / max(result.seconds, 1e-6)
     took = f"{result.frames} frames in {result.seconds:.1f} s ({speed:.0f} a second)"
     size = f"{result.width} x {result.height}, " if result.width else ""
-    for path in to_files:
+    for path in paths.values():
         out.print(f"{path}: {size}{took}", soft_wrap=True)
     folder.close()
 
@@ -434,6 +443,15 @@ def _rate(text: str) -> dict[str, int]:
     """A frame rate as a fraction."""
     rate = Rate.parse(text)
     return {"num": rate.num, "den": rate.den}
+
+
+def _preset(project: Project, name: str) -> RenderPreset:
+    """A preset by its id or name."""
+    for each in project.presets:
+        if each.id == name or each.name.casefold() == name.casefold():
+            return each
+    known = ", ".join(repr(each.name) for each in project.presets) or "none"
+    raise NotFoundError(f"there is no preset {name!r} (there are: {known})", field="--preset")
 
 
 def _layer(scene: Scene, name: str) -> str:

@@ -25,7 +25,7 @@ def formats_of(paths: list[Path], *, still: bool = False) -> dict[str, Path]:
         if not still and (is_numbered(path) or _is_folder(path)):
             format = "frames"
         else:
-            known = by_ending(path.suffix.lower().removeprefix("."), still=still)
+            known = by_ending(_ending(path), still=still)
             if known is None:
                 endings = [
                     f".{each.ending}" for each in FORMATS.values() if bool(each.still) == still
@@ -40,6 +40,22 @@ def formats_of(paths: list[Path], *, still: bool = False) -> dict[str, Path]:
             raise DocumentError(f"{found[format]} and {path} are of one format", field="--out")
         found[format] = path
     return found
+
+
+def named_after(paths: list[Path], formats: tuple[str, ...]) -> dict[str, Path]:
+    """Files of these formats, all called as the one path, which has no ending of its own."""
+    if len(paths) != 1 or paths[0].suffix:
+        words = "one name without an ending: the preset says which files are made"
+        raise DocumentError.expected("--out", words, ", ".join(map(str, paths)))
+    if not paths[0].parent.exists():
+        raise NotFoundError(f"there is no folder {paths[0].parent}", field="--out")
+    return {each: Path(f"{paths[0]}.{FORMATS.known(each).ending}") for each in formats}
+
+
+def _ending(path: Path) -> str:
+    """What a name ends in; a contact sheet's has two endings (.sheet.png)."""
+    name = path.name.lower()
+    return "sheet.png" if name.endswith(".sheet.png") else path.suffix.lower().removeprefix(".")
 
 
 def is_numbered(path: Path) -> bool:

@@ -246,6 +246,28 @@ def test_several_files_of_one_render_and_their_loudness(desk):
     assert desk.request.get(base + render["files"][1]["url"]).status == 404
 
 
+def test_a_choice_is_kept_as_a_preset(desk):
+    desk.get_by_role("button", name="Render", exact=True).click()
+    sheet = desk.locator("dialog[open]")
+    sheet.get_by_role("radio", name="On a page WebP").click()
+    sheet.get_by_label("Size", exact=True).select_option("0.25")
+    sheet.get_by_label("Which frames").select_option("3")
+    sheet.get_by_role("button", name="Keep what is chosen").click()
+    sheet.get_by_label("Name of the preset").fill("For the stand")
+    sheet.get_by_role("button", name="Keep under this name").click()
+    expect(sheet.get_by_label("Preset", exact=True)).to_have_value(
+        desk.evaluate("() => youngComet.editor.project.presets[0].id")
+    )
+    sheet.get_by_role("radio", name="Web and players").click()
+    sheet.get_by_label("Size", exact=True).select_option("1")
+    sheet.get_by_label("Preset", exact=True).select_option("")
+    sheet.get_by_label("Preset", exact=True).select_option(label="For the stand")
+    expect(sheet.get_by_text("320 \u00d7 180, 25 frames")).to_be_visible()
+    expect(sheet.get_by_role("radio", name="On a page WebP")).to_be_checked()
+    sheet.get_by_role("button", name="Forget this preset").click()
+    expect(sheet.get_by_label("Preset", exact=True)).to_be_hidden()
+
+
 def test_only_the_selected_layers_are_rendered(desk):
     first = desk.locator(".row-head").first
     first.click()

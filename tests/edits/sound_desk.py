@@ -2,7 +2,7 @@
 
 from tests.build import layer, project
 
-from young_comet.core.model import Asset
+from young_comet.core.model import Asset, RenderPreset
 from young_comet.core.model.document import BeatGrid
 
 S = {"scene": "reveal"}
@@ -23,7 +23,8 @@ def sounding():
         layer("name", "text", 0.4, 3.2, text="Gullwing", text__size=40),
         layer("music", "sound", 0.4, 3.2, sound__asset="bed", time__from=1.0),
     )
-    return base.model_copy(update={"assets": (gust, bed)})
+    web = RenderPreset(id="web", name="Web", settings={"format": "webp", "every": 2})
+    return base.model_copy(update={"assets": (gust, bed), "presets": (web,)})
 
 
 def heard(*at_s):
@@ -42,4 +43,11 @@ SOUND_EXAMPLES = [
     {"kind": "count-beats", "asset": "bed", "tempo": "double"},
     {"kind": "count-beats", "asset": "bed", "tempo": "half", "strong": 3},
     {"kind": "beats-to-marks", **S, "layer": "music", "which": "beats"},
+    {
+        "kind": "save-preset",
+        "id": "new",
+        "name": "For the stand",
+        "settings": {"format": "mp4", "also": ["gif"], "scale": 0.5, "loudness": -14.0},
+    },
+    {"kind": "remove-preset", "preset": "web"},
 ]

@@ -386,3 +386,54 @@ def test_a_full_disk_is_told_when_an_animation_is_put_together(tmp_path, monkeyp
         with pytest.raises(StorageFullError):
             made(tags(), tmp_path, format)
         assert not list(tmp_path.glob(".render-*"))
+
+
+# Contact sheets
+
+
+@pytest.mark.parametrize("size", [(320, 180), (180, 320), (200, 200), (64, 1000)])
+def test_a_contact_sheet_shows_frames_from_the_first_to_the_last(tmp_path, size):
+    # Every frame has a grey of its own: the sheet can be read.
+    ramp = [key(0, "#000000", "linear"), key(4, "#ffffff")]
+    whole = project(layer("sky", "backdrop", 0, 4, fill__colour=ramp), width=size[0],
+                    height=size[1], length_s=4.0)  # fmt: skip
+    paths, result = made(whole, tmp_path, "sheet")
+    assert 12 <= result.frames <= 24  # not all hundred were composed
+    with Image.open(paths["sheet"]) as opened:
+        page = np.asarray(opened.convert("RGB")).astype(int)
+    assert page.shape == (1654, 2339, 3)
+    tiles = tiles_of(page)
+    assert len(tiles) == 12
+    expected = np.linspace(0, result.frames - 1, 12).round() * 99 // (result.frames - 1) / 100 * 255
+    assert np.abs(np.array(tiles) - expected).max() <= 12 and tiles == sorted(tiles)
+
+
+def tiles_of(page):
+    """The greys of the tiles of a page, in order: paper is neither grey nor dark."""
+    grey = (np.abs(page - page[:, :, :1]).max(axis=2) <= 2).astype(np.uint8)
+    grey = cv2.morphologyEx(grey, cv2.MORPH_OPEN, np.ones((15, 15), np.uint8))
+    count, _, stats, middles = cv2.connectedComponentsWithStats(grey)
+    found = []
+    for number in range(1, count):
+        if stats[number, cv2.CC_STAT_AREA] > 1500:
+            x, y = (round(v) for v in middles[number])
+            found.append((round(y / 60), x, int(page[y, x, 0])))
+    return [value for _, _, value in sorted(found)]
+
+
+def test_a_contact_sheet_beside_a_video_and_as_pdf(tmp_path):
+    paths, result = made(tags(), tmp_path, "mp4", also=("sheet", "sheet-pdf"), to_s=0.2)
+    assert result.frames == 5  # all of them: the video needs them
+    with Image.open(paths["sheet"]) as opened:
+        assert opened.size == (2339, 1654)
+    data = paths["sheet-pdf"].read_bytes()
+    assert data.startswith(b"%PDF-") and data.rstrip().endswith(b"%%EOF")
+    assert b"/MediaBox [ 0 0 842" in data or b"/MediaBox [0 0 842" in data  # A4, lying
+
+
+@pytest.mark.parametrize("frames", [1, 2, 3, 11, 12, 13])
+def test_contact_sheets_of_few_frames(tmp_path, frames):
+    whole = project(layer("sky", "backdrop", fill__colour="#808080"), length_s=frames / 25)
+    paths, _ = made(whole, tmp_path, "sheet", wide=1)
+    with Image.open(paths["sheet"]) as opened:
+        assert len(tiles_of(np.asarray(opened.convert("RGB")).astype(int))) == min(12, frames)

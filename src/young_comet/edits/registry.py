@@ -61,6 +61,7 @@ from .nesting_edits import UnwrapScene, WrapLayers
 from .outline_edits import DrawPath, TakeShape
 from .paste_edits import PasteLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
+from .preset_edits import RemovePreset, SavePreset
 from .project_edits import (
     AddAsset,
     AddInks,
@@ -121,7 +122,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,
-    CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
+    SavePreset, RemovePreset, CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
 )  # fmt: skip
 
 

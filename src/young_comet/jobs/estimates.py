@@ -16,6 +16,7 @@ from ..store.renders import RenderRecord
 _BYTES = {
     "mp4": 0.013, "mov": 0.75, "webm": 0.012, "gif": 0.08, "webp": 0.024, "apng": 0.75,
     "frames": 0.78, "png": 0.78, "jpeg": 0.16, "webp-still": 0.06,
+    "sheet": 0.15, "sheet-pdf": 0.03,
 }  # fmt: skip
 _TIMES = {"draft": 0.6, "good": 1.0, "best": 2.6}
 # Bytes for each second of sound, alone or beside pictures.

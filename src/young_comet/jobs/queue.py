@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 from ..core.catalog import check_project
-from ..core.export import RenderSettings, checked, ending_of, moments_of
+from ..core.export import RenderSettings, checked, ending_of, fitted, moments_of
 from ..core.model import Project, load_project
 from ..core.paint import CacheLimits
 from ..core.resolve import SceneEvaluator
@@ -69,7 +69,7 @@ class RenderQueue:
         """Queues a render; DocumentError if the settings do not fit the scene."""
         scene = SceneEvaluator(project, scene_id).scene
         still = checked(scene, settings)[0].still is not None
-        total = 1 if still else moments_of(scene, settings).count
+        total = 1 if still else moments_of(scene, fitted(scene, settings)).count
         render_id = self._store.add(project, scene_id, settings.model_dump(), total)
         self._wake.set()
         return self._store.get(render_id)

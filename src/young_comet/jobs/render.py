@@ -27,6 +27,7 @@ from ..core.export import (
     Soundtrack,
     checked,
     cues_of,
+    fitted,
     levelled,
     moments_of,
     picture_size,
@@ -81,6 +82,7 @@ def render_scene(
     started = time.monotonic()
     scene = SceneEvaluator(project, scene_id).scene
     formats = checked(scene, settings)
+    settings = fitted(scene, settings)
     targets: dict[str, Path] = (
         {settings.format: target} if isinstance(target, Path) else dict(target)
     )

@@ -20,7 +20,7 @@ _FLOOR_DB = -120.0
 # What has been loud falls by so much a second: a pulse, not a flicker.
 RELEASE_DB_PER_S = 60.0
 _AT_ONCE = 2048
-_KEPT = 64
+_KEPT = 8
 
 
 class Bands:

@@ -7,6 +7,7 @@ from .formats import (
     by_ending,
     checked,
     ending_of,
+    fitted,
     notes_of,
     picture_size,
 )
@@ -39,6 +40,7 @@ __all__ = [
     "encode_preview",
     "encode_sound",
     "ending_of",
+    "fitted",
     "frame_range",
     "levelled",
     "measured",

@@ -17,6 +17,7 @@ from ...errors import DocumentError
 from ..model import Scene
 from ..paint import output_size
 from ..registry import Registry
+from .contact import MOST_TILES, PDF_SHEET, PNG_SHEET
 from .films import Filming
 from .frames import Zipped
 from .gathered import GIF, GIF_MOST_FPS
@@ -111,6 +112,14 @@ FORMATS: Registry[FileFormat] = Registry(
             still=lambda pixels, wanted: encode_webp(pixels, _WEBP_STILLS[wanted.quality]),
             alpha=True, qualities=True,
         ),
+        FileFormat(
+            "sheet", "For approval", "Contact sheet, PNG", "sheet.png", "image/png", "picture",
+            PNG_SHEET,
+        ),
+        FileFormat(
+            "sheet-pdf", "For approval, printed", "Contact sheet, PDF", "pdf", "application/pdf",
+            "", PDF_SHEET,
+        ),
         FileFormat("wav", "Sound alone", "WAV, 24 bits", "wav", "audio/wav", "sound", sound="wav"),
         FileFormat(
             "flac", "Sound, smaller", "FLAC, 24 bits", "flac", "audio/flac", "sound",
@@ -133,6 +142,20 @@ def wanted(settings: RenderSettings) -> list[FileFormat]:
     if len(set(endings)) < len(endings):
         raise DocumentError("two of the formats would have the same file name", field="also")
     return found
+
+
+def fitted(scene: Scene, settings: RenderSettings) -> RenderSettings:
+    """The settings as they are carried out: where contact sheets are all that is made, only about
+    as many frames are composed as these show."""
+    films = [each for each in wanted(settings) if each.film]
+    if not films or settings.rate or settings.every > 1 or not all(_is_sheet(f) for f in films):
+        return settings
+    count = moments_of(scene, settings).count
+    return settings.model_copy(update={"every": min(100, max(1, (count - 1) // (MOST_TILES - 1)))})
+
+
+def _is_sheet(format: FileFormat) -> bool:
+    return format.film in (PNG_SHEET, PDF_SHEET)
 
 
 def ending_of(format: str) -> str:
@@ -209,5 +232,5 @@ def notes_of(
             frame = 100 / moments_of(scene, settings).rate.fps
             if abs(frame - round(frame)) > 1e-6:
                 yield "Its frames last whole hundredths of a second, some longer than others."
-        if each.film and not each.heard and heard:
+        if each.film and not each.heard and heard and not _is_sheet(each):
             yield f"{each.label} has no sound."

@@ -12,7 +12,7 @@ from ..model.document import Colour, Id
 # Every format there is: what each of them is stands in ``formats.py``.
 FormatId = Literal[
     "mp4", "mov", "webm", "gif", "apng", "webp", "frames", "png", "jpeg", "webp-still", "wav",
-    "flac", "vtt",
+    "flac", "vtt", "sheet", "sheet-pdf",
 ]  # fmt: skip
 
 

@@ -429,6 +429,22 @@ class Settings(Frozen):
     new_key_easing: str = "ease-in-out"
 
 
+Chosen = bool | int | float | str | None
+ChosenName = Annotated[str, Field(pattern=r"^[a-z_]{1,40}$")]
+
+
+class RenderPreset(Frozen):
+    """What was chosen for a render, kept by name: fields of ``RenderSettings``, which checks them
+    when they are used. Numbers, words and switches, lists of words, and a rate."""
+
+    id: Id
+    name: Name
+    settings: Annotated[
+        dict[ChosenName, Chosen | tuple[Annotated[str, Field(max_length=40)], ...] | RateModel],
+        Field(max_length=40),
+    ]
+
+
 class Project(Frozen):
     """The whole document."""
 
@@ -441,4 +457,5 @@ class Project(Frozen):
     easings: tuple[SavedEasing, ...] = ()
     effect_sets: tuple[EffectSet, ...] = ()
     saved_moves: Annotated[tuple[SavedMove, ...], Field(max_length=500)] = ()
+    presets: Annotated[tuple[RenderPreset, ...], Field(max_length=200)] = ()
     settings: Settings = Settings()

@@ -13,6 +13,7 @@ from ...core.export import (
     FORMATS,
     RenderSettings,
     checked,
+    fitted,
     moments_of,
     notes_of,
     picture_size,
@@ -60,7 +61,8 @@ def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
     formats = checked(scene, new.settings)
     width, height, odd = picture_size(scene, new.settings, formats[0])
     still = formats[0].still is not None
-    moments = None if still else moments_of(scene, new.settings)
+    settings = new.settings if still else fitted(scene, new.settings)
+    moments = None if still else moments_of(scene, settings)
     frames = 1 if moments is None else moments.count
     lasts_s = 0.0 if moments is None else moments.span[1] - moments.span[0]
     before = [
@@ -123,5 +125,5 @@ def render_file(
     return FileResponse(
         path,
         media_type=FORMATS[wanted].media_type,
-        filename=f"{name}{path.suffix}" if download else None,
+        filename=f"{name}.{FORMATS[wanted].ending}" if download else None,
     )

@@ -1,6 +1,6 @@
 // The sheet that asks what is rendered.
 import { Alpine } from "../common.js";
-import { megabytes, timecode, trim } from "../formats.js";
+import { megabytes, newId, timecode, trim } from "../formats.js";
 import { note, sentence } from "../notes.js";
 import { api } from "../api.js";
 
@@ -35,6 +35,10 @@ export function registerRenderSheet(editor) {
     dither: "ordered",
     formats: [],
     qualities: [],
+    presets: [],
+    preset: "",
+    naming: false,
+    newName: "",
     facts: "",
     odds: "",
     notes: [],
@@ -49,12 +53,65 @@ export function registerRenderSheet(editor) {
       this.to = `${trim(end)}s`;
       this.chosen = editor.layers.filter((layer) => editor.selected.has(layer.id));
       this.alone = false;
+      this.naming = false;
+      this.listPresets();
       this.problem = this.measured = "";
       this.$root.showModal();
       this.plan();
     },
     close() {
       this.$root.close();
+    },
+    listPresets() {
+      this.presets = editor.project.presets.map(({ id, name }) => ({ id, name }));
+      if (!this.presets.some((each) => each.id === this.preset)) this.preset = "";
+    },
+    /** Everything as a preset has it; range and layers stay. */
+    take() {
+      const chosen = editor.project.presets.find((each) => each.id === this.preset)?.settings;
+      if (!chosen) return;
+      Object.assign(this, {
+        format: chosen.format,
+        also: [...chosen.also],
+        scale: String(chosen.scale),
+        quality: chosen.quality,
+        odd: chosen.odd,
+        transparent: chosen.transparent,
+        without: chosen.leave_out_backdrops,
+        ground: chosen.ground,
+        sound: chosen.sound,
+        loudness: chosen.loudness === null ? "" : String(chosen.loudness),
+        loops: String(chosen.loops),
+        colours: String(chosen.colours),
+        dither: chosen.dither,
+        step: this.stepOf(chosen),
+      });
+      this.plan();
+    },
+    stepOf({ rate, every }) {
+      const own = rate && this.rates.find((each) => each.num === rate.num && each.den === rate.den);
+      return own ? own.id : String(every);
+    },
+    async keep() {
+      const name = this.newName.trim();
+      if (!this.naming || !name) {
+        this.naming = !this.naming;
+        return;
+      }
+      const id = newId();
+      if (await editor.edit({ kind: "save-preset", id, name, settings: await this.settings() })) {
+        this.naming = false;
+        this.newName = "";
+        this.listPresets();
+        this.preset = id;
+      }
+    },
+    async forget() {
+      await editor.edit({ kind: "remove-preset", preset: this.preset });
+      this.listPresets();
+    },
+    get keepTitle() {
+      return this.naming ? "Keep under this name" : "Keep what is chosen as a preset of the project";
     },
     /** What can be made, with whether it is, and whether it may be made beside the others. */
     get purposes() {
