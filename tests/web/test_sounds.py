@@ -161,6 +161,29 @@ def test_loudness_is_that_of_what_is_heard_now(client, project_id, scene):
     assert silent["integrated"] is None and "too soft" in silent["told"]
 
 
+def test_a_gain_may_go_by_what_is_heard(client, project_id, scene):
+    """One bed is only heard while the other is loud."""
+    layers = client.get(f"/api/projects/{project_id}").json()["project"]["scenes"][0]["layers"]
+    asset = next(each for each in layers if each["id"] == "bed")["properties"]["sound.asset"][
+        "value"
+    ]
+    other = {
+        "id": "other", "name": "Other", "kind": "sound", "start_s": 0.0, "end_s": 2.0,
+        "properties": {
+            "sound.asset": {"value": asset},
+            "sound.gain": {"value": 0, "expression": 'step(0.2, level("Bed")) * 96 - 96'},
+        },
+    }  # fmt: skip
+    add = {"kind": "add-layers", "scene": "reveal", "layers": [other]}
+    assert edit(client, project_id, add).status_code == 200
+    before = samples(client, scene, 0, round(0.5 * SAMPLE_RATE))
+    assert not before.any()  # the bed begins at 0.6 s
+    both = samples(client, scene, round(0.8 * SAMPLE_RATE), 4800)
+    at, own = round(0.8 * SAMPLE_RATE), round(0.2 * SAMPLE_RATE)
+    expected = BED[own : own + 4800] * 10 ** (-6 / 20) + BED[at : at + 4800]
+    assert np.abs(both - expected).max() < 1e-3
+
+
 def test_a_plan_tells_what_comes_of_a_render(client, project_id, scene):
     def plan(**settings):
         new = {"project": project_id, "scene": "reveal", "settings": settings}

@@ -37,7 +37,7 @@ from ..core.export import (
 from ..core.frame.resolved import ResolvedFrame
 from ..core.mix import SceneMix, is_heard
 from ..core.model import Project
-from ..core.paint import CacheLimits, shared_out
+from ..core.paint import CacheLimits, MediaLibrary, shared_out
 from ..core.resolve import SceneEvaluator
 from ..edits.patch import plain
 from ..errors import DocumentError, RenderCancelled, RenderError, StorageFullError
@@ -115,7 +115,8 @@ class _Job:
         self._project, self._scene_id, self._settings = project, scene_id, settings
         self._formats, self._folder, self._assets_dir = formats, folder, assets_dir
         self._progress, self._cancelled = progress, cancelled
-        self._evaluator = SceneEvaluator(project, scene_id)
+        ears = MediaLibrary(AssetStore(assets_dir))  # gains may go by what is heard
+        self._evaluator = SceneEvaluator(project, scene_id, library=ears)
         self._scene = self._evaluator.scene
         self._total = self._composed = self._gone_through = 0
 

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import select, update
+from sqlalchemy import Select, select, update
+from sqlalchemy.orm import defer
 
 from ..core.model import Project
 from ..edits import new_id
@@ -66,12 +67,15 @@ class RenderStore:
     def all(self) -> list[RenderRecord]:
         """All that are not hidden, the newest first."""
         with self._database.session() as session:
-            rows = session.scalars(
-                select(RenderRow)
-                .where(RenderRow.hidden.is_(False))
-                .order_by(RenderRow.created_at.desc())
-            ).all()
+            rows = session.scalars(_shown()).all()
             return [_record(row) for row in rows]
+
+    def done_of(self, project_id: str, scene_id: str) -> list[RenderRecord]:
+        """The last renders of a scene that ended well, the newest first."""
+        of_it = (RenderRow.project_id == project_id, RenderRow.scene_id == scene_id)
+        with self._database.session() as session:
+            wanted = _shown().where(*of_it, RenderRow.status == "done").limit(20)
+            return [_record(row) for row in session.scalars(wanted).all()]
 
     def get(self, render_id: str) -> RenderRecord:
         """A render by its id; NotFoundError where there is none."""
@@ -134,6 +138,12 @@ class RenderStore:
                 .where(RenderRow.status == "running")
                 .values(status="interrupted", done=0, message=INTERRUPTED)
             )
+
+
+def _shown() -> Select[RenderRow]:
+    """All that are not hidden, the newest first, without their documents."""
+    shown = select(RenderRow).where(RenderRow.hidden.is_(False))
+    return shown.order_by(RenderRow.created_at.desc()).options(defer(RenderRow.document))
 
 
 def _record(row: RenderRow) -> RenderRecord:

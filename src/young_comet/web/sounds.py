@@ -10,6 +10,8 @@ import numpy as np
 from ..core.audio import sample_at
 from ..core.export import Loudness, measured
 from ..core.mix import SceneMix, Wave, wave_of
+from ..core.model import Project
+from ..core.paint import MediaLibrary
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.contents import sound_of
 from ..errors import NotFoundError
@@ -52,7 +54,7 @@ class SoundService:
             found = self._loud.get(key)
         if found is None or found[0] != state.revision:
             # With a mix of its own: playing goes on meanwhile.
-            mix = SceneMix(SceneEvaluator(state.project, scene_id), self._assets)
+            mix = SceneMix(self._evaluator(state.project, scene_id), self._assets)
             first, last = map(sample_at, mix.evaluator.scene.working_range)
             found = (
                 state.revision,
@@ -77,12 +79,16 @@ class SoundService:
                 raise NotFoundError(words, field="layer")
             return wave_of(mix, voice, self._assets.peaks(asset.hash), *span, columns)
 
+    def _evaluator(self, project: Project, scene_id: str) -> SceneEvaluator:
+        """What evaluates a scene: gains may have formulas that go by what is heard."""
+        return SceneEvaluator(project, scene_id, library=MediaLibrary(self._assets))
+
     def _mix(self, project_id: str, scene_id: str) -> tuple[int, SceneMix]:
         state = self._workspace.state(project_id)
         key = (project_id, scene_id)
         found = self._mixes.get(key)
         if found is None or found[0] != state.revision:
-            evaluator = SceneEvaluator(state.project, scene_id)
+            evaluator = self._evaluator(state.project, scene_id)
             found = (state.revision, SceneMix(evaluator, self._assets))
             self._mixes[key] = found
         self._mixes.move_to_end(key)

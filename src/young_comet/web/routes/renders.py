@@ -65,10 +65,7 @@ def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
     moments = None if still else moments_of(scene, settings)
     frames = 1 if moments is None else moments.count
     lasts_s = 0.0 if moments is None else moments.span[1] - moments.span[0]
-    before = [
-        each for each in services.folder.renders.all()
-        if (each.project_id, each.scene_id) == (new.project, new.scene)
-    ]  # fmt: skip
+    before = services.folder.renders.done_of(new.project, new.scene)
     about = estimated(formats, new.settings, width * height, frames, lasts_s, heard, before)
     return {
         "width": width, "height": height, "notice": odd, "heard": heard, "frames": frames,
