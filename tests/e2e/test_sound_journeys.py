@@ -255,6 +255,7 @@ def test_a_choice_is_kept_as_a_preset(desk):
     sheet.get_by_role("button", name="Keep what is chosen").click()
     sheet.get_by_label("Name of the preset").fill("For the stand")
     sheet.get_by_role("button", name="Keep under this name").click()
+    desk.wait_for_function("() => youngComet.editor.project.presets.length === 1")
     expect(sheet.get_by_label("Preset", exact=True)).to_have_value(
         desk.evaluate("() => youngComet.editor.project.presets[0].id")
     )

@@ -16,9 +16,10 @@ from ..store.renders import RenderRecord
 _BYTES = {
     "mp4": 0.013, "mov": 0.75, "webm": 0.012, "gif": 0.08, "webp": 0.024, "apng": 0.75,
     "frames": 0.78, "png": 0.78, "jpeg": 0.16, "webp-still": 0.06,
-    "sheet": 0.15, "sheet-pdf": 0.03,
 }  # fmt: skip
 _TIMES = {"draft": 0.6, "good": 1.0, "best": 2.6}
+# Bytes of what is as large however long the scene is.
+_PAGES = {"sheet": 900_000, "sheet-pdf": 350_000}
 # Bytes for each second of sound, alone or beside pictures.
 _HEARD = {"wav": 288_000, "flac": 150_000, "mov": 288_000, "mp4": 24_000, "webm": 20_000}
 # Seconds for each million pixels: composing them once, and encoding each format; and to start.
@@ -49,7 +50,7 @@ def estimated(
         seconds += _COMPOSE * drawn / 1e6
     for each in formats:
         times = _TIMES[settings.quality] if each.qualities else 1.0
-        size += _BYTES.get(each.id, 0.0) * times * drawn
+        size += _BYTES.get(each.id, 0.0) * times * drawn + _PAGES.get(each.id, 0)
         seconds += _ENCODE.get(each.id, 0.0) * drawn / 1e6
         if heard and (each.sound or (each.heard and settings.sound)):
             size += _HEARD[each.id] * lasts_s

@@ -226,7 +226,10 @@ def notes_of(
             if notice:
                 yield f"{notice[0].upper()}{notice[1:]}."
             if not each.alpha and (settings.transparent or not scene.ground):
-                yield f"{each.label} cannot be seen through: the chosen ground lies below."
+                below = (
+                    "the scene's ground stays" if scene.ground else "the chosen ground lies below"
+                )
+                yield f"{each.label} cannot be seen through: {below}."
         if each.id == "gif":
             yield "A GIF has 255 colours, and pixels are either opaque or not there."
             frame = 100 / moments_of(scene, settings).rate.fps
