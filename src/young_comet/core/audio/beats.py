@@ -60,6 +60,16 @@ def beats_of(samples: np.ndarray) -> Beats | None:
     return Beats(round(tempo, 2), found, strong, _sections(times, strong, mel))
 
 
+def compiled() -> None:
+    """Has what finds beats compiled, and kept by the machine: librosa's loops take up to a minute
+    once. At set-up, as two processes must not do that at the same time."""
+    clicks = np.zeros((6 * SAMPLE_RATE, 2), np.float32)
+    for number in range(11):
+        first = (number + 1) * SAMPLE_RATE // 2
+        clicks[first : first + 240] = np.linspace(0.8, 0, 240, dtype=np.float32)[:, None]
+    beats_of(clicks)
+
+
 def _mono(samples: np.ndarray) -> np.ndarray:
     """Both sides together at 24 kHz."""
     stream = soxr.ResampleStream(SAMPLE_RATE, _RATE, 1, np.float32, "HQ")
