@@ -80,6 +80,24 @@ def test_what_is_transparent_stays_so(tmp_path, format):
             assert max(abs(a - b) for a, b in zip(found[0][:3], EMBER, strict=True)) <= 10
 
 
+@pytest.mark.parametrize("ground", [None, "#33445580"])
+@pytest.mark.parametrize("format", [*ANIMATIONS, "frames", "png", "webp-still"])
+def test_a_scene_without_a_whole_ground_is_never_black_in_silence(tmp_path, format, ground):
+    """Nobody asked for transparency, but it is there: files that can hold it keep it."""
+    paths, _ = made(tags(ground=ground), tmp_path, format)
+    if format in ANIMATIONS:
+        picture = animation(paths[format])[0][12]
+    elif format == "frames":
+        with zipfile.ZipFile(paths[format]) as opened:
+            picture = np.asarray(Image.open(io.BytesIO(opened.read(opened.namelist()[12]))))
+    else:
+        picture = np.asarray(Image.open(paths[format]))
+    expected = 0 if ground is None else 255 if format == "gif" else 128
+    assert picture.shape[2] == 4
+    assert abs(int(picture[BARE[1], BARE[0], 3]) - expected) <= 1
+    assert picture[WHOLE[1], WHOLE[0], 3] == 255
+
+
 def test_what_was_there_and_is_gone_is_gone_in_a_gif(tmp_path):
     """Transparent again where something has been."""
     keys = [key(0, [50, 90], "linear"), key(1, [270, 90])]

@@ -38,7 +38,7 @@ def kit_assets(store: AssetStore) -> list[Asset]:
         made = sound.make(Wish(length_s or sound.length_s, seed=seed))
         asset = store.ingest(name, encode_sound(made, "flac"), id)
         if sound.tempo:
-            tempo = sound.tempo * sound.length_s / (length_s or sound.length_s)
+            tempo = sound.tempo_in(length_s or sound.length_s)
             beats = even_grid(0.0, 60 / tempo, asset.duration_s)
             asset = asset.model_copy(update={"beats": beats})
         found.append(asset)

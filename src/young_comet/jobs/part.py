@@ -19,6 +19,7 @@ from ..core.export import (
     Part,
     RenderSettings,
     checked,
+    is_opaque,
     moments_of,
     over_ground,
     picture_size,
@@ -110,7 +111,8 @@ def part_file(stem: str, format: str) -> Path:
 def film_of(scene: Scene, settings: RenderSettings, format: FileFormat) -> Film:
     """What all parts of a format's film have in common."""
     width, height, _ = picture_size(scene, settings, format)
-    return Film((width, height), moments_of(scene, settings), settings, scene.name)
+    clear = settings.transparent or not is_opaque(scene)
+    return Film((width, height), moments_of(scene, settings), settings, scene.name, clear)
 
 
 def _for_formats(

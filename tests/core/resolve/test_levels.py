@@ -11,6 +11,7 @@ from tests.sounds import Recordings, asset, tone
 
 from young_comet.core.audio import bands_of
 from young_comet.core.catalog import check_project
+from young_comet.core.expressions import ExpressionError, compile_expression
 from young_comet.core.model import Project
 from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.resolve import SceneEvaluator
@@ -121,6 +122,14 @@ def test_the_sound_of_a_clip_counts_once_it_is_on():
 def test_wrong_levels_are_said(formula, said):
     ev, _, _ = heard(pulsing(formula), bed())
     assert opacity(ev, 0.5) == 100 and said in ev.faults["kite", "opacity"]
+
+
+@pytest.mark.parametrize(
+    "formula", ['level(layer="Bed")', "level(5)", 'level("B" + "ed")', "level()"]
+)
+def test_the_layer_must_be_written_out(formula):
+    with pytest.raises(ExpressionError):
+        compile_expression(formula)
 
 
 def test_a_lost_file_is_said_and_the_rest_goes_on():

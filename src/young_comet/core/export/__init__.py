@@ -8,6 +8,7 @@ from .formats import (
     checked,
     ending_of,
     fitted,
+    is_opaque,
     notes_of,
     picture_size,
 )
@@ -42,6 +43,7 @@ __all__ = [
     "ending_of",
     "fitted",
     "frame_range",
+    "is_opaque",
     "levelled",
     "measured",
     "moments_of",

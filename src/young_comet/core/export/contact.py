@@ -7,7 +7,6 @@ import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from types import TracebackType
 
 import cv2
 import numpy as np
@@ -21,6 +20,7 @@ from ..timing import format_timecode
 from ..typography.layout import TextStyle
 from ..typography.setting import SetTexts, shipped_only
 from .films import Film, Part, Tick
+from .frames import PartZip
 from .moments import Moments
 from .sound import Soundtrack
 from .still import encode_png
@@ -39,22 +39,12 @@ def picked(moments: Moments) -> list[int]:
     return sorted({round(n) for n in np.linspace(0, moments.count - 1, count).tolist()})
 
 
-class _Tiles:
+class _Tiles(PartZip):
     """Keeps the frames of a part that are picked, no larger than they are shown."""
 
     def __init__(self, path: Path, numbers: dict[int, int], size: tuple[int, int]) -> None:
+        super().__init__(path)
         self._numbers, self._size, self._next = numbers, size, 0
-        with translated("the contact sheet could not be started"):
-            self._zip = zipfile.ZipFile(path, "w", zipfile.ZIP_STORED)
-
-    def __enter__(self) -> _Tiles:
-        return self
-
-    def __exit__(
-        self, kind: type[BaseException] | None, _: object, __: TracebackType | None
-    ) -> None:
-        with translated("the contact sheet could not be finished"):
-            self._zip.close()
 
     def write(self, pixels: np.ndarray) -> None:
         """One opaque BGRA frame."""
@@ -64,8 +54,7 @@ class _Tiles:
         smaller = self._size[0] < pixels.shape[1]
         how = cv2.INTER_AREA if smaller else cv2.INTER_CUBIC
         tile = cv2.resize(pixels, self._size, interpolation=how)
-        with translated("the contact sheet could not be written"):
-            self._zip.writestr(str(number), encode_png(np.ascontiguousarray(tile)))
+        self.add(str(number), encode_png(np.ascontiguousarray(tile)))
 
 
 @dataclass(frozen=True)

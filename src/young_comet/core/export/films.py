@@ -22,13 +22,14 @@ Tick = Callable[[int], None]
 
 @dataclass(frozen=True)
 class Film:
-    """What all parts of a film have in common: its size, its moments, what was chosen, and the name
-    of its scene."""
+    """What all parts of a film have in common: its size, its moments, what was chosen, the name of
+    its scene, and whether (``clear``) something may show through that is to stay transparent."""
 
     size: tuple[int, int]
     moments: Moments
     settings: RenderSettings
     name: str
+    clear: bool
 
     @property
     def rate(self) -> Rate:
@@ -39,11 +40,6 @@ class Film:
     def quality(self) -> Quality:
         """The chosen quality."""
         return QUALITIES[self.settings.quality]
-
-    @property
-    def clear(self) -> bool:
-        """Whether what is transparent stays so, where the file can hold that."""
-        return self.settings.transparent
 
     @property
     def file_name(self) -> str:

@@ -16,6 +16,7 @@ import numpy as np
 from ...errors import DocumentError
 from ..model import Scene
 from ..paint import output_size
+from ..pixels.colour import parse_colour
 from ..registry import Registry
 from .contact import MOST_TILES, PDF_SHEET, PNG_SHEET
 from .films import Filming
@@ -158,6 +159,11 @@ def _is_sheet(format: FileFormat) -> bool:
     return format.film in (PNG_SHEET, PDF_SHEET)
 
 
+def is_opaque(scene: Scene) -> bool:
+    """Whether a scene has a ground through which nothing shows."""
+    return bool(scene.ground) and parse_colour(scene.ground or "")[3] >= 1
+
+
 def ending_of(format: str) -> str:
     """How the names of files of a format end, without the dot."""
     return FORMATS.known(format, "format").ending
@@ -225,9 +231,11 @@ def notes_of(
             notice = picture_size(scene, settings, each)[2]
             if notice:
                 yield f"{notice[0].upper()}{notice[1:]}."
-            if not each.alpha and (settings.transparent or not scene.ground):
+            if not each.alpha and (settings.transparent or not is_opaque(scene)):
                 below = (
-                    "the scene's ground stays" if scene.ground else "the chosen ground lies below"
+                    "the scene's ground stays"
+                    if is_opaque(scene)
+                    else "the chosen ground lies below"
                 )
                 yield f"{each.label} cannot be seen through: {below}."
         if each.id == "gif":

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
+from typing import Self
 
 import numpy as np
 
@@ -19,28 +20,38 @@ from .translated import translated
 _DATE = (1980, 1, 1, 0, 0, 0)
 
 
-class FrameZip:
-    """Writes frames one by one, numbered as they are in the scene; PNG is packed already."""
+class PartZip:
+    """A part in a zip: what is in it is packed already. A context manager."""
 
-    def __init__(self, path: Path, name: str, numbers: Iterator[int]) -> None:
-        self._name, self._numbers = name, numbers
-        with translated("the zip could not be started"):
+    def __init__(self, path: Path) -> None:
+        with translated("a part of the file could not be started"):
             self._zip = zipfile.ZipFile(path, "w", zipfile.ZIP_STORED)
 
-    def __enter__(self) -> FrameZip:
+    def __enter__(self) -> Self:
         return self
 
     def __exit__(
         self, kind: type[BaseException] | None, _: object, __: TracebackType | None
     ) -> None:
-        with translated("the zip could not be finished"):
+        with translated("a part of the file could not be finished"):
             self._zip.close()
+
+    def add(self, name: str, data: bytes) -> None:
+        """One more entry."""
+        with translated("the frames could not be written"):
+            self._zip.writestr(zipfile.ZipInfo(name, _DATE), data)
+
+
+class FrameZip(PartZip):
+    """Frames one by one, numbered as they are in the scene."""
+
+    def __init__(self, path: Path, name: str, numbers: Iterator[int]) -> None:
+        super().__init__(path)
+        self._name, self._numbers = name, numbers
 
     def write(self, pixels: np.ndarray) -> None:
         """One premultiplied BGRA frame; its PNG has straight colours."""
-        entry = zipfile.ZipInfo(f"{self._name}_{next(self._numbers):05d}.png", _DATE)
-        with translated("the frames could not be written"):
-            self._zip.writestr(entry, encode_png(pixels))
+        self.add(f"{self._name}_{next(self._numbers):05d}.png", encode_png(pixels))
 
 
 def join_zips(parts: Sequence[Path], target: Path) -> None:

@@ -3,7 +3,7 @@ keep their frames without loss, and the file is encoded from these."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from fractions import Fraction
@@ -44,9 +44,8 @@ def frames_of(parts: Sequence[Part]) -> Iterator[np.ndarray]:
 
 @dataclass(frozen=True)
 class Gathered:
-    """A file that is encoded from kept frames by ``encode``."""
+    """Frames are kept, then made into a GIF."""
 
-    encode: Callable[[Film, Sequence[Part], Path, Tick], None]
     passes: int = 2
 
     def begin(self, film: Film, part: Part) -> VideoWriter:
@@ -59,59 +58,45 @@ class Gathered:
     def finish(
         self, film: Film, parts: Sequence[Part], target: Path, sound: Soundtrack | None, tick: Tick
     ) -> None:
-        """Encodes what was kept; these files have no sound."""
-        self.encode(film, parts, target, tick)
+        """Encodes what was kept; a GIF has no sound."""
+        palette = _colours(film, parts)
+        with translated("the GIF could not be written"), closing(_GifFile(target, film)) as out:
+            for number, pixels in enumerate(frames_of(parts)):
+                out.write(palette.frame(pixels), number)
+                tick(number + 1)
 
 
-class _Animation:
-    """A file with one stream of pictures."""
+class _GifFile:
+    """A GIF frame by frame."""
 
-    def __init__(
-        self, path: Path, container: str, codec: str, layout: str, film: Film, base: Fraction,
-        options: dict[str, str], file_options: dict[str, str],
-    ) -> None:  # fmt: skip
-        self._file: Any = av.open(str(path), "w", format=container, options=file_options)
-        stream: Any = self._file.add_stream(codec, rate=Fraction(film.rate.num, film.rate.den))
-        stream.width, stream.height = film.size
-        stream.pix_fmt, stream.options = layout, options
-        stream.codec_context.time_base = base
-        self._stream, self._base = stream, base
+    def __init__(self, path: Path, film: Film) -> None:
+        loops = film.settings.loops
+        # The file counts how often it begins again: -1 plays it once.
+        again = "0" if loops == 0 else "-1" if loops == 1 else str(loops - 1)
+        self._file: Any = av.open(str(path), "w", format="gif", options={"loop": again})
         self._frame = Fraction(film.rate.den, film.rate.num)
+        stream: Any = self._file.add_stream("gif", rate=1 / self._frame)
+        stream.width, stream.height = film.size
+        stream.pix_fmt = "pal8"
+        # What stays as it was is left out, but where something may have to be cleared.
+        flags = "+offsetting-transdiff" if film.clear else "+offsetting+transdiff"
+        stream.options = {"gifflags": flags}
+        stream.codec_context.time_base = _HUNDREDTH
+        self._stream = stream
 
     def write(self, frame: av.VideoFrame, number: int) -> None:
         """The frame of that number, shown until the next one's time."""
-        frame.pts, end = (round(n * self._frame / self._base) for n in (number, number + 1))
-        frame.time_base = self._base
+        frame.pts, end = (round(n * self._frame / _HUNDREDTH) for n in (number, number + 1))
+        frame.time_base = _HUNDREDTH
         frame.duration = end - frame.pts
         for packet in self._stream.encode(frame):
-            self._mux(packet)
-
-    def _mux(self, packet: Any) -> None:
-        self._file.mux(packet)
+            self._file.mux(packet)
 
     def close(self) -> None:
         """Writes what is left."""
         for packet in self._stream.encode():
-            self._mux(packet)
+            self._file.mux(packet)
         self._file.close()
-
-
-def _gif(film: Film, parts: Sequence[Part], target: Path, tick: Tick) -> None:
-    palette = _colours(film, parts)
-    loops = film.settings.loops
-    # The file counts how often it begins again: -1 plays it once.
-    again = "0" if loops == 0 else "-1" if loops == 1 else str(loops - 1)
-    flags = "+offsetting-transdiff" if film.clear else "+offsetting+transdiff"
-    with (
-        translated("the GIF could not be written"),
-        closing(_Animation(
-            target, "gif", "gif", "pal8", film, _HUNDREDTH, {"gifflags": flags},
-            {"loop": again},
-        )) as out,
-    ):  # fmt: skip
-        for number, pixels in enumerate(frames_of(parts)):
-            out.write(palette.frame(pixels), number)
-            tick(number + 1)
 
 
 def _colours(film: Film, parts: Sequence[Part]) -> Palette:
@@ -124,4 +109,4 @@ def _colours(film: Film, parts: Sequence[Part]) -> Palette:
     )  # fmt: skip
 
 
-GIF = Gathered(_gif)
+GIF = Gathered()

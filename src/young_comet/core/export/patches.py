@@ -13,12 +13,12 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from types import TracebackType
 from typing import BinaryIO
 
 import numpy as np
 
 from .films import Film, Part, Tick
+from .frames import PartZip
 from .sound import Soundtrack
 from .still import encode_webp, png_of
 from .translated import translated
@@ -51,24 +51,14 @@ class Patched:
             self.join(film, _patches(parts), file)
 
 
-class PatchWriter:
+class PatchWriter(PartZip):
     """Keeps the patches of a part, whose first is the whole frame."""
 
     def __init__(self, path: Path, encode: Callable[[np.ndarray], bytes], step: int) -> None:
+        super().__init__(path)
         self._encode, self._step = encode, step
         self._before: np.ndarray | None = None
         self._count = 0
-        with translated("the animation could not be started"):
-            self._zip = zipfile.ZipFile(path, "w", zipfile.ZIP_STORED)
-
-    def __enter__(self) -> PatchWriter:
-        return self
-
-    def __exit__(
-        self, kind: type[BaseException] | None, _: object, __: TracebackType | None
-    ) -> None:
-        with translated("the animation could not be finished"):
-            self._zip.close()
 
     def write(self, pixels: np.ndarray) -> None:
         """One premultiplied BGRA frame."""
@@ -77,8 +67,7 @@ class PatchWriter:
         self._before = pixels.copy()
         name = f"{self._count}_{left}_{top}_{width}_{height}"
         self._count += 1
-        with translated("the frames could not be written"):
-            self._zip.writestr(name, self._encode(patch))
+        self.add(name, self._encode(patch))
 
 
 def changed(before: np.ndarray | None, pixels: np.ndarray, step: int) -> Rect:

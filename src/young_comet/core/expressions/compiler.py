@@ -277,7 +277,7 @@ class _Compiler:
         if name in ("of", "rate"):
             self._note_read(node.args)
         if name == "level":
-            self._note_read([*node.args[:1], ast.Constant(value=HEARD)])
+            self._note_read([*node.args[:1], ast.copy_location(ast.Constant(HEARD), node)])
         args = tuple(self.step(each, depth) for each in node.args)
         named = {str(k.arg): self.step(k.value, depth) for k in node.keywords}
         if not named:

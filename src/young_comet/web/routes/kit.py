@@ -87,7 +87,7 @@ def take(project_id: str, taken: Taken, services: Served) -> dict[str, Any]:
         if known.hash == asset.hash:
             return {"asset": known.model_dump(mode="json"), "moment_s": moment_s}
     if sound.tempo:  # its beats are known
-        tempo = sound.tempo * sound.length_s / (wished.length_s or sound.length_s)
+        tempo = sound.tempo_in(wished.length_s or sound.length_s)
         asset = asset.model_copy(update={"beats": even_grid(0.0, 60 / tempo, asset.duration_s)})
     services.workspace.edit(project_id, AddAsset(asset=asset))
     return {"asset": asset.model_dump(mode="json"), "moment_s": moment_s}

@@ -39,6 +39,10 @@ class KitSound:
     loops: bool = False
     tempo: float = 0.0
 
+    def tempo_in(self, length_s: float) -> float:
+        """The tempo of a version of some length; 0 where it has none."""
+        return self.tempo * self.length_s / length_s
+
     def moment_s(self, length_s: float) -> float:
         """Its moment in a version of some length, seconds from the start."""
         return self.moment * length_s
