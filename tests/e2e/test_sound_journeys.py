@@ -364,19 +364,30 @@ def test_beats_on_the_ruler_are_dragged_marked_and_counted(music):
     expect(music.locator(".ruler .beat")).to_have_count(0)
 
 
-def test_taps_while_it_plays_become_beats(music):
-    music.panel.get_by_role("button", name="Forget the beats").click()
-    expect(music.panel).to_contain_text("Not found yet")
-    music.wait_for_function("() => document.getElementById('filmstrip').dataset.ready === '1.000'")
-    music.keyboard.press("Space")
-    tap = music.panel.get_by_role("button", name="Tap")
+def test_taps_while_it_plays_become_beats(page, server):
+    open_desk(page, server, "Taps", LAYERS, 20.0)
+    file = {"name": "Wind.wav", "mimeType": "audio/wav", "buffer": float_wav(noise(20.0))}
+    page.set_input_files("#file-input", file)
+    page.wait_for_function("() => youngComet.editor.project.assets.length === 1")
+    tab_of_assets(page)
+    place(page)
+    page.get_by_role("tab", name="Timing").click()
+    panel = page.locator("[x-data=beatsPanel]")
+    expect(panel).to_contain_text("Not found yet")
+    page.keyboard.press("Space")
+    page.wait_for_function("() => youngComet.editor.player.moment > 0.2")
+    tap = panel.get_by_role("button", name="Tap")
     for _ in range(5):
-        music.wait_for_timeout(350)
+        page.wait_for_timeout(350)
         tap.click()
-    music.keyboard.press("Space")
-    music.wait_for_function("() => youngComet.editor.project.assets[0].beats", timeout=15_000)
-    tempo = music.evaluate("() => youngComet.editor.project.assets[0].beats.tempo")
-    assert 60 < tempo < 200
+    tapped = page.evaluate("() => youngComet.editor.player.moment")
+    assert tapped > 0.2 + 5 * 0.35
+    page.wait_for_function("() => youngComet.editor.project.assets[0].beats", timeout=30_000)
+    page.keyboard.press("Space")
+    beats = page.evaluate("() => youngComet.editor.project.assets[0].beats")
+    assert 30 < beats["tempo"] < 60 / 0.34
+    assert np.allclose(np.diff(beats["times"]), 60 / beats["tempo"], atol=1e-3)
+    assert beats["times"][-1] > 17  # over the whole sound, not only where it was tapped
 
 
 def test_a_layer_is_dragged_onto_a_beat(music):

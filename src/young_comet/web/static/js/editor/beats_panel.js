@@ -128,12 +128,14 @@ export function registerBeatsPanel(editor) {
     marks(which) {
       editor.edit({ kind: "beats-to-marks", scene: editor.sceneId, layer: this.layer, which });
     },
-    /** Taps while it plays: the playhead's moments, as seconds of the sound. */
+    /** Taps while it plays: what is heard just then, whatever picture is shown. */
     tap() {
       const now = performance.now();
       const before = this.taps.at(-1);
-      const at_s = editor.time;
-      if (!before || now - before.now > PAUSE_MS) this.taps = [];
+      const at_s = editor.player.moment;
+      const again = before && at_s < before.at_s; // it has begun from its start
+      if (again && this.taps.length >= ENOUGH) return;
+      if (!before || again || now - before.now > PAUSE_MS) this.taps = [];
       this.taps.push({ now, at_s });
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.tapped(), PAUSE_MS);

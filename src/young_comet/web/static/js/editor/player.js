@@ -184,6 +184,17 @@ export class Player {
     return this.bySound && this.sounding.run ? this.sounding.seconds * 1000 : performance.now();
   }
 
+  /** Seconds of the scene by that clock: what is heard now, however late its picture is. */
+  get moment() {
+    const { editor } = this;
+    if (!this.playing || this.last === undefined || this.last < 0) return editor.time;
+    const [start, end] = editor.range;
+    const at_s = editor.timeOf(this.startFrame) + (this.now() - this.startTime) / 1000;
+    const over = at_s - editor.timeOf(end);
+    if (over < 0) return at_s;
+    return this.loop ? editor.timeOf(start) + (over % editor.timeOf(end - start)) : editor.timeOf(end - 1);
+  }
+
   tick() {
     if (!this.playing) return;
     const { editor } = this;
