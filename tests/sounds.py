@@ -9,6 +9,7 @@ import av
 import numpy as np
 
 from young_comet.core.audio import SAMPLE_RATE
+from young_comet.core.media.stretching import stretched
 from young_comet.core.model import Asset
 
 
@@ -44,6 +45,9 @@ class Recordings:
 
     def sound(self, hash: str) -> np.ndarray:
         return self.sounds[hash]
+
+    def stretched(self, hash: str, speed: float) -> np.ndarray:
+        return np.concatenate(list(stretched(self.sounds[hash], speed)))
 
 
 def encoded(

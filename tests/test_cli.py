@@ -1,3 +1,4 @@
+import json
 import os
 import subprocess
 import sys
@@ -29,7 +30,9 @@ def data(tmp_path_factory):
 
 
 def test_every_command_explains_itself(data):
-    for command in ("serve", "projects", "render", "frame", "export-project", "import-project"):
+    for command in (
+        "serve", "projects", "render", "frame", "notes", "export-project", "import-project",
+    ):  # fmt: skip
         help_ = run(data, command, "--help")
         assert help_.returncode == 0 and "Usage" in help_.stdout
         assert command in run(data, "--help").stdout
@@ -168,7 +171,7 @@ def test_what_cannot_be_rendered_is_said_with_the_option(data, tmp_path):
     a, b = str(tmp_path / "a.mp4"), str(tmp_path / "b.mp4")
     for words, said in (
         (("-o", a, "-o", b), "one format"),
-        (("-o", str(tmp_path / "a.avi")), ".mp4, .mov, .webm, .gif"),
+        (("-o", str(tmp_path / "a.avi")), ".mp4, .mov, .webm, .html, .gif"),
         (("-o", str(tmp_path / "no" / "a.gif")), "no folder"),
         (("-o", a, "--layers", "Nobody"), "--layers"),
         (("-o", a, "--rate", "fast"), "rate"),
@@ -178,6 +181,28 @@ def test_what_cannot_be_rendered_is_said_with_the_option(data, tmp_path):
         wrong = run(data, "render", "demo:kite-week", "Name tag", *words)
         assert wrong.returncode == 1 and said in wrong.stderr, (words, wrong.stderr)
     assert not list(tmp_path.iterdir())
+
+
+def test_a_page_for_review_a_timeline_and_notes_that_come_back(data, tmp_path):
+    outs = [str(tmp_path / name) for name in ("tag.html", "tag.otio", "tag.svg", "tag.notes.json")]
+    done = run(data, "render", "demo:kite-week", "Name tag", "-o", outs[0], "-o", outs[1],
+               "--scale", "0.1", "--to", "0.4")  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    assert "for review" in Path(outs[0]).read_text() and "Timeline.1" in Path(outs[1]).read_text()
+    done = run(data, "frame", "demo:kite-week", "Lower third", "--at", "2", "-o", outs[2])
+    assert done.returncode == 0 and "As pictures in the SVG: Far clouds" in done.stderr, done.stderr
+    assert Path(outs[2]).read_text().count("<image") == 4
+    notes = {"kind": "young-comet-notes", "scene": "name-tag", "by": "Mara",
+             "notes": [{"at_s": 1.0, "text": "Softer"}]}  # fmt: skip
+    Path(outs[3]).write_text(json.dumps(notes))
+    kept = run(data, "notes", "demo:kite-week", "Name tag", outs[3])
+    assert kept.returncode == 0 and "1 note in 'Gullwing Bay Kite Week'" in kept.stdout, kept.stderr
+    for scene, file, said in (
+        ("Name tag", outs[3], "there already"), ("Opener", outs[3], "Name tag"),
+        ("Name tag", outs[1], "kind"), ("Name tag", str(tmp_path / "no.json"), "no.json"),
+    ):  # fmt: skip
+        wrong = run(data, "notes", "demo:kite-week", scene, file)
+        assert wrong.returncode == 1 and said in wrong.stderr, wrong.stderr
 
 
 def test_the_kit_is_listed_and_written(data, tmp_path):

@@ -20,10 +20,10 @@ from rich.table import Table
 
 from . import __version__
 from .children import end_with_all
-from .cli_outputs import formats_of, named_after, written
+from .cli_kit import kit
+from .cli_outputs import format_among, formats_of, named_after, written
 from .config import Config
-from .core.audio.kit import KIT, LONGEST_S, SHORTEST_S, Wish
-from .core.export import RenderSettings, checked, encode_sound, notes_of
+from .core.export import RenderSettings, checked, notes_of
 from .core.mix import is_heard
 from .core.model import Project, RenderPreset, Scene
 from .core.model.schema import from_validation
@@ -33,6 +33,7 @@ from .core.resolve import SceneEvaluator
 from .core.timing import Rate, parse_time
 from .demo import DEMO_ID, ensure_demo
 from .edits import new_id
+from .edits.note_edits import NotesToMarks, read_notes
 from .edits.preset_edits import settings_of
 from .errors import DocumentError, NotFoundError, YoungCometError
 from .jobs import LocalProcesses, render_scene
@@ -262,7 +263,9 @@ def render(
     """Renders a scene, or a range of it: as a video (.mp4, or with alpha .mov,
     .webm), an animation for a page or a message (.gif, .webp, .apng), as numbered
     PNG files (.zip, a folder, or name_%04d.png), its sound alone (.wav, .flac), its
-    words (.vtt). --out may be given several times: pictures are composed once."""
+    words (.vtt), a contact sheet (.sheet.png, .pdf), a page for a client's notes
+    (.html), a timeline (.otio). --out may be given several times: pictures are
+    composed once."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
@@ -315,7 +318,7 @@ def frame(
     go_on: GoOnOption = False,
     data: DataOption = None,
 ) -> None:
-    """Writes one frame of a scene as a picture (.png, .jpg, .webp)."""
+    """Writes one frame of a scene as a picture (.png, .jpg, .webp) or as paths (.svg)."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
@@ -327,6 +330,9 @@ def frame(
         format=next(iter(paths)), quality=quality, scale=scale, at_s=at_s, transparent=transparent,
         leave_out_backdrops=without_backdrops, gaps="mark" if go_on else "stop",
     )  # fmt: skip
+    resolved = SceneEvaluator(document, shown.id).at(at_s) if "svg" in paths else None
+    for each in notes_of(shown, settings, checked(shown, settings), False, resolved):
+        err.print("[yellow]note:[/yellow]", escape(each), soft_wrap=True)
     result = _render(folder, document, shown, settings, paths)
     if result.notice:
         err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
@@ -334,36 +340,7 @@ def frame(
     folder.close()
 
 
-@app.command()
-def kit(
-    sound: Annotated[str, typer.Argument(help="A sound's id; left out: lists them")] = "",
-    to_file: Annotated[Path | None, typer.Option("--out", "-o", help="File to write")] = None,
-    length: Annotated[float | None, typer.Option(help="Seconds [default: its own]")] = None,
-    pitch: Annotated[float, typer.Option(help="Semitones, -24 to 24")] = 0.0,
-    brightness: Annotated[float, typer.Option(help="Steps, -4 to 4")] = 0.0,
-    seed: Annotated[int, typer.Option(help="Of what is left to chance in it")] = 0,
-) -> None:
-    """Lists the kit of sounds, or writes one of them (.wav, .flac)."""
-    if not sound:
-        table = Table("sound", "family", "name", "length", "its moment", box=None, pad_edge=False)
-        for each in KIT.values():
-            moment = f"{each.moment_s(each.length_s):g} s"
-            table.add_row(each.id, each.family, each.label, f"{each.length_s:g} s", moment)
-        out.print(table)
-        return
-    found = KIT.known(sound)
-    if to_file is None:
-        raise DocumentError.expected("--out", "a file to write", "nothing")
-    format = _format(to_file, "wav", "flac")
-    for name, value, low, high in (
-        ("--length", length or found.length_s, SHORTEST_S, LONGEST_S), ("--pitch", pitch, -24, 24),
-        ("--brightness", brightness, -4, 4), ("--seed", seed, 0, 999_999),
-    ):  # fmt: skip
-        if not low <= value <= high:
-            raise DocumentError.expected(name, f"{low:g} to {high:g}", value)
-    wish = Wish(length or found.length_s, 2 ** (pitch / 12), 2 ** (brightness / 4), seed)
-    to_file.write_bytes(encode_sound(found.make(wish), format))
-    out.print(f"{to_file}: {found.label}, {wish.length_s:g} s", soft_wrap=True)
+app.command()(kit)
 
 
 @app.command()
@@ -393,7 +370,7 @@ def export_project(project: ProjectArgument, to_file: OutOption, data: DataOptio
     """Writes a project with its assets as one zip."""
     folder = DataFolder(_config(data), writing=False)
     document = _find(folder, project)
-    _format(to_file, "zip")
+    format_among(to_file, "zip")
     with out.status("Packing..."):
         write_archive(document, folder.assets, to_file)
     out.print(f"{to_file}: {to_file.stat().st_size / 2**20:.1f} MB", soft_wrap=True)
@@ -421,22 +398,28 @@ def import_project(
     folder.close()
 
 
+@app.command()
+def notes(
+    project: ProjectArgument,
+    scene: SceneArgument,
+    file: Annotated[Path, typer.Argument(help="Notes that a review page has saved (.json)")],
+    data: DataOption = None,
+) -> None:
+    """Lays a client's notes at marks of a scene."""
+    folder = DataFolder(_config(data), what="notes")
+    found = _find(folder, project)
+    edit = NotesToMarks(scene=_scene(found, scene).id, file=read_notes(file))
+    change = folder.workspace.edit(found.id, edit)
+    count = len(edit.file.notes)
+    out.print(f"{count} note{'' if count == 1 else 's'} in {change.state.project.name!r}")
+    folder.close()
+
+
 def _settings(**values: Any) -> RenderSettings:
     try:
         return RenderSettings(**values)
     except ValidationError as error:
         raise from_validation(error) from error
-
-
-def _format(path: Path, *known: str) -> str:
-    """The format that the ending of a file's name asks for, one of those known here."""
-    format = path.suffix.lower().removeprefix(".")
-    if format not in known:
-        endings = ", ".join(f".{each}" for each in known)
-        raise DocumentError.expected("--out", f"a file name that ends in {endings}", str(path))
-    if not path.parent.exists():
-        raise NotFoundError(f"there is no folder {path.parent}", field="--out")
-    return format
 
 
 def _rate(text: str) -> dict[str, int]:

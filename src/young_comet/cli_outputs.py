@@ -42,6 +42,17 @@ def formats_of(paths: list[Path], *, still: bool = False) -> dict[str, Path]:
     return found
 
 
+def format_among(path: Path, *known: str) -> str:
+    """The format that the ending of a file's name asks for, one of those known here."""
+    format = path.suffix.lower().removeprefix(".")
+    if format not in known:
+        endings = ", ".join(f".{each}" for each in known)
+        raise DocumentError.expected("--out", f"a file name that ends in {endings}", str(path))
+    if not path.parent.exists():
+        raise NotFoundError(f"there is no folder {path.parent}", field="--out")
+    return format
+
+
 def named_after(paths: list[Path], formats: tuple[str, ...]) -> dict[str, Path]:
     """Files of these formats, all called as the one path, which has no ending of its own."""
     if len(paths) != 1 or paths[0].suffix:

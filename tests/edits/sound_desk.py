@@ -2,7 +2,7 @@
 
 from tests.build import layer, project
 
-from young_comet.core.model import Asset, RenderPreset
+from young_comet.core.model import Asset, RateModel, RenderPreset
 from young_comet.core.model.document import BeatGrid
 
 S = {"scene": "reveal"}
@@ -19,12 +19,28 @@ def sounding():
         "beats": BeatGrid(tempo=120, times=tuple(n / 2 + 0.1 for n in range(15)), strong=1,
                           sections=(1, 9)),
     })  # fmt: skip
+    flight = gust.model_copy(update={
+        "id": "flight", "name": "flight.mp4", "kind": "clip", "media_type": "video/mp4",
+        "hash": "f" * 64, "width": 64, "height": 36, "duration_s": 3.0, "frame_count": 75,
+        "rate": RateModel(num=25),
+    })  # fmt: skip
     base = project(
+        layer(
+            "kites",
+            "clip",
+            0.4,
+            2.4,
+            clip__asset="flight",
+            sound__on=True,
+            time__speed=50.0,
+            sound__gain=-4.0,
+            sound__keeps_pitch=True,
+        ),
         layer("name", "text", 0.4, 3.2, text="Gullwing", text__size=40),
         layer("music", "sound", 0.4, 3.2, sound__asset="bed", time__from=1.0),
     )
     web = RenderPreset(id="web", name="Web", settings={"format": "webp", "every": 2})
-    return base.model_copy(update={"assets": (gust, bed), "presets": (web,)})
+    return base.model_copy(update={"assets": (gust, bed, flight), "presets": (web,)})
 
 
 def heard(*at_s):
@@ -50,4 +66,5 @@ SOUND_EXAMPLES = [
         "settings": {"format": "mp4", "also": ["gif"], "scale": 0.5, "loudness": -14.0},
     },
     {"kind": "remove-preset", "preset": "web"},
+    {"kind": "separate-sound", **S, "layer": "kites", "id": "new"},
 ]

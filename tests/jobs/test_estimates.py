@@ -43,7 +43,7 @@ def test_renders_of_the_same_scene_tell_best():
 def test_every_format_has_an_estimate(format):
     settings = RenderSettings(format=format)
     each = of(settings, frames=1 if FORMATS[format].still else 100, heard=True)
-    assert each.seconds > 0 and (each.size_bytes > 0 or FORMATS[format].words)
+    assert each.seconds > 0 and (each.size_bytes > 0 or FORMATS[format].told)
 
 
 def test_sound_and_quality_count():

@@ -342,7 +342,7 @@ def test_every_format_is_known_where_it_must_be():
 
     assert set(FormatId.__args__) == set(FORMATS)
     for each in FORMATS.values():
-        assert sum(map(bool, (each.film, each.still, each.sound, each.words))) == 1
+        assert sum(map(bool, (each.film, each.still, each.sound, each.told))) == 1
         assert each.facts()["holds"] in ("film", "still", "sound", "words")
 
 

@@ -178,13 +178,34 @@ def test_a_render_from_start_to_download(client, project_id):
     assert part.status_code == 206 and len(part.content) == 100
     named = client.get(f"{state['file_url']}?download=true").headers["content-disposition"]
     assert "logo-reveal.mp4" in named
+    poster = client.get(state["poster_url"])
+    assert poster.headers["content-type"] == "image/jpeg" and poster.content[:2] == b"\xff\xd8"
     assert [r["id"] for r in client.get("/api/renders").json()] == [render_id]
     assert client.delete(f"/api/renders/{render_id}").status_code == 204
+    assert client.get(state["poster_url"]).status_code == 404
     assert client.get(f"/api/renders/{render_id}/file").status_code == 404
 
 
+def test_what_files_will_be_called_and_what_they_cannot_hold_is_told_before(client, project_id):
+    def plan(**settings):
+        body = {"project": project_id, "scene": "reveal", "settings": settings}
+        return client.post("/api/renders/plan", json=body).json()
+
+    assert plan(name="{scene}_{size}", also=["otio"])["names"] == [
+        "logo-reveal_320x180.mp4", "logo-reveal_320x180.otio",
+    ]  # fmt: skip
+    assert plan(format="wav", name="{scene}-{size}")["names"] == ["logo-reveal.wav"]
+    assert plan(name="{nobody}")["error"]["field"] == "name"
+    assert plan(format="svg")["notes"] == []
+    edit = {"kind": "add-members", "scene": "reveal", "layers": ["box"], "family": "effect",
+            "members": [{"member": {"id": "soft", "kind": "gaussian-blur"}}]}  # fmt: skip
+    assert client.post(f"/api/projects/{project_id}/edits", json={"edit": edit}).status_code == 200
+    assert "picture" in plan(format="svg")["notes"][0]
+
+
 def test_render_settings_are_checked(client, project_id):
-    for settings in ({"scale": 0}, {"from_s": 50}, {"format": "avi"}, {"surprise": True}):
+    wrong = ({"scale": 0}, {"from_s": 50}, {"format": "avi"}, {"surprise": True}, {"name": "{x}"})
+    for settings in wrong:
         body = {"project": project_id, "scene": "reveal", "settings": settings}
         assert client.post("/api/renders", json=body).status_code == 422
     assert client.get("/api/renders").json() == []

@@ -7,10 +7,12 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..core.model import Mark, Project, Scene
-from ..core.model.document import Id, Name
+from ..core.model.document import MAX_NOTE, Id, Name
 from ..errors import DocumentError
-from .base import EditContext, NewId, SceneEdit, SceneTime
+from .base import EditContext, NewId, SceneEdit, SceneTime, find_scene
 from .named import found, refuse_known
+
+Note = Annotated[str, Field(max_length=MAX_NOTE)]
 
 
 class AddMark(SceneEdit):
@@ -23,7 +25,7 @@ class AddMark(SceneEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         refuse_known(scene.marks, self.id, "mark", "mark")
-        time_s = _inside(scene, self.time_s)
+        time_s = inside(scene, self.time_s)
         if any(abs(mark.time_s - time_s) < 1e-6 for mark in scene.marks):
             raise DocumentError("there is a mark at that moment already", field="time_s")
         name = self.name or _next_name(scene)
@@ -37,20 +39,26 @@ class AddMark(SceneEdit):
 
 
 class ChangeMark(SceneEdit):
-    """Another name or moment for a mark."""
+    """Another name or moment for a mark, or another note."""
 
     kind: Literal["change-mark"] = "change-mark"
     mark: Id
     name: Name | None = None
     time_s: SceneTime | None = None
+    note: Note | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         old = find_mark(scene, self.mark)
-        time_s = old.time_s if self.time_s is None else _inside(scene, self.time_s)
-        changed = old.model_copy(update={"name": self.name or old.name, "time_s": time_s})
+        time_s = old.time_s if self.time_s is None else inside(scene, self.time_s)
+        note = old.note if self.note is None else self.note.strip()
+        changed = old.model_copy(
+            update={"name": self.name or old.name, "time_s": time_s, "note": note}
+        )
         return with_marks(scene, [changed if m is old else m for m in scene.marks])
 
     def label(self, project: Project) -> str:
+        if self.note is not None:
+            return f"Note at {find_mark(find_scene(project, self.scene), self.mark).name}"
         return f"Name the mark {self.name}" if self.name else "Move a mark"
 
     def touches(self) -> list[str]:
@@ -104,7 +112,8 @@ def find_mark(scene: Scene, mark_id: str) -> Mark:
     return found(scene.marks, mark_id, "mark", within=scene.name)
 
 
-def _inside(scene: Scene, time_s: float) -> float:
+def inside(scene: Scene, time_s: float) -> float:
+    """The frame that is nearest to a moment, within the scene; seconds."""
     return min(scene.length_s, max(0.0, scene.rate.rate.snap(time_s)))
 
 

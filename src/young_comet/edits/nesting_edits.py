@@ -294,7 +294,7 @@ class UnwrapScene(SceneEdit):
             )
         marks = {mark.name for mark in scene.marks}
         more = tuple(
-            Mark(id=new_id(), name=mark.name, time_s=mark.time_s + shift)
+            Mark(id=new_id(), name=mark.name, note=mark.note, time_s=mark.time_s + shift)
             for mark in inner.marks
             if mark.name not in marks and 0 <= mark.time_s + shift <= scene.length_s
             and _is_read(mark.name, inner)

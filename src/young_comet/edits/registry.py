@@ -58,6 +58,7 @@ from .matte_edits import SetMatte
 from .member_edits import AddMembers, ChangeMember, CopyMembers, RemoveMembers
 from .move_edits import CopyMoves, MovesToKeys, WearMove
 from .nesting_edits import UnwrapScene, WrapLayers
+from .note_edits import NotesToMarks
 from .outline_edits import DrawPath, TakeShape
 from .paste_edits import PasteLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
@@ -78,7 +79,7 @@ from .saved_move_edits import AddSavedMove, ChangeSavedMove, SaveMove
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
-from .sound_edits import PlaceSound
+from .sound_edits import PlaceSound, SeparateSound
 from .stagger_edits import Stagger
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
@@ -113,12 +114,13 @@ _SINGLE: tuple[type[Edit], ...] = (
     MirrorKeys, DistributeKeys, ChangeKeyValues, ChangeKeys, RepeatKeys, DragHandle, JoinKeys,
     SplitProperty, JoinProperty, SetPace, BendPath, RoundPath, TakeKeys, FlyPath, RefitPath,
     TakePath, MovePath, Stagger, ExtendLayers, SlipLayers, SplitLayers, FitSpeed, FreezeLayers,
-    TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, AddEasing, ChangeEasing, RemoveEasing,
+    TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, NotesToMarks, AddEasing, ChangeEasing,
+    RemoveEasing,
     AddMembers, RemoveMembers, ChangeMember, CopyMembers, TieMask, CopyMasks, TakeMask, SaveEffects,
     ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
     DrawPath, DrawShape, DrawMask, MoveMask, TurnMask, ScaleMask, MoveGradient, MoveStop, MovePlace,
-    BendWay, MoveWay, MoveWayKeys, HoldLayer, PlaceSound, SetBeats, TapBeats, MoveBeat,
-    CountBeats, BeatsToMarks,
+    BendWay, MoveWay, MoveWayKeys, HoldLayer, PlaceSound, SeparateSound, SetBeats, TapBeats,
+    MoveBeat, CountBeats, BeatsToMarks,
     JoinShapes, OutlineLayers, SliceLayer, Recolour, Ride, CarryTogether, KeepAligned, ShareAgain,
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,

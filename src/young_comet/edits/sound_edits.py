@@ -6,14 +6,63 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..core.catalog import LAYER_KINDS
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import Id, Name, Tie
+from ..core.model.document import MAX_NAME, Id, Name, Tie
 from ..errors import DocumentError
-from .base import EditContext, NewId, SceneEdit, SceneTime, find_layer
+from .base import EditContext, NewId, SceneEdit, SceneTime, find_layer, names_of
 from .layer_edits import AddLayers, next_name
+from .named import refuse_known
 from .project_edits import find_asset
 
 Moment = Annotated[float, Field(ge=0, le=3600, allow_inf_nan=False)]
+
+
+class SeparateSound(SceneEdit):
+    """A clip's sound as a layer of its own, right above the clip, where it is heard as before; the
+    clip is silent then."""
+
+    kind: Literal["separate-sound"] = "separate-sound"
+    id: NewId
+    layer: Id
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        clip = find_layer(scene, self.layer)
+        refuse_known(scene.layers, self.id, "layer", "layer")
+        v = context.evaluator(project, scene.id).values(clip, clip.start_s)
+        if clip.kind != "clip":
+            raise DocumentError.expected("layer", "a clip with sound", clip.kind)
+        asset = find_asset(project, v("clip.asset"))
+        if not asset.channels:
+            raise DocumentError(f"{asset.name!r} has no sound", field="layer")
+        if v("time.curve"):
+            raise DocumentError("a sound has no time curve: take the clip's off", field="layer")
+        if v("time.frozen"):
+            raise DocumentError("let the clip run again: a frozen one is silent", field="layer")
+        known = {spec.id for spec in LAYER_KINDS["sound"].specs}
+        own = {name: each for name, each in clip.properties.items() if name in known}
+        own["sound.asset"] = Property(value=asset.id)
+        if v("time.after") not in ("loop", "there-and-back"):
+            own.pop("time.after", None)  # a picture stays, a sound ends
+        taken = {layer.name for layer in scene.layers}
+        stem = f"Sound of {clip.name}"[:MAX_NAME]
+        sound = Layer(
+            id=self.id, name=next_name(stem, taken) if stem in taken else stem, kind="sound",
+            start_s=clip.start_s, end_s=clip.end_s, start_tie=clip.start_tie,
+            end_tie=clip.end_tie, group=clip.group, properties=own,
+        )  # fmt: skip
+        silent = clip.model_copy(
+            update={"properties": {**clip.properties, "sound.on": Property(value=False)}}
+        )
+        at = scene.layers.index(clip)
+        layers = (*scene.layers[:at], silent, sound, *scene.layers[at + 1 :])
+        return scene.model_copy(update={"layers": layers})
+
+    def label(self, project: Project) -> str:
+        return f"Separate the sound of {names_of(project, self.scene, [self.layer])}"
+
+    def touches(self) -> list[str]:
+        return [*self.layer_paths([self.id, self.layer]), f"scenes/{self.scene}/order"]
 
 
 class PlaceSound(SceneEdit):

@@ -13,7 +13,7 @@ from ..core.paint import CacheLimits
 class RenderPart:
     """A stretch of a render, as plain data: ``first`` to ``last - 1`` of its moments go into files
     that begin with ``path``, one for each format (``part_file``). ``assets`` is the folder of the
-    asset files."""
+    asset files. ``poster`` is the number of the moment of which a small JPEG is kept as well."""
 
     document: str
     scene_id: str
@@ -24,6 +24,7 @@ class RenderPart:
     assets: str
     limits: CacheLimits
     frames_per_report: int = 5
+    poster: int | None = None
 
 
 @dataclass(frozen=True)

@@ -16,17 +16,26 @@ from ..store.renders import RenderRecord
 _BYTES = {
     "mp4": 0.013, "mov": 0.75, "webm": 0.012, "gif": 0.08, "webp": 0.024, "apng": 0.75,
     "frames": 0.78, "png": 0.78, "jpeg": 0.16, "webp-still": 0.06,
+    "review": 0.0174, "svg": 0.78,
 }  # fmt: skip
 _TIMES = {"draft": 0.6, "good": 1.0, "best": 2.6}
 # Bytes of what is as large however long the scene is.
 _PAGES = {"sheet": 900_000, "sheet-pdf": 350_000}
 # Bytes for each second of sound, alone or beside pictures.
-_HEARD = {"wav": 288_000, "flac": 150_000, "mov": 288_000, "mp4": 24_000, "webm": 20_000}
+_HEARD = {
+    "wav": 288_000,
+    "flac": 150_000,
+    "mov": 288_000,
+    "mp4": 24_000,
+    "webm": 20_000,
+    "review": 32_000,
+}
 # Seconds for each million pixels: composing them once, and encoding each format; and to start.
 _COMPOSE, _START = 0.022, 1.5
 _ENCODE = {
     "mp4": 0.006, "mov": 0.03, "webm": 0.06, "gif": 0.22, "webp": 0.05, "apng": 0.12,
     "frames": 0.1, "png": 0.1, "jpeg": 0.02, "webp-still": 0.15,
+    "review": 0.006, "svg": 0.1,
 }  # fmt: skip
 
 

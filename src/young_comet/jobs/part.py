@@ -6,6 +6,7 @@ import errno
 import json
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -16,15 +17,18 @@ from ..core.export import (
     FileFormat,
     Film,
     FrameSink,
+    Moment,
     Part,
     RenderSettings,
     checked,
+    encode_poster,
     is_opaque,
     moments_of,
     over_ground,
     picture_size,
 )
 from ..core.frame import fault_words
+from ..core.frame.resolved import ResolvedFrame
 from ..core.model import Scene, load_project
 from ..core.paint import MediaLibrary, Renderer, output_size
 from ..core.resolve import SceneEvaluator
@@ -34,6 +38,8 @@ from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderPart, Repo
 
 # So many different things that could not be drawn are told of one render.
 MAX_GAPS = 20
+# What a small picture of a render ends in.
+POSTER = "poster.jpg"
 
 
 def render_part(part: RenderPart, index: int, report: Callable[[Report], object]) -> None:
@@ -64,8 +70,10 @@ def _render(part: RenderPart, index: int, report: Callable[[Report], object]) ->
     size = output_size(scene.width, scene.height, settings.scale)
     told: set[str] = set()
 
-    def drawn(time_s: float, clear: bool) -> np.ndarray:
-        frame = evaluator.at(time_s, leave_out=kinds, without=hidden)
+    def frame_at(time_s: float) -> ResolvedFrame:
+        return evaluator.at(time_s, leave_out=kinds, without=hidden)
+
+    def pixels_of(frame: ResolvedFrame, time_s: float, clear: bool = False) -> np.ndarray:
         pixels = renderer.render(frame, *size, transparent=clear)
         for fault in renderer.faults:
             words = fault_words(project, scene, fault)
@@ -76,12 +84,19 @@ def _render(part: RenderPart, index: int, report: Callable[[Report], object]) ->
                 report(GapFound(index, words))
         return pixels
 
+    def drawn(time_s: float, clear: bool) -> np.ndarray:
+        return pixels_of(frame_at(time_s), time_s, clear)
+
     formats = [each for each in checked(scene, settings) if each.film or each.still]
     if formats[0].still:
         time_s = scene.rate.rate.time_of(part.first)
+        frame = frame_at(time_s)
+        if settings.transparent:
+            frame = replace(frame, ground=None)
         for each, pixels in _for_formats(formats, settings, partial(drawn, time_s)):
             assert each.still is not None
-            part_file(part.path, each.id).write_bytes(each.still(pixels, settings))
+            moment = Moment(pixels, frame, settings, library, partial(pixels_of, time_s=time_s))
+            part_file(part.path, each.id).write_bytes(each.still(moment))
         report(FramesDone(index, 1))
         return
     moments = moments_of(scene, settings)
@@ -98,6 +113,8 @@ def _render(part: RenderPart, index: int, report: Callable[[Report], object]) ->
             time_s = moments.time(number)
             for each, pixels in _for_formats(formats, settings, partial(drawn, time_s)):
                 sinks[each.id].write(_sized(pixels, *sizes[each.id]))
+                if number == part.poster and each is formats[0]:
+                    part_file(part.path, POSTER).write_bytes(encode_poster(pixels))
             done = number - part.first + 1
             if done % part.frames_per_report == 0 or number == part.last - 1:
                 report(FramesDone(index, done))
@@ -112,7 +129,7 @@ def film_of(scene: Scene, settings: RenderSettings, format: FileFormat) -> Film:
     """What all parts of a format's film have in common."""
     width, height, _ = picture_size(scene, settings, format)
     clear = settings.transparent or not is_opaque(scene)
-    return Film((width, height), moments_of(scene, settings), settings, scene.name, clear)
+    return Film((width, height), moments_of(scene, settings), settings, scene.name, clear, scene.id)
 
 
 def _for_formats(

@@ -6,17 +6,27 @@ import json
 import threading
 import time
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 from typing import Any, Literal
 
 from ..core.catalog import check_project
-from ..core.export import RenderSettings, checked, ending_of, fitted, moments_of
+from ..core.export import (
+    Named,
+    RenderSettings,
+    checked,
+    ending_of,
+    file_stem,
+    fitted,
+    moments_of,
+)
 from ..core.model import Project, load_project
 from ..core.paint import CacheLimits
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError, RenderCancelled, YoungCometError
 from ..store.renders import ENDED, INTERRUPTED, RenderRecord, RenderStore
 from .engine import RenderEngine
+from .part import POSTER
 from .render import RenderResult, render_scene
 from .workers import Worker, guarded
 
@@ -69,6 +79,7 @@ class RenderQueue:
         """Queues a render; DocumentError if the settings do not fit the scene."""
         scene = SceneEvaluator(project, scene_id).scene
         still = checked(scene, settings)[0].still is not None
+        file_stem(settings, Named(project, scene, (1, 1), date.today()))  # refused before it waits
         total = 1 if still else moments_of(scene, fitted(scene, settings)).count
         render_id = self._store.add(project, scene_id, settings.model_dump(), total)
         self._wake.set()
@@ -103,7 +114,20 @@ class RenderQueue:
             raise DocumentError("cancel the render before removing it", field="render")
         for path in self.result_paths(record).values():
             path.unlink(missing_ok=True)
+        self.poster_path(render_id).unlink(missing_ok=True)
         self._store.change(render_id, hidden=True)
+
+    def poster_path(self, render_id: str) -> Path:
+        """Where the small picture of a render lies, if there is one."""
+        return self._renders_dir / f"{render_id}.{POSTER}"
+
+    def file_stem(self, record: RenderRecord) -> str:
+        """What the files of a render are called, without their endings."""
+        project = load_project(json.loads(self._store.document(record.id)))
+        scene = SceneEvaluator(project, record.scene_id).scene
+        size = (record.width, record.height)
+        settings = RenderSettings.model_validate(record.settings)
+        return file_stem(settings, Named(project, scene, size, record.created_at.date()))
 
     def result_paths(self, record: RenderRecord) -> dict[str, Path]:
         """Where the files of a render lie, by their formats; those that are there."""
@@ -183,6 +207,7 @@ class RenderQueue:
                 limits=self._limits,
                 progress=progress,
                 cancelled=lambda: self._worker.stopping.is_set() or render_id in self._cancelled,
+                poster=self.poster_path(render_id),
             )
         except RenderCancelled:
             if render_id in self._cancelled:

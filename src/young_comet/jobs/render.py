@@ -19,20 +19,18 @@ import numpy as np
 
 from ..core.audio import sample_at
 from ..core.export import (
-    Cue,
     FileFormat,
     Loudness,
     Part,
     RenderSettings,
     Soundtrack,
+    Telling,
     checked,
-    cues_of,
     fitted,
     levelled,
     moments_of,
     picture_size,
     write_sound,
-    write_vtt,
 )
 from ..core.frame.resolved import ResolvedFrame
 from ..core.mix import SceneMix, is_heard
@@ -43,7 +41,7 @@ from ..edits.patch import plain
 from ..errors import DocumentError, RenderCancelled, RenderError, StorageFullError
 from ..store.assets import AssetStore
 from .engine import FramesDone, GapFound, PartDone, PartFailed, RenderEngine, RenderPart
-from .part import film_of, part_file, storage_error
+from .part import POSTER, film_of, part_file, storage_error
 
 Progress = Callable[[int, int], None]
 
@@ -72,9 +70,10 @@ def render_scene(
     limits: CacheLimits | None = None,
     progress: Progress = lambda done, total: None,
     cancelled: Callable[[], bool] = lambda: False,
+    poster: Path | None = None,
 ) -> RenderResult:
     """Renders to ``target``, which appears only when it is whole; a render of several formats to
-    one path for each of them.
+    one path for each of them. A small picture of a film's middle goes to ``poster``.
 
     Raises RenderCancelled when ``cancelled`` turns true, StorageFullError when the disk is
     full, DocumentError for settings that do not fit the scene, RenderError for the rest.
@@ -98,6 +97,9 @@ def render_scene(
         width, height, count, notice = job.run(engine, limits or shared_out(2048, engine.wide + 1))
         for each in formats:
             os.replace(job.whole(each), targets[each.id])
+        if poster is not None:
+            for found in folder.glob(f"*.{POSTER}"):
+                os.replace(found, poster)
     except OSError as error:
         raise storage_error(error) from error
     finally:
@@ -170,15 +172,14 @@ class _Job:
             track = sound if sound is not None and format.heard else None
             format.film.finish(film, parts, target, track, self._tick)
             self._gone_through += film.moments.count * (format.film.passes - 1)
-        elif format.words:
-            target.write_text(write_vtt(self._cues()), encoding="utf-8")
+        elif format.told:
+            target.write_text(format.told(self._telling()), encoding="utf-8")
         else:
             assert sound is not None
             write_sound(target, sound, format.sound)
 
-    def _cues(self) -> list[Cue]:
+    def _telling(self) -> Telling:
         moments = moments_of(self._scene, self._settings)
-        start_s, end_s = moments.span
         alone = set(self._settings.layers)
         hidden = {la.id for la in self._scene.layers if alone and la.id not in alone}
 
@@ -186,9 +187,9 @@ class _Job:
             for index in range(moments.count):
                 self._heed()
                 time_s = moments.time(index)
-                yield time_s - start_s, self._evaluator.at(time_s, without=hidden)
+                yield time_s - moments.span[0], self._evaluator.at(time_s, without=hidden)
 
-        return cues_of(frames(), end_s - start_s)
+        return Telling(self._project, self._evaluator, self._settings, moments, frames)
 
     def _tick(self, done: int) -> None:
         """A pass over all frames, beside composing them, is so far."""
@@ -207,6 +208,7 @@ class _Job:
             RenderPart(
                 document, self._scene_id, self._settings.model_dump(), edges[i], edges[i + 1],
                 str(part_path(self._folder, i)), str(self._assets_dir), limits,
+                poster=first + count // 2,
             )
             for i in range(number)
         ]  # fmt: skip

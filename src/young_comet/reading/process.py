@@ -206,6 +206,7 @@ def _readers() -> dict[str, Callable[..., Any]]:
         "shapes": reading.as_shapes,
         "samples": reading.samples,
         "beats": reading.beats,
+        "longer": reading.longer,
     }
 
 

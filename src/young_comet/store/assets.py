@@ -6,7 +6,8 @@ import hashlib
 import os
 import re
 import tempfile
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -14,6 +15,7 @@ import numpy as np
 
 from ..core.audio import (
     CHANNELS,
+    SAMPLE_RATE,
     Bands,
     Peaks,
     bands_of,
@@ -24,6 +26,7 @@ from ..core.audio import (
     unpack_peaks,
 )
 from ..core.media import sound_kind, unpack_drawing
+from ..core.media.sound import MAX_SECONDS
 from ..core.model import Asset
 from ..core.model.document import BeatGrid
 from ..errors import MediaError, MediaTooLargeError, NotFoundError, StorageError
@@ -44,6 +47,8 @@ DRAWN = 2
 BEATS_S = 240.0
 # Counts how sounds are decoded, likewise.
 DECODED = 1
+# Seconds that making a second of sound longer or shorter may take, and how many speeds are kept.
+STRETCH_S_PER_S, MOST_SPEEDS = 0.5, 4
 
 # What may be stored, and the ending of its file in a project archive.
 MEDIA_TYPES = {
@@ -192,17 +197,37 @@ class AssetStore:
         path = self._path(hash).with_suffix(f".{DECODED}.pcm")
         if not path.is_file():
             self._decode(self.read_asset(hash), path)
-        try:
-            return np.memmap(path, np.float32, "r").reshape(-1, CHANNELS)
-        except (OSError, ValueError) as error:
-            raise MediaError("the decoded sound is damaged") from error
+        return _mapped(path)
+
+    def stretched(self, hash: str, speed: float) -> np.ndarray:
+        """A sound at another speed with its own pitch, as ``sound`` gives it: made once, kept with
+        the last few such of the asset. MediaError where it would be too long."""
+        whole = self.sound(hash)
+        if len(whole) / speed > MAX_SECONDS * SAMPLE_RATE:
+            raise MediaError(f"at this speed it would last longer than {MAX_SECONDS:g} s")
+        path = self._path(hash).with_suffix(f".{DECODED}.x{round(speed * 1e6)}.pcm")
+        if not path.is_file():
+            decoded = self._path(hash).with_suffix(f".{DECODED}.pcm")
+            within_s = READ_S + STRETCH_S_PER_S * len(whole) / SAMPLE_RATE
+            with self._made(path) as temporary:
+                self._reading.ask("longer", str(decoded), speed, temporary, within_s=within_s)
+            known = path.parent.glob(f"{path.name.split('.')[0]}.{DECODED}.x*.pcm")
+            for old in sorted(known, key=lambda each: each.stat().st_mtime)[:-MOST_SPEEDS]:
+                old.unlink(missing_ok=True)
+        return _mapped(path)
 
     def _decode(self, data: bytes, path: Path) -> None:
+        with self._made(path) as temporary:
+            self._reading.ask("samples", data, temporary, within_s=_within_s(data))
+
+    @contextmanager
+    def _made(self, path: Path) -> Iterator[str]:
+        """A file beside the one that it becomes once it is whole."""
         with told(path.parent):
             handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".part-")
             os.close(handle)
             try:
-                self._reading.ask("samples", data, temporary, within_s=_within_s(data))
+                yield temporary
                 os.replace(temporary, path)
             finally:
                 Path(temporary).unlink(missing_ok=True)
@@ -255,6 +280,16 @@ class AssetStore:
 
     def _write_thumbnail(self, digest: str, data: bytes) -> None:
         write_whole(self._path(digest).with_suffix(".webp"), data)
+
+
+def _mapped(path: Path) -> np.ndarray:
+    """Decoded samples (n, 2) of a file."""
+    if not path.stat().st_size:
+        return np.zeros((0, CHANNELS), np.float32)
+    try:
+        return np.memmap(path, np.float32, "r").reshape(-1, CHANNELS)
+    except (OSError, ValueError) as error:
+        raise MediaError("the decoded sound is damaged") from error
 
 
 def _within_s(data: bytes) -> float:

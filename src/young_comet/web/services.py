@@ -164,6 +164,7 @@ def render_json(record: RenderRecord, left_s: float | None = None) -> dict[str, 
         "seconds": record.seconds,
         "created_at": record.created_at.isoformat() + "Z",
         "file_url": f"/api/renders/{record.id}/file" if record.file else None,
+        "poster_url": f"/api/renders/{record.id}/poster" if record.file else None,
         "files": _files(record),
     }
 

@@ -315,3 +315,80 @@ def test_a_formula_is_not_asked_more_often_than_it_is_drawn():
         gain = mix.gain_at(voice, np.linspace(0, 3 * SAMPLE_RATE, 40))
     assert len(asked) < 200
     assert gain == pytest.approx(10 ** (-np.linspace(0, 3, 40) / 100 / 20), abs=1e-6)
+
+
+# Another speed, the same pitch
+
+
+def pitch_of(samples):
+    """The frequency of a tone, Hz, by its spectrum."""
+    window = samples[:, 0] * np.hanning(len(samples))
+    return np.abs(np.fft.rfft(window)).argmax() * SAMPLE_RATE / len(samples)
+
+
+@pytest.mark.parametrize("speed", [50.0, 80.0, 125.0, 200.0])
+def test_a_sound_can_keep_its_pitch(speed):
+    long = tone(220, 3.0)
+    sounds = Recordings(bed=long)
+    for keeps, expected in ((True, 220), (False, 220 * speed / 100)):
+        whole = document(bed(time__speed=speed, sound__keeps_pitch=keeps))
+        mixed = SceneMix.of(whole, "reveal", sounds).read(0, WHOLE)
+        lasts = min(4.0, 3.0 / (speed / 100))
+        assert np.abs(mixed[round(lasts * SAMPLE_RATE) + 2400 :]).max(initial=0) < 1e-6
+        middle = mixed[SAMPLE_RATE // 4 : SAMPLE_RATE // 4 + SAMPLE_RATE]
+        assert pitch_of(middle) == pytest.approx(expected, abs=1.5)
+
+
+@pytest.mark.parametrize("speed", [25.0, 50.0, 90.0, 110.0, 150.0, 300.0])
+def test_what_keeps_its_pitch_is_where_its_speed_has_it(speed):
+    bursts = np.zeros((3 * SAMPLE_RATE, 2), np.float32)
+    starts = [0.3, 0.9, 1.6]
+    for number, at in enumerate(starts):
+        first = round(at * SAMPLE_RATE)
+        bursts[first : first + 1440] = noise(0.03, number)
+    whole = document(bed(time__speed=speed, sound__keeps_pitch=True))
+    mixed = SceneMix.of(whole, "reveal", Recordings(bed=bursts)).read(0, WHOLE)
+    loud = mixed[:, 0] ** 2
+    for at in starts:
+        middle = (at + 0.015) / (speed / 100)
+        low, high = round((middle - 0.15) * SAMPLE_RATE), round((middle + 0.15) * SAMPLE_RATE)
+        if low < 0 or high > WHOLE:
+            continue
+        part = loud[low:high]
+        found = (part * np.arange(len(part))).sum() / part.sum() / SAMPLE_RATE - 0.15
+        assert abs(found) < (0.04 if speed < 50 else 0.012)
+
+
+def test_kept_pitch_goes_with_trims_loops_and_reverse():
+    def played(**values):
+        return heard(bed(time__speed=50.0, sound__keeps_pitch=True, **values))
+
+    slow = played()
+    trimmed = played(time__from=1.0, time__to=1.5)
+    assert (
+        np.abs(trimmed[: SAMPLE_RATE - 10] - slow[2 * SAMPLE_RATE : 3 * SAMPLE_RATE - 10]).max()
+        < 1e-6
+    )
+    assert np.abs(trimmed[SAMPLE_RATE + 10 :]).max() == 0
+    looped = played(time__from=1.0, time__to=1.5, time__after="loop")
+    assert (
+        np.abs(looped[: SAMPLE_RATE - 100] - looped[SAMPLE_RATE : 2 * SAMPLE_RATE - 100]).max()
+        < 1e-3
+    )
+    back = played(time__to=2.0, time__reversed=True)
+    turned = slow[::-1]
+    apart = [np.abs(np.roll(back, n, axis=0) - turned)[900:-900].max() for n in range(-2, 3)]
+    assert min(apart) < 0.02  # as the same, but for a sample
+
+
+def test_beyond_its_reach_pitch_follows_speed():
+    fast = heard(bed(time__speed=1000.0, sound__keeps_pitch=True))
+    assert np.abs(fast - heard(bed(time__speed=1000.0))).max() == 0
+
+
+def test_a_mix_with_kept_pitch_is_the_same_wherever_it_is_read():
+    whole = document(bed(time__speed=70.0, sound__keeps_pitch=True))
+    mix = SceneMix.of(whole, "reveal", SOUNDS).read(0, WHOLE)
+    again = SceneMix.of(whole, "reveal", SOUNDS)
+    for first, count in ((100_000, 3000), (3, 7), (65_530, 20)):
+        assert np.array_equal(again.read(first, count), mix[first : first + count])

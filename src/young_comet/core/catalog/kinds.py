@@ -19,6 +19,7 @@ from .shared import (
     TIME,
     heard_specs,
     paint_specs,
+    pitch_spec,
     stroke_specs,
 )
 
@@ -238,6 +239,7 @@ CLIP = LayerKind(
             help="Whether the sound that was recorded with it is heard",
         ),
         *heard_specs(where("sound.on", True)),
+        pitch_spec(where("sound.on", True)),
         *BLENDING,
         *SLICES,
         *COPIES,
@@ -255,6 +257,7 @@ SOUND = LayerKind(
     (
         PropertySpec("sound.asset", "Sound", Kind.ASSET, "", "Sound", assets=("sound",)),
         *heard_specs(),
+        pitch_spec(),
         *SOUND_TIME,
     ),
     placed=False,

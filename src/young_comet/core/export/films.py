@@ -22,14 +22,16 @@ Tick = Callable[[int], None]
 
 @dataclass(frozen=True)
 class Film:
-    """What all parts of a film have in common: its size, its moments, what was chosen, the name of
-    its scene, and whether (``clear``) something may show through that is to stay transparent."""
+    """What all parts of a film have in common: its size, its moments, what was chosen, the name and
+    the id of its scene, and whether (``clear``) something may show through that is to stay
+    transparent."""
 
     size: tuple[int, int]
     moments: Moments
     settings: RenderSettings
     name: str
     clear: bool
+    scene: str = ""
 
     @property
     def rate(self) -> Rate:

@@ -1,8 +1,9 @@
 """The formats of files that a scene can be handed over in: one registry that jobs, the command
 line, the API and the page go by.
 
-A format with moving pictures has a ``Filming``, a still a function of pixels, sound alone the name
-of its container, words a function of what is to be read.
+A format with moving pictures has a ``Filming``, a still a function of pixels or of what a frame
+consists of, sound alone the name of its container, and what only tells of a scene a function of
+what is known of it.
 """
 
 from __future__ import annotations
@@ -11,9 +12,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-
 from ...errors import DocumentError
+from ..frame.resolved import ResolvedFrame
 from ..model import Scene
 from ..paint import output_size
 from ..pixels.colour import parse_colour
@@ -24,9 +24,14 @@ from .frames import Zipped
 from .gathered import GIF, GIF_MOST_FPS
 from .moments import moments_of
 from .patches import APNG, WEBP
+from .review import REVIEW
 from .settings import RenderSettings
-from .still import encode_jpeg, encode_png, encode_webp
+from .still import Still, encode_jpeg, encode_png, encode_webp
+from .telling import Telling
+from .timeline import timeline_of
+from .vector import pictured, write_svg
 from .videos import MOV, MP4, WEBM
+from .words import words_of
 
 MAX_SIDE = 8192
 
@@ -35,28 +40,30 @@ MAX_SIDE = 8192
 class FileFormat:
     """``purpose`` is what it is for, ``label`` what it is. ``alpha`` tells whether what is
     transparent stays so, ``even`` whether sides must be, ``heard`` whether there is sound beside
-    its pictures. ``shown`` is how a page shows it, "" where it cannot."""
+    its pictures, ``drawn`` whether it holds paths where that can be. ``shown`` is how a page shows
+    it, "" where it cannot."""
 
     id: str
     purpose: str
     label: str
     ending: str
     media_type: str
-    shown: Literal["video", "picture", "sound", ""]
+    shown: Literal["video", "picture", "sound", "page", ""]
     film: Filming | None = None
-    still: Callable[[np.ndarray, RenderSettings], bytes] | None = None
+    still: Still | None = None
     sound: str = ""
-    words: bool = False
+    told: Callable[[Telling], str] | None = None
     alpha: bool = False
     even: bool = False
     heard: bool = False
     qualities: bool = False
+    drawn: bool = False
     most_fps: float | None = None
 
     def facts(self) -> dict[str, object]:
         """What a page asks of it."""
         holds = (
-            "film" if self.film else "still" if self.still else "words" if self.words else "sound"
+            "film" if self.film else "still" if self.still else "words" if self.told else "sound"
         )
         return {
             "id": self.id, "purpose": self.purpose, "label": self.label, "ending": self.ending,
@@ -65,7 +72,7 @@ class FileFormat:
         }  # fmt: skip
 
 
-_WEBP_STILLS = {"draft": 60, "good": 85, "best": 100}
+_WEBPS = {"draft": 60, "good": 85, "best": 100}
 _JPEGS = {"draft": 75, "good": 92, "best": 98}
 
 FORMATS: Registry[FileFormat] = Registry(
@@ -82,6 +89,10 @@ FORMATS: Registry[FileFormat] = Registry(
         FileFormat(
             "webm", "Over a web page", "WebM, VP9", "webm", "video/webm", "video", WEBM, alpha=True,
             even=True, heard=True, qualities=True,
+        ),
+        FileFormat(
+            "review", "For a client's notes", "Page for review", "html", "text/html", "page",
+            REVIEW, even=True, heard=True, qualities=True,
         ),
         FileFormat(
             "gif", "In a message", "GIF", "gif", "image/gif", "picture", GIF,
@@ -101,17 +112,22 @@ FORMATS: Registry[FileFormat] = Registry(
         ),
         FileFormat(
             "png", "This frame", "PNG", "png", "image/png", "picture",
-            still=lambda pixels, _: encode_png(pixels), alpha=True,
+            still=lambda moment: encode_png(moment.pixels), alpha=True,
         ),
         FileFormat(
             "jpeg", "This frame, small", "JPEG", "jpg", "image/jpeg", "picture",
-            still=lambda pixels, wanted: encode_jpeg(pixels, _JPEGS[wanted.quality]),
+            still=lambda moment: encode_jpeg(moment.pixels, _JPEGS[moment.settings.quality]),
             qualities=True,
         ),
         FileFormat(
             "webp-still", "This frame, for a page", "WebP", "webp", "image/webp", "picture",
-            still=lambda pixels, wanted: encode_webp(pixels, _WEBP_STILLS[wanted.quality]),
+            still=lambda moment: encode_webp(moment.pixels, _WEBPS[moment.settings.quality]),
             alpha=True, qualities=True,
+        ),
+        FileFormat(
+            "svg", "This frame, as paths", "SVG", "svg", "image/svg+xml", "picture",
+            still=lambda moment: write_svg(moment.frame, moment.size, moment.texts, moment.draw),
+            alpha=True, drawn=True,
         ),
         FileFormat(
             "sheet", "For approval", "Contact sheet, PNG", "sheet.png", "image/png", "picture",
@@ -121,12 +137,16 @@ FORMATS: Registry[FileFormat] = Registry(
             "sheet-pdf", "For approval, printed", "Contact sheet, PDF", "pdf", "application/pdf",
             "", PDF_SHEET,
         ),
+        FileFormat("vtt", "The words", "WebVTT", "vtt", "text/vtt", "", told=words_of),
+        FileFormat(
+            "otio", "For cutting programs", "OpenTimelineIO", "otio",
+            "application/vnd.opentimelineio+json", "", told=timeline_of,
+        ),
         FileFormat("wav", "Sound alone", "WAV, 24 bits", "wav", "audio/wav", "sound", sound="wav"),
         FileFormat(
             "flac", "Sound, smaller", "FLAC, 24 bits", "flac", "audio/flac", "sound",
             sound="flac",
         ),
-        FileFormat("vtt", "The words", "WebVTT", "vtt", "text/vtt", "", words=True),
     ),
 )  # fmt: skip
 
@@ -223,9 +243,11 @@ def checked(scene: Scene, settings: RenderSettings) -> list[FileFormat]:
 
 
 def notes_of(
-    scene: Scene, settings: RenderSettings, formats: list[FileFormat], heard: bool
-) -> Iterator[str]:
-    """What of a scene its files cannot hold, in sentences, before they are made."""
+    scene: Scene, settings: RenderSettings, formats: list[FileFormat], heard: bool,
+    frame: ResolvedFrame | None = None,
+) -> Iterator[str]:  # fmt: skip
+    """What of a scene its files cannot hold, in sentences, before they are made; ``frame`` is what
+    a single one consists of."""
     for each in formats:
         if each.film or each.still:
             notice = picture_size(scene, settings, each)[2]
@@ -240,8 +262,23 @@ def notes_of(
                 yield f"{each.label} cannot be seen through: {below}."
         if each.id == "gif":
             yield "A GIF has 255 colours, and pixels are either opaque or not there."
-            frame = 100 / moments_of(scene, settings).rate.fps
-            if abs(frame - round(frame)) > 1e-6:
+            hundredths = 100 / moments_of(scene, settings).rate.fps
+            if abs(hundredths - round(hundredths)) > 1e-6:
                 yield "Its frames last whole hundredths of a second, some longer than others."
         if each.film and not each.heard and heard and not _is_sheet(each):
             yield f"{each.label} has no sound."
+        if each.drawn and frame is not None:
+            yield from _pixels_in(scene, frame, each)
+
+
+def _pixels_in(scene: Scene, frame: ResolvedFrame, format: FileFormat) -> Iterator[str]:
+    """Which layers of a frame only pixels can show."""
+    gone = set(pictured(frame))
+    names = [layer.name for layer in scene.layers if layer.id in gone]
+    if not names:
+        return
+    if len(names) == len(frame.layers):
+        yield f"Nothing of this frame can be paths: the {format.label} holds it as a picture."
+        return
+    more = f" and {len(names) - 4} more" if len(names) > 4 else ""
+    yield f"As pictures in the {format.label}: {', '.join(names[:4])}{more}."

@@ -12,7 +12,7 @@ from ..model.document import Colour, Id
 # Every format there is: what each of them is stands in ``formats.py``.
 FormatId = Literal[
     "mp4", "mov", "webm", "gif", "apng", "webp", "frames", "png", "jpeg", "webp-still", "wav",
-    "flac", "vtt", "sheet", "sheet-pdf",
+    "flac", "vtt", "sheet", "sheet-pdf", "svg", "otio", "review",
 ]  # fmt: skip
 
 
@@ -33,7 +33,9 @@ class RenderSettings(BaseModel):
     ``sound`` is whether a video has the scene's sound; where nothing is heard it has none anyway.
     ``loudness`` (LUFS) is what the sound is brought to, its true peaks held below ``true_peak``
     (dBTP); None leaves it as it is mixed. ``gaps`` tells what happens where something cannot be
-    drawn or heard: the render stops and says what, or goes on with a mark in its place.
+    drawn or heard: the render stops and says what, or goes on with a mark in its place. ``name`` is
+    what the files are called: a text in which {scene}, {project}, {size}, {rate}, {quality} and
+    {date} stand for what they say.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -59,6 +61,7 @@ class RenderSettings(BaseModel):
     dither: Literal["ordered", "diffused", "none"] = "ordered"
     loudness: Annotated[float, Field(ge=-40, le=-8, allow_inf_nan=False)] | None = None
     true_peak: Annotated[float, Field(ge=-20, le=0, allow_inf_nan=False)] = -1.0
+    name: Annotated[str, Field(min_length=1, max_length=200)] = "{scene}"
 
     @property
     def formats(self) -> tuple[str, ...]:

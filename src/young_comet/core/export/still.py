@@ -2,15 +2,41 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from functools import lru_cache
 
 import cv2
 import numpy as np
 
 from ...errors import RenderError
+from ..frame.contents import Texts
+from ..frame.resolved import ResolvedFrame
 from ..pixels.blend import blend
 from ..pixels.colour import parse_colour
 from ..pixels.raster import unpremultiply
+from .settings import RenderSettings
+
+
+@dataclass(frozen=True)
+class Moment:
+    """What a picture of one moment is made of: its ``pixels`` (h, w, 4), premultiplied BGRA, and
+    the ``frame`` that they show; ``draw`` gives those of another frame at the same size."""
+
+    pixels: np.ndarray
+    frame: ResolvedFrame
+    settings: RenderSettings
+    texts: Texts
+    draw: Callable[[ResolvedFrame], np.ndarray]
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height, px."""
+        return self.pixels.shape[1], self.pixels.shape[0]
+
+
+# The file that a picture becomes.
+Still = Callable[[Moment], bytes]
 
 # What OpenCV calls colours that are not halved either way.
 _FULL_COLOUR = cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444
@@ -43,6 +69,14 @@ def encode_webp(pixels: np.ndarray, quality: int) -> bytes:
 def encode_preview(pixels: np.ndarray, quality: int = 88) -> bytes:
     """A JPEG for the screen; what is transparent shows a dark checkerboard."""
     return _encode(".jpg", _opaque(pixels), [cv2.IMWRITE_JPEG_QUALITY, quality])
+
+
+def encode_poster(pixels: np.ndarray, longest: int = 640) -> bytes:
+    """A JPEG for the screen, its longer side at most so many pixels."""
+    height, width = pixels.shape[:2]
+    scale = min(1.0, longest / max(width, height))
+    size = (max(1, round(width * scale)), max(1, round(height * scale)))
+    return encode_preview(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA))
 
 
 def raw_preview(pixels: np.ndarray) -> bytes:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ..frame.contents import TextContent
 from ..frame.resolved import ResolvedFrame, SceneContent
+from .telling import Telling
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,12 @@ def _said(frame: ResolvedFrame, within: tuple[str, ...]) -> Iterator[tuple[tuple
             yield place, layer.content.text
         elif isinstance(layer.content, SceneContent):
             yield from _said(layer.content.frame, place)
+
+
+def words_of(telling: Telling) -> str:
+    """The words of a scene as a WebVTT file."""
+    start_s, end_s = telling.span
+    return write_vtt(cues_of(telling.frames(), end_s - start_s))
 
 
 def write_vtt(cues: Iterable[Cue]) -> str:

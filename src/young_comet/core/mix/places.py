@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
 
 from ..audio import SAMPLE_RATE, interpolated, sample_at
 from ..audio.varied import reach_of
+from ..catalog.shared import KEEPS_PITCH
 from ..model import Scene
 from ..resolve.contents import playback_between
 from ..resolve.nested import inner_second
 from ..resolve.values import LayerValues
+from ..timing.playback import Playback
 from .sources import Source
 
 # Where a place follows from a formula it is worked out this often (s), and straight in between.
@@ -99,6 +101,46 @@ class Bent(Places):
         return self.seconds(local / SAMPLE_RATE) * SAMPLE_RATE
 
 
+@dataclass(frozen=True)
+class Stretched(Places):
+    """At another speed with the pitch of its own: ``longer`` is the source at that speed, of which
+    ``inner`` says what is played, and ``outer`` says where in the source itself that is."""
+
+    longer: Source
+    inner: Places
+    outer: Places
+
+    def play(self, source: Source, first: int, count: int) -> np.ndarray:
+        """The samples of the one that is longer, or shorter."""
+        return self.inner.play(self.longer, first, count)
+
+    def where(self, local: np.ndarray) -> np.ndarray:
+        """Where the source's own speed would have it."""
+        return self.outer.where(local)
+
+
+def kept_pitch(v: LayerValues) -> float | None:
+    """The factor of speed at which a layer's sound keeps its pitch; None where it is played as
+    fast as it was made, or its pitch goes along."""
+    moving = v.has("time.curve") and (v("time.curve") or v("time.frozen"))
+    low, high = KEEPS_PITCH
+    speed = float(v("time.speed"))
+    if moving or not v("sound.keeps-pitch") or speed == 100 or not low <= speed <= high:
+        return None
+    return speed / 100
+
+
+def stretched_places(v: LayerValues, length: int, speed: float, longer: Source) -> Places:
+    """How a layer plays a sound of so many samples that keeps its pitch."""
+    outer = sound_places(v, length)
+    own = playback_between(v, length / SAMPLE_RATE)
+    inner = replace(
+        own, from_s=own.from_s / speed, to_s=own.to_s / speed, offset_s=own.offset_s / speed,
+        speed=1.0,
+    )  # fmt: skip
+    return Stretched(longer, _played(inner, longer.length), outer)
+
+
 def sound_places(v: LayerValues, length: int) -> Places:
     """How a layer plays a recorded sound of so many samples."""
     duration_s = length / SAMPLE_RATE
@@ -106,7 +148,12 @@ def sound_places(v: LayerValues, length: int) -> Places:
         return Bent(_by_track(v, "time.source"))
     if v.has("time.frozen") and v("time.frozen"):
         return Bent(lambda local: np.full(len(local), np.nan))
-    playback = playback_between(v, duration_s)
+    return _played(playback_between(v, duration_s), length)
+
+
+def _played(playback: Playback, length: int) -> Places:
+    """A source of so many samples as it is played."""
+    duration_s = length / SAMPLE_RATE
     if playback.speed == 1 and not playback.backwards and playback.after in ("stay", "end"):
         low = sample_at(playback.from_s)
         high = length if playback.to_s >= duration_s else sample_at(playback.to_s)

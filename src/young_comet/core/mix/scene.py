@@ -18,7 +18,7 @@ from ..resolve import SceneEvaluator
 from ..resolve.contents import sound_of
 from ..resolve.values import LayerValues
 from .ducking import BLOCK, Heard, heard_where, loudness_in_blocks
-from .places import Places, curve_of, scene_places, sound_places
+from .places import Places, curve_of, kept_pitch, scene_places, sound_places, stretched_places
 from .sources import Recorded, Sounds, Source
 
 # A mix is made in stretches of so many samples: what it needs at once stays small.
@@ -169,7 +169,14 @@ class SceneMix:
             if asset.channels:
                 raise
             return None  # a clip of which it was not known whether it has sound
-        return Voice(layer, v, source, sound_places(v, source.length), start, end)
+        return Voice(layer, v, source, self._places(v, asset.hash, source.length), start, end)
+
+    def _places(self, v: LayerValues, hash: str, length: int) -> Places:
+        speed = kept_pitch(v)
+        if speed is None:
+            return sound_places(v, length)
+        longer = Recorded(self._sounds.stretched(hash, speed))
+        return stretched_places(v, length, speed, longer)
 
 
 def is_heard(evaluator: SceneEvaluator) -> bool:

@@ -16,6 +16,10 @@ class Sounds(Protocol):
         """Must. Samples (n, 2) float32 at the rate of mixing; NotFoundError, MediaError."""
         ...
 
+    def stretched(self, hash: str, speed: float) -> np.ndarray:
+        """Must. The same at another speed (a factor) with its pitch, n / speed of them."""
+        ...
+
 
 class Source(Protocol):
     """Something that is heard."""

@@ -18,6 +18,7 @@ from ..timing import Rate
 SCHEMA_VERSION = 6
 
 MAX_NAME = 200
+MAX_NOTE = 4000
 MAX_LENGTH_S = 3600.0
 
 Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$")]
@@ -231,10 +232,11 @@ class RateModel(Frozen):
 
 
 class Mark(Frozen):
-    """A named time in a scene."""
+    """A named time in a scene, with a ``note`` of what is to be done there."""
 
     id: Id
     name: Name
+    note: Annotated[str, Field(max_length=MAX_NOTE)] = ""
     time_s: Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
     tie: Tie | None = None
 

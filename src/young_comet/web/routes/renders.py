@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import re
+from datetime import date
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Depends
@@ -11,8 +11,10 @@ from pydantic import BaseModel, ConfigDict
 
 from ...core.export import (
     FORMATS,
+    Named,
     RenderSettings,
     checked,
+    file_stem,
     fitted,
     moments_of,
     notes_of,
@@ -65,12 +67,18 @@ def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
     moments = None if still else moments_of(scene, settings)
     frames = 1 if moments is None else moments.count
     lasts_s = 0.0 if moments is None else moments.span[1] - moments.span[0]
+    frame = evaluator.at(new.settings.at_s) if any(each.drawn for each in formats) else None
+    pictured = any(each.film or each.still for each in formats)
+    seen = Named(project, scene, (width, height) if pictured else (0, 0), date.today())
+    stem = file_stem(new.settings, seen)
     before = services.folder.renders.done_of(new.project, new.scene)
     about = estimated(formats, new.settings, width * height, frames, lasts_s, heard, before)
     return {
         "width": width, "height": height, "notice": odd, "heard": heard, "frames": frames,
         "seconds": lasts_s, "about": {"size_bytes": about.size_bytes, "seconds": about.seconds},
-        "notes": list(notes_of(scene, new.settings, formats, heard)), "bare": not scene.ground,
+        "notes": list(notes_of(scene, new.settings, formats, heard, frame)),
+        "bare": not scene.ground,
+        "names": [f"{stem}.{each.ending}" for each in formats],
     }  # fmt: skip
 
 
@@ -117,10 +125,19 @@ def render_file(
     wanted = format or next(iter(paths), "")
     if wanted not in paths:
         raise NotFoundError("this render has no such file", field="format" if format else "render")
-    path = paths[wanted]
-    name = re.sub(r"[^A-Za-z0-9]+", "-", record.scene_name).strip("-").lower() or "render"
+    known, download = FORMATS[wanted], download or FORMATS[wanted].shown == "page"
     return FileResponse(
-        path,
-        media_type=FORMATS[wanted].media_type,
-        filename=f"{name}.{FORMATS[wanted].ending}" if download else None,
+        paths[wanted],
+        media_type=known.media_type,
+        filename=f"{services.queue.file_stem(record)}.{known.ending}" if download else None,
     )
+
+
+@router.get("/{render_id}/poster")
+def render_poster(render_id: str, services: Served) -> FileResponse:
+    """A small JPEG of a film's middle, whatever its format."""
+    record = services.folder.renders.get(render_id)
+    path = services.queue.poster_path(record.id)
+    if not path.is_file():
+        raise NotFoundError("this render has no picture", field="render")
+    return FileResponse(path, media_type="image/jpeg")

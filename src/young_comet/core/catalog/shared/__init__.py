@@ -3,7 +3,7 @@
 from .blending import BLENDING, MOST_MATTES, matte_name
 from .copies import COPIES
 from .fitted import FITTED
-from .heard import SOUND_TIME, heard_specs
+from .heard import KEEPS_PITCH, SOUND_TIME, heard_specs, pitch_spec
 from .paints import DRAWN, paint_specs, stroke_specs
 from .place import ALIGNED, OPACITY, PLACE
 from .slices import SLICES
@@ -15,6 +15,7 @@ __all__ = [
     "COPIES",
     "DRAWN",
     "FITTED",
+    "KEEPS_PITCH",
     "MOST_MATTES",
     "OPACITY",
     "PLACE",
@@ -24,5 +25,6 @@ __all__ = [
     "heard_specs",
     "matte_name",
     "paint_specs",
+    "pitch_spec",
     "stroke_specs",
 ]

@@ -63,6 +63,18 @@ def heard_specs(shown_when: tuple[Needed, ...] = ()) -> tuple[PropertySpec, ...]
     )  # fmt: skip
 
 
+def pitch_spec(shown_when: tuple[Needed, ...] = ()) -> PropertySpec:
+    """Whether another speed leaves the pitch alone."""
+    low, high = KEEPS_PITCH
+    return PropertySpec(
+        "sound.keeps-pitch", "Keeps its pitch", Kind.FLAG, False, "Sound", shown_when=shown_when,
+        help=f"At other speeds, from {low:g} to {high:g} %; beyond them pitch follows speed",
+    )  # fmt: skip
+
+
+# Speeds (%) at which a sound can keep its pitch.
+KEEPS_PITCH = (25.0, 300.0)
+
 _AFTER = (
     ("end", "Silence"), ("loop", "From the start again"), ("there-and-back", "There and back"),
 )  # fmt: skip

@@ -11,6 +11,7 @@ export function registerMarksPanel(editor) {
     from: "",
     to: "",
     ranged: false,
+    open: [], // marks whose notes are shown
     init() {
       editor.on("document", () => this.update());
       if (editor.project) this.update();
@@ -23,6 +24,10 @@ export function registerMarksPanel(editor) {
         time: timecode(editor.frameAt(mark.time_s), editor.rate),
         nameLabel: `Name of ${mark.name}`,
         goLabel: `Go to ${mark.name}`,
+        noteLabel: `Note at ${mark.name}`,
+        noteTitle: mark.note || "Write a note",
+        noted: mark.note ? "noted" : "",
+        shown: this.open.includes(mark.id),
         tieClass: mark.tie ? "tied" : "",
         tieTitle: mark.tie
           ? `Tied: ${describe(editor, mark.tie)}. Click to cut the tie`
@@ -45,6 +50,38 @@ export function registerMarksPanel(editor) {
       if (name && name !== mark.name) {
         editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: mark.id, name });
       }
+    },
+    /** Shows or hides the note of a mark. */
+    unfold(mark) {
+      const shown = this.open.includes(mark.id);
+      this.open = shown ? this.open.filter((id) => id !== mark.id) : [...this.open, mark.id];
+      this.update();
+    },
+    say(mark, event) {
+      const said = event.target.value.trim();
+      if (said !== mark.note) {
+        editor.edit({ kind: "change-mark", scene: editor.sceneId, mark: mark.id, note: said });
+      }
+    },
+    takeNotes() {
+      this.$refs.notes.click();
+    },
+    async readNotes(event) {
+      const [file] = event.target.files;
+      event.target.value = "";
+      if (!file) return;
+      const before = new Set(editor.scene.marks.map((mark) => mark.id));
+      try {
+        const told = JSON.parse(await file.text());
+        if (!(await editor.edit({ kind: "notes-to-marks", scene: editor.sceneId, file: told }))) return;
+      } catch {
+        note(`${file.name} holds no notes: a page for review saves them.`, { bad: true });
+        return;
+      }
+      const made = editor.scene.marks.filter((mark) => !before.has(mark.id));
+      this.open = [...this.open, ...made.map((mark) => mark.id)];
+      this.update();
+      note(made.length === 1 ? "One note lies at its mark." : `${made.length} notes lie at their marks.`);
     },
     async move(mark, event) {
       try {

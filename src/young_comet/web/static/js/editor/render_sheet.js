@@ -15,6 +15,9 @@ export function registerRenderSheet(editor) {
     from: "0s",
     to: "",
     scale: "1",
+    width: "1280",
+    name: "{scene}",
+    names: "",
     quality: "good",
     odd: "pad",
     step: "1",
@@ -73,7 +76,8 @@ export function registerRenderSheet(editor) {
       Object.assign(this, {
         format: chosen.format,
         also: [...chosen.also],
-        scale: String(chosen.scale),
+        name: chosen.name,
+        ...this.sizeOf(chosen.scale),
         quality: chosen.quality,
         odd: chosen.odd,
         transparent: chosen.transparent,
@@ -87,6 +91,11 @@ export function registerRenderSheet(editor) {
         step: this.stepOf(chosen),
       });
       this.plan();
+    },
+    sizeOf(scale) {
+      const known = ["0.25", "0.5", "1", "2"].includes(String(scale));
+      if (known) return { scale: String(scale) };
+      return { scale: "own", width: String(Math.round(scale * editor.scene.width)) };
     },
     stepOf({ rate, every }) {
       const own = rate && this.rates.find((each) => each.num === rate.num && each.den === rate.den);
@@ -190,7 +199,8 @@ export function registerRenderSheet(editor) {
       const settings = {
         format: this.format,
         also: this.also,
-        scale: Number(this.scale),
+        scale: this.scale === "own" ? Number(this.width) / editor.scene.width : Number(this.scale),
+        name: this.name || "{scene}",
         quality: this.quality,
         ground: this.ground,
         transparent,
@@ -224,6 +234,7 @@ export function registerRenderSheet(editor) {
         this.bare = plan.bare;
         this.odds = plan.notice;
         this.notes = plan.notes;
+        this.names = plan.names.join(", ");
         this.facts = this.told(plan);
       } catch (error) {
         this.problem = sentence(error.message);

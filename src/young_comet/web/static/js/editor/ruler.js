@@ -95,18 +95,31 @@ export class Ruler {
 
   marks() {
     const { editor, timeline } = this;
+    const at = (mark) => timeline.x(this.drag?.mark === mark.id ? this.drag.time : mark.time_s);
+    const places = editor.scene.marks.map(at);
     return editor.scene.marks
       .map((mark) => {
-        const time = this.drag?.mark === mark.id ? this.drag.time : mark.time_s;
-        const x = Math.round(timeline.x(time) * 10) / 10;
-        const room = { x: x - 4, y: 3, width: 20 + mark.name.length * 6, height: 11, fill: "transparent" };
-        const said = el("title", {}, html(`${mark.name}: drag to move, double-click to rename`));
+        const x = Math.round(at(mark) * 10) / 10;
+        // A name ends before the next mark.
+        const next = Math.min(...places.filter((each) => each > x + 1));
+        const letters = Math.max(0, Math.floor((next - x - 18) / 5.9));
+        const name =
+          mark.name.length > letters ? `${mark.name.slice(0, Math.max(0, letters - 1))}…` : mark.name;
+        const room = {
+          x: x - 4,
+          y: 3,
+          width: 20 + Math.min(letters, mark.name.length) * 6,
+          height: 11,
+          fill: "transparent",
+        };
+        const told = mark.note ? `${mark.note}\n\n` : "";
+        const said = el("title", {}, html(`${told}${mark.name}: drag to move, double-click to rename`));
         return el(
           "g",
-          { class: "pennant", "data-mark": mark.id },
+          { class: mark.note ? "pennant noted" : "pennant", "data-mark": mark.id },
           line([x, 4], [x, 28], {}),
           el("path", { d: `M${x} 4.5 L${x + 12} 8.5 L${x} 12.5Z` }),
-          el("text", { x: x + 14, y: 12.5 }, html(mark.name)),
+          el("text", { x: x + 14, y: 12.5 }, html(letters > 1 ? name : "")),
           el("rect", room, said),
         );
       })

@@ -31,7 +31,7 @@ function whatIs(render, formats) {
 function row(render, formats) {
   const active = render.status === "waiting" || render.status === "running";
   const part = render.total ? render.done / render.total : 0;
-  const shown = render.files.find((each) => each.shown);
+  const shown = render.files.find((each) => ["video", "picture", "sound"].includes(each.shown));
   const still = formats.find((each) => each.id === render.settings.format)?.holds === "still";
   const left = render.left_s ? ` · about ${Math.max(1, Math.round(render.left_s))} s left` : "";
   const length =
@@ -51,7 +51,7 @@ function row(render, formats) {
     showStill: shown?.shown === "picture",
     showFile: Boolean(render.file_url) && !shown,
     shownUrl: shown?.url,
-    fileText: render.files.map((each) => each.label).join(", "),
+    fileText: render.files.map((each) => each.ending.toUpperCase()).join(" · "),
     downloads: render.files.map((each, place) => ({
       ...each,
       url: `${each.url}&download=true`,
@@ -102,6 +102,10 @@ Alpine.data("rendersPage", () => ({
   },
   async goOn(render) {
     await api.renderAgain(render.id, "mark").catch(complain);
+  },
+  /** Renders of older days have no picture. */
+  unseen(event) {
+    event.target.remove();
   },
   async remove(render) {
     await api.removeRender(render.id).catch(complain);

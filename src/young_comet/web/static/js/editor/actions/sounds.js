@@ -20,6 +20,21 @@ export async function takeSound(editor, taken, place) {
   }
 }
 
+/** A clip's sound as a layer of its own. */
+export async function separateSound(editor) {
+  const layer = editor.selectedLayers.find((each) => hasSound(editor, each));
+  const id = newId();
+  const edit = { kind: "separate-sound", scene: editor.sceneId, layer: layer.id, id };
+  if (await editor.edit(edit)) editor.select([id]);
+}
+
+/** Whether a layer is a clip in which something is heard. */
+export function hasSound(editor, layer) {
+  if (layer.kind !== "clip") return false;
+  const asset = layer.properties["clip.asset"]?.value;
+  return Boolean(editor.project.assets.find((each) => each.id === asset)?.channels);
+}
+
 /** A whoosh as long as the chosen layer takes to arrive, tied to its start. */
 export function whooshFor(editor) {
   const layer = editor.selectedLayers.find((each) => each.arrive_s > 0);

@@ -1,5 +1,6 @@
 // What commands need before they can do anything: each tells why not, or "" where it holds.
 
+import { hasSound } from "../actions/sounds.js";
 import { outlined, playing, showing, unlocked } from "../actions/chosen.js";
 
 const some = (found, why) => (found ? "" : why);
@@ -36,6 +37,11 @@ export const NEEDS = {
       "None of these layers is on at the playhead.",
     ),
   playing: (editor) => some(playing(editor).length, "Select a clip, a sound or a placed scene first."),
+  "heard-clip": (editor) =>
+    some(
+      editor.selectedLayers.some((layer) => hasSound(editor, layer)),
+      "Select a clip with sound.",
+    ),
   arriving: (editor) =>
     some(
       editor.selectedLayers.some((layer) => layer.arrive_s > 0),

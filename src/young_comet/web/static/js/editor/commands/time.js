@@ -1,6 +1,7 @@
 // Commands in time: playing, frames, the working range, marks, what the timeline and the stage show of it.
 import { toggleOnion } from "../actions/views.js";
 import { unlocked } from "../actions/chosen.js";
+import { separateSound } from "../actions/sounds.js";
 import { extend, fitSpeed, freeze, split } from "../actions/spans.js";
 
 const first = (layers) => Math.min(...layers.map((layer) => layer.start_s));
@@ -131,6 +132,12 @@ export const SPANS = [
     label: "Let frozen clips run again",
     needs: ["showing"],
     run: ({ editor }) => freeze(editor, null),
+  },
+  {
+    id: "separate-sound",
+    label: "Separate the sound of the clip",
+    needs: ["heard-clip"],
+    run: ({ editor }) => separateSound(editor),
   },
   {
     id: "fit-speed",
