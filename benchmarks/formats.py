@@ -1,5 +1,5 @@
 """Renders of one scene to each format beside composing its frames alone, and to several at once
-beside each by itself; loudness, bands and beats of a minute of music."""
+beside each by itself; encoders alone; loudness, bands and beats of a minute of music."""
 
 from __future__ import annotations
 
@@ -15,11 +15,19 @@ from young_comet.core.audio import SAMPLE_RATE, bands_of
 from young_comet.core.audio.beats import beats_of
 from young_comet.core.audio.kit import Wish
 from young_comet.core.audio.kit.beds import BEDS
-from young_comet.core.export import FORMATS, RenderSettings, Soundtrack, levelled, measured
+from young_comet.core.export import (
+    FORMATS,
+    Part,
+    RenderSettings,
+    Soundtrack,
+    levelled,
+    measured,
+)
 from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.demo import DEMO_ID, ensure_demo
 from young_comet.jobs import LocalProcesses, render_scene
+from young_comet.jobs.part import film_of
 from young_comet.store import DataFolder
 
 SCENE, FRAMES_S, SCALE = "lower-third", 2.0, 0.5
@@ -47,6 +55,27 @@ def rendering_s(project, folder, tmp, *formats):
         project, SCENE, settings, targets, folder.assets_dir, engine=LocalProcesses(2)
     )
     return result.seconds, sum(path.stat().st_size for path in targets.values())
+
+
+def encoding_s(project, folder, tmp, format):
+    """Seconds of what one process does to encode frames that are composed already: the least that
+    a render to that format can take by itself."""
+    library = MediaLibrary(folder.assets, drawings=folder.assets)
+    evaluator = SceneEvaluator(project, SCENE, library=library)
+    settings = RenderSettings(format=format.id, to_s=FRAMES_S, scale=SCALE)
+    film, renderer = film_of(evaluator.scene, settings, format), Renderer(library)
+    frames = [
+        renderer.render(evaluator.at(film.moments.time(n)), *film.size).copy()
+        for n in range(film.moments.count)
+    ]
+    part = Part(tmp / f"frames.{format.id}", 0, len(frames))
+    began = time.perf_counter()
+    with format.film.begin(film, part) as sink:
+        for pixels in frames:
+            sink.write(pixels)
+    target = tmp / f"alone.{format.ending}"
+    format.film.finish(film, [part], target, None, lambda done: None)
+    return time.perf_counter() - began
 
 
 def listening(tmp):
@@ -82,7 +111,11 @@ def main():
         taken = {}
         for each in (f for f in FORMATS.values() if f.film):
             taken[each.id], size = rendering_s(project, folder, tmp, each.id)
-            facts = f"{taken[each.id] / alone:4.1f} times that, {size / 1e6:.2f} MB"
+            encoder = encoding_s(project, folder, tmp, each)
+            facts = (
+                f"{taken[each.id] / alone:4.1f} times that, {size / 1e6:.2f} MB; encoder alone, "
+                f"one process: {encoder:.2f} s"
+            )
             print(f"  {each.id:7} {taken[each.id]:6.2f} s, {facts}")
         together, _ = rendering_s(project, folder, tmp, *TOGETHER)
         apart = sum(taken[each] for each in TOGETHER)

@@ -9,6 +9,7 @@ for script in (
     "formats.py",
     "looks.py",
     "playing.py",
+    "in_step.py",
     "dragging.py",
     "many_keys.py",
     "linked.py",
