@@ -28,14 +28,16 @@ def test_a_clip_is_uploaded_trimmed_slipped_split_and_retimed(desk):
         {"name": "clouds.mp4", "mimeType": "video/mp4", "buffer": video(50)}
     )
     desk.get_by_role("tab", name="Assets").click()
-    desk.locator(".asset", has_text="clouds.mp4").locator("button").first.wait_for()
+    place = desk.locator(".asset").get_by_role("button", name="Place clouds.mp4")
+    place.wait_for()
     go_to(desk, "1s")
     with OneStep(desk):
-        desk.locator(".asset", has_text="clouds.mp4").locator("button").first.click()
+        place.click()
     layer = desk.evaluate("youngComet.editor.layers.find((each) => each.kind === 'clip')")
     assert (layer["kind"], layer["start_s"], layer["end_s"]) == ("clip", 1, 3)
     id_ = layer["id"]
     desk.evaluate(f"youngComet.editor.select(['{id_}'])")
+    desk.get_by_role("tab", name="Selection").click()
     row = desk.locator(f'[data-layer="{id_}"]')
     value = lambda name: (prop(desk, id_, name) or {}).get("value")  # noqa: E731
 

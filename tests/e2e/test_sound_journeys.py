@@ -95,6 +95,58 @@ def test_gain_and_fades_are_dragged_on_the_bar(desk):
         assert 0.2 < sound(desk)["properties"]["sound.fade-out"]["value"] < 0.6
 
 
+def test_the_line_of_a_keyed_gain_is_dragged_by_its_keys(desk):
+    place(desk)
+    id = sound(desk)["id"]
+    gain = {"layer": id, "property": "sound.gain"}
+    first = {"kind": "set-keys", "scene": "desk", "time_s": 0.2, "targets": [gain]}
+    desk.evaluate("(edit) => youngComet.editor.edit(edit)", first)
+    for at_s, value in ((0.8, -12.0), (1.6, 0.0)):
+        edit = {
+            "kind": "set-values",
+            "scene": "desk",
+            "time_s": at_s,
+            "targets": [gain | {"value": value}],
+        }
+        desk.evaluate("(edit) => youngComet.editor.edit(edit)", edit)
+    settle(desk)
+    row = desk.locator(f'.row-line[data-layer="{id}"]')
+    desk.wait_for_timeout(400)
+    across = row.locator(".bar").bounding_box()
+    place_of = "(at) => youngComet.timeline.x(at) - youngComet.timeline.x(0)"
+
+    def drawn():
+        """Points (x, y) of the line from the bar's start on."""
+        data = row.locator(".gain-line").get_attribute("d")[1:]
+        found = np.array([[float(v) for v in each.split()] for each in data.split("L")])
+        return found - [found[0, 0], 0]
+
+    def values():
+        return [key["value"] for key in sound(desk)["properties"]["sound.gain"]["keys"]]
+
+    def pull(at, dy):
+        line = drawn()
+        x = desk.evaluate(place_of, at)
+        y = float(np.interp(x, line[:, 0], line[:, 1]))
+        top = row.locator("svg:has(.gain-line)").bounding_box()["y"]
+        desk.mouse.move(across["x"] + x, top + y)
+        desk.mouse.down()
+        for part in (0.4, 0.8, 1.0):
+            desk.mouse.move(across["x"] + x, top + y + dy * part)
+        desk.mouse.up()
+        settle(desk)
+
+    with OneStep(desk):
+        pull(0.8, 4)  # the key in the middle alone
+        first = values()
+        assert first[0] == first[2] == 0 and first[1] < -15
+    with OneStep(desk):
+        pull(1.2, 4)  # both ends of the second stretch
+        second = values()
+        assert second[0] == 0 and second[1] < first[1] - 3 and second[2] < -3
+        assert second[1] - first[1] == pytest.approx(second[2])
+
+
 def test_a_bar_is_slid_with_its_sound_and_silenced(desk):
     place(desk)
     id = sound(desk)["id"]

@@ -109,6 +109,8 @@ DESK_EXAMPLES = [
     {"kind": "set-spans", **S, "mode": "trim", "ripple": True,
      "spans": [{"layer": "name", "start_s": 1.0, "end_s": 2.0}]},
     {"kind": "add-mark", **S, "time_s": 1.53},
+    {"kind": "write-text", **S, "layer": "name", "text": "Gullwing Bay\nKite Week", "time_s": 1.0},
+    {"kind": "write-text", **S, "layer": "name", "text": "A very long name of a kite " * 9, "time_s": 1.0, "fits": True},
     {"kind": "change-mark", **S, "mark": "gust", "name": "First gust", "time_s": 1.2},
     {"kind": "change-mark", **S, "mark": "gust", "note": "The sail could open later."},
     {"kind": "notes-to-marks", **S, "file": {"kind": "young-comet-notes", "scene": "reveal", "by": "Mara",

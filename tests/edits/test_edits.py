@@ -124,6 +124,7 @@ def grouped():
     return applied(document(), data).project
 
 
+EXAMPLES.append({"kind": "change-settings", "new_layers": "start"})
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
 CASES += [(desk, data) for data in DESK_EXAMPLES]
 CASES += [(saved, data) for data in SAVED_EXAMPLES]

@@ -128,7 +128,7 @@ def test_menus_offer_commands_that_there_are(commands):
     source = (ROOT / "src/young_comet/web/static/js" / MODULE).read_text()
     menu = source.split("export const LAYER_MENU = [")[1].split("];")[0]
     named = {word.strip().strip('"') for word in menu.replace("\n", ",").split(",")} - {""}
-    assert len(named) == 23 and named <= known
+    assert len(named) == 24 and named <= known
 
 
 def test_the_readme_has_the_keys_of_the_editor(commands):

@@ -44,11 +44,14 @@ _NAMES = {
 
 
 class DrawShape(SceneEdit):
-    """What was drawn becomes a shape layer on top of the stack, there as long as the scene."""
+    """What was drawn becomes a shape layer, from a moment on as long as the scene lasts; on top of
+    the stack, or at ``index``."""
 
     kind: Literal["draw-shape"] = "draw-shape"
     id: NewId
     drawn: Drawn
+    start_s: SceneTime = 0.0
+    index: Annotated[int, Field(ge=0)] | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         values = self.drawn.properties((scene.width, scene.height))
@@ -56,10 +59,11 @@ class DrawShape(SceneEdit):
         stem = _NAMES[self.drawn.form]
         layer = Layer(
             id=self.id, kind="shape", name=next_name(stem, taken) if stem in taken else stem,
-            start_s=0.0, end_s=scene.length_s,
+            start_s=self.start_s, end_s=scene.length_s,
             properties={name: Property(value=value) for name, value in values.items()},
         )  # fmt: skip
-        return AddLayers(scene=scene.id, layers=[layer]).change(project, scene, context)
+        added = AddLayers(scene=scene.id, layers=[layer], index=self.index)
+        return added.change(project, scene, context)
 
     def label(self, project: Project) -> str:
         return f"Draw a {_NAMES[self.drawn.form].lower()}"

@@ -30,16 +30,25 @@ class RenameProject(Edit):
 
 
 class ChangeSettings(Edit):
-    """Settings of the project."""
+    """Settings of the project; what is left out stays."""
 
     kind: Literal["change-settings"] = "change-settings"
-    new_key_easing: str
+    new_key_easing: str | None = None
+    new_layers: Literal["playhead", "start"] | None = None
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        check_easing(self.new_key_easing)
-        return project.model_copy(update={"settings": Settings(new_key_easing=self.new_key_easing)})
+        if self.new_key_easing is not None:
+            check_easing(self.new_key_easing)
+        settings = Settings(
+            new_key_easing=self.new_key_easing or project.settings.new_key_easing,
+            new_layers=self.new_layers or project.settings.new_layers,
+        )
+        return project.model_copy(update={"settings": settings})
 
     def label(self, project: Project) -> str:
+        if self.new_layers is not None:
+            where = {"playhead": "the playhead", "start": "the scene's start"}[self.new_layers]
+            return f"New layers begin at {where}"
         return f"New keys: {self.new_key_easing}"
 
     def touches(self) -> list[str]:

@@ -81,6 +81,7 @@ from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLay
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
 from .sound_edits import PlaceSound, SeparateSound
 from .stagger_edits import Stagger
+from .text_edits import WriteText
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
     ExtendLayers,
@@ -125,6 +126,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,
     SavePreset, RemovePreset, CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
+    WriteText,
 )  # fmt: skip
 
 

@@ -249,7 +249,8 @@ class Workspace:
         return self.state(project_id)
 
     def history(self, project_id: str) -> list[dict[str, Any]]:
-        """Every step, the first first: number, label, time, and whether it is in effect."""
+        """Every step, the first first: number, label, time, the scenes that it is about (none: the
+        project), and whether it is in effect."""
         position = self._opened(project_id).state.position
         with self._database.session() as session:
             rows = session.scalars(
@@ -259,11 +260,29 @@ class Workspace:
                 {
                     "number": row.number,
                     "label": row.label,
+                    "scenes": _scenes_of(row),
                     "made_at": row.made_at.isoformat() + "Z",
                     "in_effect": row.number <= position,
                 }
                 for row in rows
             ]
+
+    def next_steps(self, project_id: str) -> dict[str, dict[str, Any] | None]:
+        """What would be taken back next ("undo"), and done again ("redo"): number, label, and the
+        scenes that it is about; None where there is nothing."""
+        state = self._opened(project_id).state
+        with self._database.session() as session:
+
+            def step(number: int, label: str | None) -> dict[str, Any] | None:
+                row = session.get(EditRow, (project_id, number))
+                if row is None or label is None:
+                    return None
+                return {"number": number, "label": row.label, "scenes": _scenes_of(row)}
+
+            return {
+                "undo": step(state.position, state.undo_label),
+                "redo": step(state.position + 1, state.redo_label),
+            }
 
     def before_last(self, project_id: str) -> Project:
         """The project as it was before its last edit in effect; as it is where there is none."""
@@ -485,3 +504,13 @@ def _dump(project: Project) -> str:
 
 def _now() -> datetime:
     return datetime.now(UTC).replace(tzinfo=None)
+
+
+def _scenes_of(row: EditRow) -> list[str]:
+    """The ids of the scenes that a step is about, by what it has touched."""
+    found: dict[str, None] = {}
+    for path in json.loads(row.touches):
+        parts = path.split("/")
+        if parts[0] == "scenes" and len(parts) > 1:
+            found[parts[1]] = None
+    return list(found)

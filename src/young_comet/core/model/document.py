@@ -426,9 +426,11 @@ class SavedMove(Frozen):
 
 
 class Settings(Frozen):
-    """Choices of the whole project."""
+    """Choices of the whole project: the easing of new keys, and where new layers begin (what fills
+    the frame begins with the scene)."""
 
     new_key_easing: str = "ease-in-out"
+    new_layers: Literal["playhead", "start"] = "playhead"
 
 
 Chosen = bool | int | float | str | None

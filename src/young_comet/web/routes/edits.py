@@ -63,6 +63,12 @@ def redo(project_id: str, services: Served) -> dict[str, Any]:
     return edited(services.workspace.redo(project_id)).data()
 
 
+@router.get("/projects/{project_id}/steps")
+def next_steps(project_id: str, services: Served) -> dict[str, Any]:
+    """What undo and redo would do next, and the scenes that it is about."""
+    return services.workspace.next_steps(project_id)
+
+
 @router.get("/projects/{project_id}/history")
 def history(project_id: str, services: Served) -> list[dict[str, Any]]:
     """Every step of the project's history, the first first."""

@@ -65,6 +65,7 @@ export const api = {
     request("POST", `/api/projects/${id}/edits`, { edit, base_revision: revision ?? null }),
   undo: (id) => request("POST", `/api/projects/${id}/undo`),
   redo: (id) => request("POST", `/api/projects/${id}/redo`),
+  steps: (project) => request("GET", `/api/projects/${project}/steps`),
   history: (id) => request("GET", `/api/projects/${id}/history`),
   parseNumber: (text, units) => request("POST", "/api/parse", { kind: "number", text, units }),
   parseTime: (text, rate, now_s) =>

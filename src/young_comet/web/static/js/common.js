@@ -1,6 +1,7 @@
 // What every page shows: toasts, the theme switch, the banner of a project that fails its checks.
 import Alpine from "../vendor/alpine-csp.js";
 import { api } from "./api.js";
+import "./menus.js";
 import { complain, sentence } from "./notes.js";
 
 const runs = new Map();

@@ -7,6 +7,7 @@ import { newId, remembered, timecode } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { missingFiles } from "../missing.js";
 import { Declarations } from "./declarations.js";
+import { comeBack } from "./coming_back.js";
 import { applyPatch } from "./patch.js";
 import { SceneReader } from "./scene_reader.js";
 
@@ -79,7 +80,9 @@ export class Editor extends SceneReader {
       onOpen: () => this.found(),
       onLost: () => this.miss(),
     });
+    comeBack(this);
     this.tell("document");
+    this.tell("selection");
   }
 
   async reload() {
@@ -232,14 +235,16 @@ export class Editor extends SceneReader {
   }
 
   undo() {
-    this.saving += 1;
-    this.queue = this.queue.then(() => this.send(() => api.undo(this.projectId)));
-    return this.queue;
+    return this.step(() => api.undo(this.projectId));
   }
 
   redo() {
+    return this.step(() => api.redo(this.projectId));
+  }
+
+  step(ask) {
     this.saving += 1;
-    this.queue = this.queue.then(() => this.send(() => api.redo(this.projectId)));
+    this.queue = this.queue.then(() => this.send(ask));
     return this.queue;
   }
 
@@ -293,16 +298,13 @@ export class Editor extends SceneReader {
     return { kind: "set-values", scene: this.sceneId, targets, time_s: this.time };
   }
 
-  /** Sets a text; a layer that is named after its text goes on being so. */
-  textEdit(layers, text) {
-    const set = this.set(layers.map((layer) => ({ layer: layer.id, property: "text", value: text })));
-    const name = text.replace(/\s+/g, " ").trim().slice(0, 40);
-    const [layer] = layers;
-    const before = String(this.value(layer, "text")).replace(/\s+/g, " ").trim().slice(0, 40);
-    const named = layer.name === before || /^Text( \d+)?$/.test(layer.name);
-    if (layers.length > 1 || !named || !name || this.isKeyed(layer, "text")) return set;
-    const rename = { kind: "change-layers", scene: this.sceneId, layers: [layer.id], name };
-    return { kind: "together", title: `Text: ${name}`, edits: [set, rename] };
+  /** Sets a text; `fits` keeps it within the frame. */
+  textEdit(layers, text, fits = false) {
+    if (layers.length > 1) {
+      return this.set(layers.map((layer) => ({ layer: layer.id, property: "text", value: text })));
+    }
+    const [{ id: layer }] = layers;
+    return { kind: "write-text", scene: this.sceneId, layer, text, time_s: this.time, fits };
   }
 
   // Stage frames: two may be on their way, the newest wish follows them. The server drops
@@ -450,9 +452,19 @@ export class Editor extends SceneReader {
 
   newLayer(kind, name, properties, times = {}) {
     const wrapped = Object.fromEntries(Object.entries(properties).map(([id, value]) => [id, { value }]));
-    const start_s = times.start_s ?? 0;
+    const start_s = times.start_s ?? (this.kinds[kind].placed ? this.newStart : 0);
     const end_s = times.end_s ?? this.scene.length_s;
     return { id: newId(), name: this.freeName(name), kind, start_s, end_s, properties: wrapped };
+  }
+
+  /** Where new layers begin, and their place in the stack: above what is selected. */
+  get newStart() {
+    return this.project.settings.new_layers === "start" ? 0 : this.time;
+  }
+
+  get newIndex() {
+    const at = this.layers.findLastIndex((layer) => this.selected.has(layer.id));
+    return at < 0 ? null : at + 1;
   }
 
   freeName(name) {
@@ -463,14 +475,14 @@ export class Editor extends SceneReader {
     return `${name} ${number}`;
   }
 
-  async addLayer(layer, index = null) {
+  async addLayer(layer, index = this.newIndex) {
     const done = await this.edit({ kind: "add-layers", scene: this.sceneId, layers: [layer], index });
     if (done) this.select([layer.id]);
     return done;
   }
 
   addText(point) {
-    const place = point ? { position: point } : {};
+    const place = point ? { position: point, "text.align": "left" } : {};
     const size = Math.round(Math.min(this.scene.width, this.scene.height) / 9);
     return this.newLayer("text", "Text", { text: "Text", "text.size": size, ...place });
   }

@@ -139,27 +139,58 @@ export function fieldMethods(editor) {
       this.commitNumber(field, part, Math.round((part.value + by) * 1e4) / 1e4);
     },
     scrubLabel(field, event) {
-      if (!field.isNumbers || event.button !== 0) return;
+      if (field.isNumbers && event.button === 0) this.scrub(field, 0, event);
+    },
+    /** A field that is not being typed in is dragged sideways; a press without moving types in it. */
+    scrubField(field, part, event) {
+      const input = event.currentTarget;
+      if (event.button !== 0 || document.activeElement === input || part.value === null) return;
+      event.preventDefault();
+      this.scrub(field, part.index, event, () => {
+        input.focus();
+        input.select();
+      });
+    },
+    scrub(field, part, event, click = () => {}) {
       const element = event.currentTarget;
       element.setPointerCapture(event.pointerId);
       const from = event.clientX;
+      const before = document.activeElement;
       let edit = null;
       const move = (now) => {
+        if (!edit && Math.abs(now.clientX - from) < 3) return;
+        if (!edit) before?.blur?.();
         const by = (now.clientX - from) * field.step * (now.shiftKey ? 10 : now.altKey ? 0.1 : 1);
         const valueOf = (index) => {
-          const old = field.kind === "number" ? field.values[index] : field.values[index][0];
-          return withPart(field, index, 0, Math.round((old + by) * 100) / 100, field.linked);
+          const old = field.kind === "number" ? field.values[index] : field.values[index][part];
+          const wanted = Math.round((old + by) * 100) / 100;
+          const value = Math.min(field.maximum ?? Infinity, Math.max(field.minimum ?? -Infinity, wanted));
+          return withPart(field, index, part, value, field.linked);
         };
         edit = editor.set(targets(field, valueOf));
         editor.preview([edit]);
       };
       const up = () => {
         element.removeEventListener("pointermove", move);
+        if (!edit) {
+          click();
+          return;
+        }
         editor.commit();
-        if (edit) editor.edit(edit);
+        editor.edit(edit);
       };
       element.addEventListener("pointermove", move);
       element.addEventListener("pointerup", up, { once: true });
+    },
+    /** The wheel changes the number that has the focus, and no other. */
+    wheelNumber(field, part, event) {
+      if (document.activeElement !== event.currentTarget || part.value === null || !event.deltaY) return;
+      event.preventDefault();
+      typing.touched = false;
+      const by = -Math.sign(event.deltaY) * field.step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
+      const wanted = Math.round((part.value + by) * 1e4) / 1e4;
+      const value = Math.min(field.maximum ?? Infinity, Math.max(field.minimum ?? -Infinity, wanted));
+      this.commitNumber(field, part, value);
     },
     toggleLink() {
       editor.linked = !editor.linked;

@@ -22,6 +22,10 @@ export function listenToKeys(editor, commands, player, pointings) {
     // Enter ends typing in a field: the keys are commands again.
     if (event.key === "Enter" && event.target.matches?.("#editor input.field")) event.target.blur();
     if (isElsewhere(event)) return;
+    if (event.target.closest?.(".stage, body") && pointings.some((each) => each.heedsNot?.(event))) {
+      event.preventDefault();
+      return;
+    }
     const combo = comboOfEvent(event);
     if (event.code === "Space") {
       if (event.target.matches?.("button")) event.target.blur();

@@ -163,7 +163,7 @@ export function registerMovesPanel(editor) {
         });
         if (done) this.showIt(layers);
       },
-      /** The playhead runs through the phase, so that the move is seen. */
+      /** The playhead runs through the whole phase, so that the move is seen, and goes back. */
       showIt(layers) {
         const [layer] = layers.map((id) => editor.layer(id));
         if (!layer || editor.isPlaying()) return;
@@ -172,10 +172,9 @@ export function registerMovesPanel(editor) {
             ? layer.end_s - layer.leave_s
             : layer.start_s + (this.phase === "dwell" ? layer.arrive_s : 0);
         const takes = this.phase === "leave" ? layer.leave_s : this.phase === "arrive" ? layer.arrive_s : 2;
-        editor.goTo(editor.frameAt(Math.max(0, from)));
-        editor.player.play();
-        clearTimeout(this.shown);
-        this.shown = setTimeout(() => editor.isPlaying() && editor.player.pause(), (takes + 0.5) * 1000);
+        // What has arrived, or has left, is seen for a moment.
+        const to = Math.min(editor.scene.length_s, from + takes + 0.5);
+        editor.player.playSpan(editor.frameAt(Math.max(0, from)), editor.frameAt(to));
       },
       /** One of the artist's own; one from another project is brought in first. */
       async wearOwn(move) {

@@ -152,8 +152,8 @@ export class Overlay {
   pivot(scenePoint) {
     const [x, y] = this.point(scenePoint).map(short);
     const kite = el("path", { d: `M${x} ${y - 9} l5.5 7.5 l-5.5 10.5 l-5.5 -10.5Z` });
-    const mark = { class: "pivot", "data-handle": "pivot" };
-    return el("g", mark, grip([x, y], 10), kite, circle([x, y - 1.2], 1.7, {}));
+    const held = this.editor.mode.movesPivot;
+    return el("g", { class: held ? "pivot held" : "pivot" }, kite, circle([x, y - 1.2], 1.7, {}));
   }
 
   /** Where a selected layer's gradient runs on the screen, null if it has none. */

@@ -139,21 +139,32 @@ export class Player {
     );
   }
 
+  /** Plays from one frame to before another, once, and goes back to where the playhead was. */
+  playSpan(from, to) {
+    const { editor } = this;
+    const back = editor.frame;
+    if (this.playing) this.pause();
+    editor.goTo(Math.max(0, Math.min(editor.frameCount - 1, from)), { quiet: true });
+    return this.play({ to: Math.max(from + 1, Math.min(editor.frameCount, to)), back });
+  }
+
   toggle() {
     if (this.playing) this.pause();
     else this.play();
   }
 
-  async play() {
+  /** Plays the working range; or, with `span`, on to its frame `to`, and `back` to another. */
+  async play(span = null) {
     const { editor } = this;
     const [start, end] = editor.range;
-    if (editor.frame >= end - 1 || editor.frame < start) editor.goTo(start, { quiet: true });
+    this.span = span;
+    if (!span && (editor.frame >= end - 1 || editor.frame < start)) editor.goTo(start, { quiet: true });
     this.playing = true;
     const turn = (this.turn += 1); // of two that wait for their first pictures the later one plays
     editor.tell("playing");
     await this.preroll();
     if (!this.playing || turn !== this.turn) return;
-    this.bySound = await this.sounding.start(editor.frame, () => this.loop);
+    this.bySound = await this.sounding.start(editor.frame, () => this.loop && !this.span);
     if (!this.playing || turn !== this.turn) return;
     this.startFrame = editor.frame;
     this.startTime = this.now();
@@ -167,7 +178,8 @@ export class Player {
     const until = performance.now() + 2500;
     const { editor } = this;
     while (this.playing && performance.now() < until) {
-      const needed = Math.min(PREROLL_FRAMES, editor.range[1] - editor.frame);
+      const end = this.span?.to ?? editor.range[1];
+      const needed = Math.min(PREROLL_FRAMES, Math.max(1, end - editor.frame));
       let ready = 0;
       for (let i = 0; i < needed; i += 1) {
         this.decode(editor.frame + i);
@@ -200,8 +212,12 @@ export class Player {
     const { editor } = this;
     const passed = Math.floor(((this.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den));
     let frame = this.startFrame + passed;
+    if (this.span && frame >= this.span.to) {
+      this.pause(this.span.back);
+      return;
+    }
     const [start, end] = editor.range;
-    if (frame >= end) {
+    if (!this.span && frame >= end) {
       if (!this.loop) {
         this.pause(end - 1);
         return;
@@ -264,6 +280,7 @@ export class Player {
 
   pause(frame = this.editor.frame) {
     this.playing = false;
+    this.span = null;
     this.sounding.stop(frame);
     this.rate = 0;
     this.decoded.clear();

@@ -9,13 +9,19 @@
 //   cancel()           it was given up;
 //   title              what several edits are called as one step;
 //   eager              it begins without waiting for the pointer to leave its place;
-//   waiting            it is not known yet what it is: moving does nothing.
+//   waiting            it is not known yet what it is: moving does nothing;
+//   twice              it is what the second of two quick presses does: no double click besides.
+import { note } from "../notes.js";
 import { upload } from "./actions/files.js";
+import { carriesAsset, dropOnStage } from "./asset_drags.js";
 import { panDrag } from "./modes/pan.js";
 import { chooseAt } from "./modes/select.js";
 import { round } from "./points.js";
 
 const CLICK_PX = 3;
+// Two presses that follow each other so soon, and lie so near, are a double click.
+const TWICE_MS = 450;
+const TWICE_PX = 6;
 // What lies on the stage and has a pointer of its own.
 const OWN = ".tools, .faults, .editing-text, .compare-divider";
 
@@ -33,7 +39,6 @@ export class Pointing {
     element.addEventListener("pointermove", (event) => this.move(event));
     element.addEventListener("pointerup", (event) => this.up(event));
     element.addEventListener("pointercancel", () => this.cancel());
-    element.addEventListener("dblclick", (event) => this.doubleClick(event));
     element.addEventListener("contextmenu", (event) => this.menu(event));
     element.addEventListener("dragover", (event) => this.dragOver(event));
     element.addEventListener("dragleave", () => element.classList.remove("drop-here"));
@@ -55,13 +60,20 @@ export class Pointing {
   }
 
   down(event) {
+    this.missed = false;
     if (event.button === 2 || event.target.closest(OWN)) return;
     const { editor, stage } = this;
     stage.element.focus({ preventScroll: true });
     if (editor.isPlaying()) this.hands.player.pause();
     const at = stage.toScene(event);
     stage.element.setPointerCapture(event.pointerId);
-    this.start = { x: event.clientX, y: event.clientY, moved: false };
+    const { x, y, time } = this.pressed || {};
+    // Told by the presses: what lies under the pointer is drawn anew in between, and then the browser
+    // tells of none.
+    const near = Math.hypot(event.clientX - x, event.clientY - y) < TWICE_PX;
+    const twice = near && event.timeStamp - time < TWICE_MS;
+    this.pressed = twice ? null : { x: event.clientX, y: event.clientY, time: event.timeStamp };
+    this.start = { x: event.clientX, y: event.clientY, moved: false, twice };
     this.drag = event.button === 1 ? panDrag(stage, event) : this.mode.press(at, event);
   }
 
@@ -85,10 +97,14 @@ export class Pointing {
     const { drag, start } = this;
     this.drag = null;
     this.overlay.snaps = [];
-    if (!drag) return;
+    if (!drag) {
+      if (start?.twice && event.button === 0) this.doubleClick(event);
+      return;
+    }
     if ((!start.moved && !drag.eager) || drag.waiting) {
       this.overlay.draw();
       drag.click?.(event);
+      if (start.twice && !drag.twice && event.button === 0) this.doubleClick(event);
     } else if (drag.end) await drag.end(event);
     else if (drag.now?.length) {
       const edits = drag.now;
@@ -117,8 +133,20 @@ export class Pointing {
     return true;
   }
 
-  doubleClick(event) {
-    if (!event.target.closest(OWN)) this.mode.doubleClick(this.stage.toScene(event));
+  async doubleClick(event) {
+    if (event.target.closest(OWN)) return;
+    this.missed = (await this.mode.doubleClick(this.stage.toScene(event))) === false;
+  }
+
+  /** Whether somebody types who believes to have opened a text: that must not do anything to layers. */
+  heedsNot({ key, ctrlKey, metaKey, altKey }) {
+    if (!this.missed || altKey) return false;
+    const typed = key.length === 1 && key !== " " && !ctrlKey && !metaKey;
+    const edits = ["Backspace", "Delete", "Enter"].includes(key);
+    const all = (ctrlKey || metaKey) && ["a", "v", "x"].includes(key.toLowerCase());
+    if (!typed && !edits && !all) return false;
+    note("Nothing is being written: double-click on a text to write in it.");
+    return true;
   }
 
   menu(event) {
@@ -131,7 +159,7 @@ export class Pointing {
   }
 
   dragOver(event) {
-    if (![...event.dataTransfer.types].includes("Files")) return;
+    if (![...event.dataTransfer.types].includes("Files") && !carriesAsset(event)) return;
     event.preventDefault();
     this.stage.element.classList.add("drop-here");
   }
@@ -140,6 +168,7 @@ export class Pointing {
     event.preventDefault();
     this.stage.element.classList.remove("drop-here");
     const point = this.stage.toScene(event).map(round);
-    upload(this.editor, [...event.dataTransfer.files], { place: true, point });
+    if (carriesAsset(event)) dropOnStage(this.editor, event, point);
+    else upload(this.editor, [...event.dataTransfer.files], { place: true, point });
   }
 }

@@ -46,6 +46,7 @@ export function registerRenderSheet(editor) {
     odds: "",
     notes: [],
     problem: "",
+    turn: 0,
     open() {
       this.scene = editor.scene.name;
       this.rates = editor.catalog.rates.map((rate, place) => ({ ...rate, id: `rate:${place}` }));
@@ -227,9 +228,11 @@ export function registerRenderSheet(editor) {
       return rate ? { rate: { num: rate.num, den: rate.den } } : { every: Number(this.step) };
     },
     async plan() {
+      const turn = (this.turn += 1); // of answers that overtake each other the last one counts
       this.problem = "";
       try {
         const plan = await api.planRender(editor.projectId, editor.sceneId, await this.settings());
+        if (turn !== this.turn) return;
         this.heard = plan.heard;
         this.bare = plan.bare;
         this.odds = plan.notice;
@@ -237,6 +240,7 @@ export function registerRenderSheet(editor) {
         this.names = plan.names.join(", ");
         this.facts = this.told(plan);
       } catch (error) {
+        if (turn !== this.turn) return;
         this.problem = sentence(error.message);
         this.facts = "";
       }

@@ -70,12 +70,18 @@ export function registerSelectionPanel(editor) {
       blurByDegrees: false,
       distance: "",
       newKeys: [],
+      newLayers: "playhead",
       frameText: "",
       groundText: "",
       groundStyle: {},
 
       init() {
         editor.on("view selection document tool", () => this.schedule());
+        editor.on("show-property", (id) => {
+          const layer = editor.selectedLayers[0];
+          const spec = layer && editor.spec(layer, id);
+          if (spec && folded.delete(spec.section)) this.update();
+        });
         editor.on("stop", (index) => {
           editor.chosenStop = index;
           this.update();
@@ -91,6 +97,7 @@ export function registerSelectionPanel(editor) {
         this.frameText = `${scene.width} × ${scene.height}`;
         const easing = editor.project.settings.new_key_easing;
         const known = new Set([...editor.catalog.easings, easing]);
+        this.newLayers = editor.project.settings.new_layers;
         this.newKeys = [...known].map((value) => ({ value, chosen: value === easing }));
         this.groundText = scene.ground ? scene.ground : "transparent";
         this.groundStyle = { background: scene.ground || "transparent" };
@@ -295,6 +302,9 @@ export function registerSelectionPanel(editor) {
       },
       chooseNewKeys(event) {
         editor.edit({ kind: "change-settings", new_key_easing: event.target.value });
+      },
+      chooseNewLayers(event) {
+        editor.edit({ kind: "change-settings", new_layers: event.target.value });
       },
       /** Motion blur of the scene; `which` is a field of the shutter. */
       async setShutter(which, event) {

@@ -61,8 +61,8 @@ export function registerSheets(editor, commands, desk) {
     get redoTitle() {
       return this.redoLabel ? `Redo: ${this.redoLabel} (Ctrl+Shift+Z)` : "Nothing to redo";
     },
-    undo: () => editor.undo(),
-    redo: () => editor.redo(),
+    undo: () => commands.runById("undo"),
+    redo: () => commands.runById("redo"),
     toggleScenes() {
       this.scenesOpen = !this.scenesOpen;
     },
@@ -261,54 +261,9 @@ export function registerSheets(editor, commands, desk) {
     },
   }));
 
-  Alpine.data("finderSheet", () => ({
-    wanted: "",
-    shown: [],
-    at: 0,
-    open() {
-      this.wanted = "";
-      this.at = 0;
-      this.$root.showModal();
-      this.search();
-    },
-    search() {
-      const wanted = this.wanted.toLowerCase().trim();
-      const layers = editor.layers
-        .map((layer) => ({
-          id: `layer-${layer.id}`,
-          label: layer.name,
-          keys: "",
-          run: () => editor.select([layer.id]),
-        }))
-        .reverse();
-      const fits = (entry) => wanted.split(/\s+/).every((word) => entry.label.toLowerCase().includes(word));
-      const found = [...(wanted ? layers : []), ...commands.offered()]
-        .filter(fits)
-        .sort((a, b) => Boolean(a.off) - Boolean(b.off))
-        .slice(0, 30);
-      this.at = Math.min(this.at, Math.max(0, found.length - 1));
-      this.shown = found.map((entry, index) => ({ ...entry, on: index === this.at }));
-    },
-    key(event) {
-      const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-      if (step && this.shown.length) {
-        event.preventDefault();
-        this.at = (this.at + step + this.shown.length) % this.shown.length;
-        this.search();
-      } else if (event.key === "Enter") {
-        event.preventDefault();
-        if (this.shown[this.at]) this.run(this.shown[this.at]);
-      } else this.at = 0;
-    },
-    run(entry) {
-      if (entry.off) return;
-      this.$root.close();
-      entry.run();
-    },
-  }));
-
   Alpine.data("historySheet", () => ({
     steps: [],
+    here: false, // only what was done in this scene
     async open() {
       this.$root.showModal();
       await this.load();
@@ -316,11 +271,20 @@ export function registerSheets(editor, commands, desk) {
     async load() {
       try {
         this.steps = (await api.history(editor.projectId))
-          .map((step) => ({ ...step, when: ago(step.made_at) }))
+          .map((step) => ({ ...step, when: ago(step.made_at), where: this.whereOf(step) }))
           .reverse();
       } catch (error) {
         complain(error);
       }
+    },
+    whereOf(step) {
+      const [first, ...more] = step.scenes;
+      if (!first) return "the project";
+      const name = editor.project.scenes.find((scene) => scene.id === first)?.name || "a scene that is gone";
+      return more.length ? `${name} and more` : name;
+    },
+    get shown() {
+      return this.here ? this.steps.filter((step) => step.scenes.includes(editor.sceneId)) : this.steps;
     },
     close() {
       this.$root.close();

@@ -6,6 +6,7 @@ import { api } from "../api.js";
 import { finder } from "../missing.js";
 import { addInk, inkFromStage } from "./actions/inks.js";
 import { placeAsset } from "./actions/files.js";
+import { beginAssetDrag } from "./asset_drags.js";
 import { openPicker } from "./picker.js";
 import { addMembers } from "./member_edits.js";
 
@@ -49,9 +50,6 @@ export function registerSidePanels(editor, chooseFiles) {
         const keys = editor.keys.size > 0;
         const now = keys ? "keys" : [...editor.selected].join();
         if (keys && before !== "keys") this.turnTo("timing");
-        else if (!keys && now && now !== before && !["looks", "moves"].includes(this.active)) {
-          this.turnTo("selection");
-        }
         before = now;
       });
     },
@@ -102,14 +100,28 @@ export function registerSidePanels(editor, chooseFiles) {
       () => editor.projectId,
       () => editor.lookForFiles(),
     ),
+    chosen: "", // the asset that was clicked
+    isChosen(asset) {
+      return this.chosen === asset.id ? "chosen" : "";
+    },
+    chooseAsset(asset) {
+      this.chosen = asset.id;
+    },
+    dragAsset(asset, event) {
+      beginAssetDrag(event, asset);
+    },
     place(asset) {
       if (asset.kind === "table") this.grade(asset);
-      else if (asset.kind === "font") note("Choose it as the typeface of a text.");
       else placeAsset(editor, asset);
     },
-    rename(asset) {
-      const name = prompt("Name of the asset", asset.name);
-      if (name?.trim()) editor.edit({ kind: "rename-asset", asset: asset.id, name: name.trim() });
+    rename(asset, event) {
+      const name = event.target.value.trim();
+      if (name && name !== asset.name) editor.edit({ kind: "rename-asset", asset: asset.id, name });
+      else event.target.value = asset.name;
+    },
+    /** The name of an asset, all of it ready to be typed over. */
+    openName(event) {
+      event.currentTarget.closest(".asset").querySelector("input.name").select();
     },
     remove(asset) {
       editor.edit({ kind: "remove-asset", asset: asset.id });

@@ -95,7 +95,7 @@ export class TimelinePointing {
       line.dataset.group ||
       (line.dataset.lane ? `${line.dataset.laneLayer}|${line.dataset.lane}` : "");
     const now = event.timeStamp; // when it was pressed: the page may have been busy since
-    const again = row && this.pressed?.row === row && now - this.pressed.time < 420;
+    const again = row && this.pressed?.row === row && now - this.pressed.time < 500;
     this.pressed = again ? null : { row, time: now };
     if (!again) return false;
     event.preventDefault();
@@ -104,7 +104,7 @@ export class TimelinePointing {
       if (event.target.closest(".row-head")) {
         this.timeline.toggleTall(line.dataset.laneLayer, line.dataset.lane);
       } else this.keyHere(event, line);
-    } else if (event.target.closest(".row-name")) this.rename(line);
+    } else if (event.target.closest(".row-head")) this.rename(line);
     else if (line.dataset.layer && event.target.closest(".row-track")) this.open(line.dataset.layer);
     return true;
   }
@@ -172,7 +172,9 @@ export class TimelinePointing {
     if (part === "arrive" || part === "leave") {
       return this.slopeDrag(part, editor.layer(line.dataset.layer), click);
     }
-    if (part === "gain") return gainDrag(this, layers, click);
+    if (part === "gain") {
+      return gainDrag(this, layers, click, editor.layer(line.dataset.layer), this.xOf(event));
+    }
     if (part.startsWith("fade-")) return fadeDrag(this, part, editor.layer(line.dataset.layer), click);
     const from = layers.map((layer) => ({ id: layer.id, start_s: layer.start_s, end_s: layer.end_s }));
     const points = this.snapTimes(new Set(layers.map((layer) => layer.id)), new Set());
@@ -280,6 +282,7 @@ export class TimelinePointing {
     };
     const done = () => {
       if (!target) return;
+      target.classList.remove("drop-before");
       // Rows run from the top down, the stack from below up: drop above the target's layer.
       const ids = [...editor.selected];
       const anchor = this.membersOf(target).at(-1);
@@ -410,6 +413,13 @@ export class TimelinePointing {
   }
 
   // Names, menus, keys
+
+  /** The name of a layer, where its row is in view; false where it is not. */
+  renameLayer(id) {
+    const line = this.timeline.rows.querySelector(`.row-line[data-layer="${id}"]`);
+    if (line) this.rename(line);
+    return Boolean(line);
+  }
 
   rename(line) {
     const name = line.querySelector(".row-name");

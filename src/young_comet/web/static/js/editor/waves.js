@@ -90,14 +90,15 @@ export class Waves {
 
   /** The line of the gain. */
   line(layer, data, x0, step, bar, px) {
-    const lift = (this.dragged.get(layer.id)?.lift ?? 1) / 1000;
+    const lift = this.dragged.get(layer.id)?.lift ?? (() => 1);
     const count = data.gain.length;
+    const gain = (n) => (data.gain[n] / 1000) * lift(data.from + ((n + 0.5) / count) * (data.to - data.from));
     const points = [];
     const every = Math.max(1, Math.round(px / Math.max(step, 0.1)));
     for (let n = 0; n < count; n += every) {
-      points.push(`${short(x0 + (n + 0.5) * step)} ${short(this.heightOf(data.gain[n] * lift, bar))}`);
+      points.push(`${short(x0 + (n + 0.5) * step)} ${short(this.heightOf(gain(n), bar))}`);
     }
-    points.push(`${short(x0 + count * step)} ${short(this.heightOf(data.gain[count - 1] * lift, bar))}`);
+    points.push(`${short(x0 + count * step)} ${short(this.heightOf(gain(count - 1), bar))}`);
     return `M${points.join("L")}`;
   }
 

@@ -10,6 +10,7 @@ import { Player } from "../editor/player.js";
 import { Filmstrip } from "../editor/filmstrip.js";
 import { Timeline } from "../editor/timeline.js";
 import { upload } from "../editor/actions/files.js";
+import { takeAssetDrops } from "../editor/asset_drags.js";
 import { Commands } from "../editor/commands/index.js";
 import { Compare } from "../editor/compare.js";
 import { listenToKeys } from "../editor/keyboard.js";
@@ -33,6 +34,7 @@ import { registerMovesPanel } from "../editor/moves_panel.js";
 import { registerNestingPanel } from "../editor/nesting_panel.js";
 import { registerColourPicker } from "../editor/colour_picker.js";
 import { registerSidePanels } from "../editor/side_panels.js";
+import { registerFinder } from "../editor/finder.js";
 import { registerSheets } from "../editor/sheets.js";
 import "../frame_sheet.js";
 
@@ -48,6 +50,7 @@ editor.player = player;
 editor.isPlaying = () => player.playing;
 new Filmstrip(editor, player);
 const timeline = new Timeline(editor);
+takeAssetDrops(editor, timeline);
 const compare = new Compare(editor, stage);
 
 const input = document.getElementById("file-input");
@@ -87,6 +90,7 @@ followBeats(editor);
 registerBeatsPanel(editor);
 registerKitPanel(editor);
 registerListening(editor, player.sounding);
+registerFinder(editor, commands);
 registerSheets(editor, commands, desk);
 
 const tools = document.getElementById("tools");

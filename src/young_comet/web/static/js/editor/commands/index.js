@@ -47,6 +47,7 @@ export const LAYER_MENU = [
   "linked-copy",
   "split",
   "extend",
+  "rename",
   "group",
   "ungroup",
   "ride",

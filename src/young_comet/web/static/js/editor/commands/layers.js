@@ -32,6 +32,25 @@ export const LAYERS = [
     keys: "Ctrl+A",
     run: ({ editor }) => editor.modes.current.chooseAll() || editor.selectAll(),
   },
+  {
+    id: "rename",
+    label: "Rename",
+    keys: "F2",
+    needs: layers,
+    run: ({ editor, timeline }) => {
+      const [id] = editor.selected;
+      if (timeline.pointing.renameLayer(id)) return;
+      editor.tell("show-tab", "selection");
+      requestAnimationFrame(() => document.querySelector(".who-row input")?.select());
+    },
+  },
+  {
+    id: "pivot",
+    label: "Move the pivot",
+    keys: "Alt+P",
+    needs: ["placed", "unlocked"],
+    run: ({ editor }) => editor.enter(editor.mode.movesPivot ? "select" : "pivot"),
+  },
   { id: "none", label: "Select nothing", keys: "Escape", run: ({ editor }) => editor.select([]) },
   {
     id: "copy",

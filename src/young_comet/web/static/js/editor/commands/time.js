@@ -40,6 +40,22 @@ const compare = (mode) => (desk) => desk.compare.set(desk.compare.mode === mode 
 
 export const TIME = [
   { id: "play", label: "Play or pause", keys: "Space", run: ({ player }) => player.toggle() },
+  {
+    id: "play-span",
+    label: "Play the span of the selected layers and come back",
+    keys: "Alt+Shift+Enter",
+    needs: ["layers"],
+    run: ({ editor, player }) =>
+      player.playSpan(
+        editor.frameAt(first(editor.selectedLayers)),
+        editor.frameAt(last(editor.selectedLayers)),
+      ),
+  },
+  {
+    id: "play-on",
+    label: "Play from here to the end and come back",
+    run: ({ editor, player }) => player.playSpan(editor.frame, editor.range[1]),
+  },
   { id: "back", label: "One frame back", keys: "Left", run: go(-1) },
   { id: "on", label: "One frame on", keys: "Right", run: go(1) },
   { id: "back-ten", label: "Ten frames back", keys: "Shift+Left", run: go(-10) },

@@ -1,5 +1,6 @@
 // Commands on what is seen and done next: the tools, the view, the sheets.
 import { inkFromStage } from "../actions/inks.js";
+import { stepHistory } from "../actions/undoing.js";
 
 const open = (event) => () => window.dispatchEvent(new Event(event));
 const tool = (id, label, keys) => ({
@@ -23,16 +24,22 @@ export const TOOLS = [
 ];
 
 export const VIEW = [
-  { id: "finder", label: "Find a command or layer", keys: "Ctrl+K", run: open("open-finder") },
+  { id: "finder", label: "Find anything", keys: "Ctrl+K", run: open("open-finder") },
   { id: "keys", label: "Keyboard sheet", keys: "?", run: open("open-keys") },
-  { id: "undo", label: "Undo", keys: "Ctrl+Z", needs: ["undo"], run: ({ editor }) => editor.undo() },
+  {
+    id: "undo",
+    label: "Undo",
+    keys: "Ctrl+Z",
+    needs: ["undo"],
+    run: ({ editor }) => stepHistory(editor, "undo"),
+  },
   {
     id: "redo",
     label: "Redo",
     keys: "Ctrl+Shift+Z",
     also: ["Ctrl+Y"],
     needs: ["redo"],
-    run: ({ editor }) => editor.redo(),
+    run: ({ editor }) => stepHistory(editor, "redo"),
   },
   { id: "history", label: "History...", run: open("open-history") },
   { id: "fit", label: "Fit the frame into the stage", keys: "Ctrl+0", run: ({ stage }) => stage.fit() },

@@ -9,8 +9,11 @@ export function maskTarget(editor) {
   return null;
 }
 
-/** What was drawn as a shape on top of the stack. */
-export const drawShape = (editor, id, drawn) => ({ kind: "draw-shape", scene: editor.sceneId, id, drawn });
+/** What was drawn as a shape, above what is selected. */
+export function drawShape(editor, id, drawn) {
+  const { sceneId: scene, newStart: start_s, newIndex: index } = editor;
+  return { kind: "draw-shape", scene, id, drawn, start_s, index };
+}
 
 /** What was drawn as a mask of a layer. */
 export function drawMask(editor, layer, id, drawn) {

@@ -7,6 +7,7 @@ import { PanMode } from "./pan.js";
 import { MaskMode, PlaceMode, PointsMode } from "./points.js";
 import { PenMode } from "./pen.js";
 import { PencilMode } from "./pencil.js";
+import { PivotMode } from "./pivot.js";
 import { SelectMode } from "./select.js";
 
 const MODES = {
@@ -20,6 +21,7 @@ const MODES = {
   text: TypeMode,
   pencil: PencilMode,
   hand: PanMode,
+  pivot: PivotMode,
   points: PointsMode,
   mask: MaskMode,
   place: PlaceMode,

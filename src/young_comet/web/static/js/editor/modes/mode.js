@@ -51,6 +51,11 @@ export class Mode {
     return false;
   }
 
+  /** Whether the pivot is what is moved. */
+  get movesPivot() {
+    return false;
+  }
+
   // What a layer's own modes know (see paths.js); null everywhere else
 
   /** The path whose points are edited, as a property. */

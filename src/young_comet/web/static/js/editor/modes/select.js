@@ -36,7 +36,6 @@ export class SelectMode extends LayerDrags {
     const handle = event.target.closest?.("[data-handle]")?.dataset.handle;
     if (!handle) return null;
     const layers = this.selectedPlaced().filter((layer) => !layer.locked);
-    if (handle === "pivot") return this.pivotDrag(layers[0]);
     if (handle === "rotate") return this.rotateDrag(layers, at);
     return this.scaleDrag(layers, handle);
   }
@@ -116,13 +115,17 @@ export class SelectMode extends LayerDrags {
     );
   }
 
-  doubleClick(at) {
+  /** Opens what lies there; true where there is something to open. */
+  async doubleClick(at) {
+    // What the first press has chosen may not be known yet.
+    if (!this.insideSelected(at)) await chooseAt(this.hands, at, { shiftKey: false, altKey: true }, false);
     const { editor } = this;
     const here = editor.selectedLayers.filter((layer) => contains(editor, layer, at));
     const scene = here.find((layer) => layer.kind === "scene");
     const text = here.find((layer) => layer.kind === "text" && !layer.locked);
     if (scene) openInner(editor, scene);
     else if (text) editor.enter("write", { layer: text.id });
+    return Boolean(scene || text);
   }
 }
 
@@ -154,9 +157,10 @@ export async function chooseAt({ editor, stage }, at, { shiftKey, altKey }, agai
     complain(error);
     return false;
   }
+  const beside = at[0] < 0 || at[1] < 0 || at[0] > editor.scene.width || at[1] > editor.scene.height;
   const layer = found
     .map((id) => editor.layer(id))
-    .find((each) => each && (isPlaced(each) || found.length === 1));
+    .find((each) => each && (isPlaced(each) || (found.length === 1 && !beside)));
   // What fills the frame is chosen only where nothing else was: a click beside things lets them go.
   const behind = layer && !isPlaced(layer) && !again && !altKey;
   if (!layer || (behind && editor.selected.size && !editor.selected.has(layer.id))) {

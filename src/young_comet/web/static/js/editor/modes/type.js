@@ -17,11 +17,11 @@ export class TypeMode extends MakingMode {
     const { editor } = this;
     const layer = editor.addText(at.map(round));
     editor.enter("select");
-    if (await editor.addLayer(layer)) editor.enter("write", { layer: layer.id });
+    if (await editor.addLayer(layer)) editor.enter("write", { layer: layer.id, fits: true });
   }
 }
 
-/** A text's own words in a box beside it. Options: `layer`, as an id. */
+/** A text's own words in a box right below it. Options: `layer`, as an id; `fits` keeps it in the frame. */
 export class WriteMode extends Mode {
   static visits = true;
 
@@ -34,26 +34,27 @@ export class WriteMode extends Mode {
     area.value = editor.value(layer, "text");
     area.rows = Math.max(2, area.value.split("\n").length);
     this.area = area;
-    this.lay(
-      editor.view[layer.id]?.corners || [
-        [0, 0],
-        [0, 0],
-      ],
-    );
+    this.lay();
+    this.follow = () => this.lay();
+    editor.on("view", this.follow);
     area.addEventListener("input", () => editor.preview([this.edit()]));
     area.addEventListener("blur", () => editor.modes.leave(this));
     area.addEventListener("keydown", (event) => {
       event.stopPropagation();
-      if (event.key === "Escape") editor.modes.leave(this, false);
-      if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) editor.modes.leave(this);
+      const ends = event.key === "Enter" && (event.ctrlKey || event.metaKey);
+      if (event.key === "Escape" || ends) editor.modes.leave(this);
     });
     this.stage.element.append(area);
     area.focus();
     area.select();
   }
 
-  /** Below the text, within the stage. */
-  lay(corners) {
+  /** Below the text, within the stage, wherever the text goes. */
+  lay() {
+    const layer = this.editor.layer(this.options.layer);
+    if (!layer || !this.area) return;
+    const place = this.editor.value(layer, "position");
+    const corners = this.editor.view[layer.id]?.corners || [place];
     const left = Math.min(...corners.map((p) => p[0]));
     const foot = Math.max(...corners.map((p) => p[1]));
     const [x, y] = this.stage.toScreen([left, foot]);
@@ -63,15 +64,18 @@ export class WriteMode extends Mode {
   }
 
   edit() {
-    return this.editor.textEdit([this.editor.layer(this.options.layer)], this.area.value);
+    const { layer, fits } = this.options;
+    return this.editor.textEdit([this.editor.layer(layer)], this.area.value, fits);
   }
 
   leave(kept) {
     const { editor, area } = this;
     const layer = editor.layer(this.options.layer);
     const changed = layer && area.value !== editor.value(layer, "text");
+    const edit = kept && changed && this.edit();
+    this.area = null;
     area.remove();
-    if (kept && changed) editor.commit(this.edit());
+    if (edit) editor.commit(edit);
     else editor.withdraw();
   }
 

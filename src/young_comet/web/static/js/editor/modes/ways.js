@@ -12,13 +12,13 @@ export class WayDrags {
    *  chosen layer's own box the layer comes first. */
   grip(event, at, inside) {
     const again = this.second(event);
-    if (again) return { edits: () => [], click: again };
+    if (again) return { edits: () => [], click: again, twice: true };
     const handle = event.target.closest?.("[data-way-handle]");
     if (handle) return this.handleDrag(handle.dataset, at);
     const taken = event.altKey && this.nearest(at);
     if (taken) return this.takeOut(taken);
     const key = event.target.closest?.("[data-way-key]");
-    if (key && !(inside && this.isHere(key.dataset))) return this.keyDrag(event, key.dataset, at);
+    if (key && !(inside && this.isHere(key.dataset, at))) return this.keyDrag(event, key.dataset, at);
     const way = event.target.closest?.("[data-way]")?.dataset.way;
     if (!way) return null;
     if (event.ctrlKey || event.metaKey) return this.wholeDrag(way, at);
@@ -38,8 +38,11 @@ export class WayDrags {
     this.clicked = { x: event.clientX, y: event.clientY, time: event.timeStamp, again };
   }
 
-  isHere({ wayLayer, wayKey }) {
+  /** Whether a key is that of this moment, or lies where the layer is now: its body is meant then. */
+  isHere({ wayLayer, wayKey }, at) {
     const { editor } = this;
+    const now = editor.view[wayLayer]?.pivot;
+    if (now && Math.hypot(now[0] - at[0], now[1] - at[1]) * this.stage.scale < 10) return true;
     const time = editor.keyTime({ layer: wayLayer, property: "position", key: wayKey });
     return Math.abs(time - editor.time) < editor.timeOf(1) / 2;
   }
