@@ -62,6 +62,21 @@ def test_a_new_edit_ends_the_redo(workspace):
     assert [step["label"] for step in workspace.history("kites")][-1].startswith("Rename")
 
 
+def test_steps_know_the_scenes_that_they_are_about(workspace):
+    assert workspace.next_steps("kites") == {"undo": None, "redo": None}
+    workspace.edit("kites", opacity(10))
+    workspace.edit("kites", parse_edit({"kind": "rename-project", "name": "Kite Week at night"}))
+    assert [step["scenes"] for step in workspace.history("kites")] == [["reveal"], []]
+    assert workspace.next_steps("kites")["undo"]["scenes"] == []
+    workspace.undo("kites")
+    following = workspace.next_steps("kites")
+    assert following["undo"]["scenes"] == ["reveal"] and following["undo"]["number"] == 1
+    assert following["redo"]["label"].startswith("Rename the project")
+    workspace.undo("kites")
+    following = workspace.next_steps("kites")
+    assert following["undo"] is None and following["redo"]["number"] == 1
+
+
 def test_everything_is_still_there_after_a_restart(config: Config):
     first = DataFolder(config)
     first.workspace.create(project(layer("kite", "shape")))
