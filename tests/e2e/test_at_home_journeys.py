@@ -370,3 +370,69 @@ def test_a_click_chooses_an_asset_and_two_place_it(stocked):
     name.fill("Emblem")
     name.press("Tab")
     desk.wait_for_function("() => youngComet.editor.project.assets[0].name === 'Emblem'")
+
+
+# Room for the panels
+
+
+def test_the_column_takes_the_full_height_and_another_width_and_both_are_kept(desk):
+    column, lower = desk.locator(".column"), desk.locator(".lower")
+    low = column.bounding_box()
+    desk.keyboard.press("Alt+c")
+    tall = column.bounding_box()
+    assert tall["height"] > low["height"] + 200
+    assert lower.bounding_box()["width"] == pytest.approx(tall["x"], abs=2)
+    grip = desk.locator("#column-grip").bounding_box()
+    desk.mouse.move(grip["x"] + 4, grip["y"] + 100)
+    desk.mouse.down()
+    desk.mouse.move(grip["x"] - 96, grip["y"] + 100, steps=5)
+    desk.mouse.up()
+    assert column.bounding_box()["width"] == pytest.approx(low["width"] + 100, abs=6)
+    desk.reload()
+    settle(desk)
+    again = column.bounding_box()
+    assert again["height"] == tall["height"] and again["width"] > low["width"] + 90
+    settle(desk)
+    choose(desk, "sail")
+    drag_on_stage(desk, (300, 360), (340, 360), "Alt")
+    assert layer(desk, "sail")["properties"]["position"]["value"][0] == pytest.approx(340, abs=3)
+
+
+def test_numbers_are_dragged_in_their_fields_and_turned_by_the_wheel(desk):
+    choose(desk, "sail")
+    box = field(desk, "opacity").locator("input")
+    place = box.bounding_box()
+    x, y = place["x"] + place["width"] / 2, place["y"] + place["height"] / 2
+    with OneStep(desk):
+        desk.mouse.move(x, y)
+        desk.mouse.down()
+        desk.mouse.move(x - 30, y, steps=6)
+        desk.mouse.up()
+        settle(desk)
+        value = layer(desk, "sail")["properties"]["opacity"]["value"]
+        assert 60 <= value <= 75
+    desk.mouse.click(x, y)
+    expect(box).to_be_focused()
+    with OneStep(desk):
+        desk.mouse.wheel(0, 100)
+        desk.wait_for_function(
+            f"() => youngComet.editor.layer('sail').properties.opacity.value === {value - 1}"
+        )
+        settle(desk)
+    desk.keyboard.press("Escape")
+    desk.mouse.click(x, y)
+    desk.keyboard.type("40")  # what is there is chosen: typing takes its place
+    desk.keyboard.press("Enter")
+    desk.wait_for_function("() => youngComet.editor.layer('sail').properties.opacity.value === 40")
+
+
+def test_a_text_that_moves_is_written_by_a_double_click_on_its_middle(desk):
+    for at_s in (0.0, 2.0):
+        edit = {"kind": "set-keys", "scene": "desk", "time_s": at_s, "targets": [
+            {"layer": "name", "property": "position"}]}  # fmt: skip
+        desk.evaluate("(edit) => youngComet.editor.edit(edit)", edit)
+    choose(desk, "name")
+    go_to(desk, "1s")
+    desk.mouse.dblclick(*at(desk, 640, 150))
+    desk.locator(".editing-text").wait_for()
+    assert desk.evaluate("youngComet.editor.frame") == 25

@@ -162,6 +162,7 @@ def test_a_render_that_stops_at_a_gap_goes_on_when_told_to(page, server):
     expect(row).to_contain_text("Marked as missing: emblem.png of 'Emblem'")
     render_id = row.get_attribute("data-render")
     row.get_by_role("button", name="Remove").click()
+    row.get_by_role("button", name="Remove for good").click()
     expect(page.locator(f'[data-render="{render_id}"]')).to_have_count(0)
 
 

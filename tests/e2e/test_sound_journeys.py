@@ -294,6 +294,7 @@ def test_several_files_of_one_render_and_their_loudness(desk):
         arg=render["id"],
     )
     row.get_by_role("button", name="Remove").click()
+    row.get_by_role("button", name="Remove for good").click()
     expect(row).to_have_count(0)
     assert desk.request.get(base + render["files"][1]["url"]).status == 404
 

@@ -4,6 +4,11 @@ import { api } from "./api.js";
 import "./menus.js";
 import { complain, sentence } from "./notes.js";
 
+// A field of a sheet that gets the focus is ready to be typed over.
+document.addEventListener("focusin", ({ target }) => {
+  if (target.matches?.("dialog input.field:not([readonly])") && target.value) target.select();
+});
+
 const runs = new Map();
 
 Alpine.data("toasts", () => ({

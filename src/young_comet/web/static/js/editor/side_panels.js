@@ -35,6 +35,7 @@ function factsOf(asset) {
 export function registerSidePanels(editor, chooseFiles) {
   Alpine.data("column", () => ({
     active: "selection",
+    from: "", // the tab that chosen keys have taken the place of: gone back to without them
     tabs: [
       { id: "selection", label: "Selection" },
       { id: "looks", label: "Looks" },
@@ -45,12 +46,15 @@ export function registerSidePanels(editor, chooseFiles) {
     ],
     init() {
       editor.on("show-tab", (name) => this.turnTo(name));
-      let before = "";
+      let hadKeys = false;
       editor.on("selection", () => {
         const keys = editor.keys.size > 0;
-        const now = keys ? "keys" : [...editor.selected].join();
-        if (keys && before !== "keys") this.turnTo("timing");
-        before = now;
+        if (keys && !hadKeys && this.active !== "timing") {
+          const from = this.active;
+          this.turnTo("timing");
+          this.from = from;
+        } else if (!keys && hadKeys && this.from && this.active === "timing") this.turnTo(this.from);
+        hadKeys = keys;
       });
     },
     isTab(tab) {
@@ -61,6 +65,7 @@ export function registerSidePanels(editor, chooseFiles) {
     },
     turnTo(name) {
       this.active = name;
+      this.from = "";
       this.$root.querySelector(".column-body").scrollTop = 0;
     },
   }));

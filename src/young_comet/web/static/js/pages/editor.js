@@ -14,6 +14,7 @@ import { takeAssetDrops } from "../editor/asset_drags.js";
 import { Commands } from "../editor/commands/index.js";
 import { Compare } from "../editor/compare.js";
 import { listenToKeys } from "../editor/keyboard.js";
+import { Layout } from "../editor/layout.js";
 import { Modes } from "../editor/modes/index.js";
 import { registerEffectSheet, registerLooksPanel } from "../editor/looks_panel.js";
 import { registerFaults } from "../editor/faults.js";
@@ -52,6 +53,7 @@ new Filmstrip(editor, player);
 const timeline = new Timeline(editor);
 takeAssetDrops(editor, timeline);
 const compare = new Compare(editor, stage);
+const layout = new Layout();
 
 const input = document.getElementById("file-input");
 let uploadOptions = {};
@@ -65,7 +67,7 @@ input.addEventListener("change", () => {
   upload(editor, files, uploadOptions);
 });
 
-const desk = { ...hands, timeline, compare, chooseFiles };
+const desk = { ...hands, timeline, compare, layout, chooseFiles };
 const commands = new Commands(desk);
 editor.commands = commands;
 listenToKeys(editor, commands, player, [pointing, timeline.pointing]);

@@ -1,6 +1,6 @@
 // The renders page: progress, results played in the page, download.
 import { Alpine } from "../common.js";
-import { ago, megabytes, seconds, trim } from "../formats.js";
+import { ago, megabytes, remembered, seconds, trim } from "../formats.js";
 import { complain } from "../notes.js";
 import { Live, api } from "../api.js";
 
@@ -40,6 +40,9 @@ function row(render, formats) {
     ...render,
     active,
     canRepeat: !active && !render.file_url,
+    canAnew: render.status === "done",
+    removeText: "Remove",
+    asking: false,
     // What cannot be drawn can be marked instead, so that the rest is rendered.
     canMark:
       render.status === "failed" &&
@@ -74,11 +77,28 @@ function row(render, formats) {
 Alpine.data("rendersPage", () => ({
   renders: [],
   loaded: false,
+  scene: "", // only those of this scene
+  compact: remembered("compact-renders", false),
   formats: [],
   async init() {
     this.formats = (await api.catalog()).formats;
     await this.load();
     new Live("/live", { onMessage: (message) => this.hear(message), onOpen: () => this.load() });
+  },
+  /** The scenes that there are renders of. */
+  get scenes() {
+    const known = new Map(this.renders.map((each) => [`${each.project_id}/${each.scene_id}`, each]));
+    return [...known].map(([id, { scene_name, project_name }]) => ({
+      id,
+      label: `${scene_name} (${project_name})`,
+    }));
+  },
+  get shown() {
+    return this.renders.filter((each) => !this.scene || `${each.project_id}/${each.scene_id}` === this.scene);
+  },
+  pack() {
+    this.compact = !this.compact;
+    localStorage.setItem("compact-renders", JSON.stringify(this.compact));
   },
   async load() {
     try {
@@ -107,7 +127,22 @@ Alpine.data("rendersPage", () => ({
   unseen(event) {
     event.target.remove();
   },
+  /** The same choices for the scene as it is now. */
+  async anew(render) {
+    await api.startRender(render.project_id, render.scene_id, render.settings).catch(complain);
+    await this.load();
+  },
+  /** Asks first: the files go as well. */
   async remove(render) {
+    if (!render.asking) {
+      render.asking = true;
+      render.removeText = "Remove for good";
+      setTimeout(() => {
+        render.asking = false;
+        render.removeText = "Remove";
+      }, 4000);
+      return;
+    }
     await api.removeRender(render.id).catch(complain);
     await this.load();
   },

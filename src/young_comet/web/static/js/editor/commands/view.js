@@ -48,6 +48,12 @@ export const VIEW = [
     label: "Make an ink from a colour on the stage",
     run: ({ editor }) => inkFromStage(editor),
   },
+  {
+    id: "tall-column",
+    label: "Column over the full height, or beside the stage",
+    keys: "Alt+C",
+    run: ({ layout }) => layout.toggleTall(),
+  },
   { id: "render", label: "Render...", run: open("open-render") },
   { id: "frame", label: "Scene name and frame...", run: open("change-frame") },
 ];
