@@ -158,7 +158,8 @@ def shoot(page: Page, base: str) -> None:
     page.goto(base + "/projects/kite-week")
     page.wait_for_timeout(2500)
     save("project")
-    page.evaluate("localStorage.setItem('theme', 'light')")
+    # The scene as at a first visit, in the other theme.
+    page.evaluate("sessionStorage.clear(); localStorage.setItem('theme', 'light')")
     editor(page, base)
     save("editor-paper")
 
