@@ -110,6 +110,15 @@ def test_typing_after_a_double_click_that_missed_does_nothing_to_layers(desk):
         desk.wait_for_function("() => !youngComet.editor.layer('sail')")
 
 
+def test_a_press_in_the_timeline_ends_that(desk):
+    desk.mouse.dblclick(*at(desk, 640, 600))
+    desk.wait_for_timeout(400)
+    desk.locator('.row-line[data-layer="tail"] .row-name').click()
+    with OneStep(desk):
+        desk.keyboard.press("Delete")
+        desk.wait_for_function("() => !youngComet.editor.layer('tail')")
+
+
 def test_a_new_text_begins_at_the_click_and_stays_in_the_frame(desk):
     desk.keyboard.press("8")
     desk.mouse.click(*at(desk, 900, 500))

@@ -212,8 +212,9 @@ class AssetStore:
             with self._made(path) as temporary:
                 self._reading.ask("longer", str(decoded), speed, temporary, within_s=within_s)
             known = path.parent.glob(f"{path.name.split('.')[0]}.{DECODED}.x*.pcm")
-            for old in sorted(known, key=lambda each: each.stat().st_mtime)[:-MOST_SPEEDS]:
-                old.unlink(missing_ok=True)
+            with suppress(OSError):  # another process may be at it as well
+                for old in sorted(known, key=lambda each: each.stat().st_mtime)[:-MOST_SPEEDS]:
+                    old.unlink(missing_ok=True)
         return _mapped(path)
 
     def _decode(self, data: bytes, path: Path) -> None:
@@ -284,9 +285,9 @@ class AssetStore:
 
 def _mapped(path: Path) -> np.ndarray:
     """Decoded samples (n, 2) of a file."""
-    if not path.stat().st_size:
-        return np.zeros((0, CHANNELS), np.float32)
     try:
+        if not path.stat().st_size:
+            return np.zeros((0, CHANNELS), np.float32)
         return np.memmap(path, np.float32, "r").reshape(-1, CHANNELS)
     except (OSError, ValueError) as error:
         raise MediaError("the decoded sound is damaged") from error

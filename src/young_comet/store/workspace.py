@@ -30,6 +30,7 @@ from .saved import (
     shown_in_lists,
     state_of,
 )
+from .steps import all_steps, one_step
 from .tables import EditRow, JournalRow, ProjectRow
 
 # How many changes back an edit may have been made and still be rebased.
@@ -253,35 +254,18 @@ class Workspace:
         project), and whether it is in effect."""
         position = self._opened(project_id).state.position
         with self._database.session() as session:
-            rows = session.scalars(
-                select(EditRow).where(EditRow.project_id == project_id).order_by(EditRow.number)
-            ).all()
-            return [
-                {
-                    "number": row.number,
-                    "label": row.label,
-                    "scenes": _scenes_of(row),
-                    "made_at": row.made_at.isoformat() + "Z",
-                    "in_effect": row.number <= position,
-                }
-                for row in rows
-            ]
+            return all_steps(session, project_id, position)
 
     def next_steps(self, project_id: str) -> dict[str, dict[str, Any] | None]:
         """What would be taken back next ("undo"), and done again ("redo"): number, label, and the
         scenes that it is about; None where there is nothing."""
         state = self._opened(project_id).state
         with self._database.session() as session:
-
-            def step(number: int, label: str | None) -> dict[str, Any] | None:
-                row = session.get(EditRow, (project_id, number))
-                if row is None or label is None:
-                    return None
-                return {"number": number, "label": row.label, "scenes": _scenes_of(row)}
-
             return {
-                "undo": step(state.position, state.undo_label),
-                "redo": step(state.position + 1, state.redo_label),
+                "undo": one_step(session, project_id, state.position) if state.undo_label else None,
+                "redo": (
+                    one_step(session, project_id, state.position + 1) if state.redo_label else None
+                ),
             }
 
     def before_last(self, project_id: str) -> Project:
@@ -504,13 +488,3 @@ def _dump(project: Project) -> str:
 
 def _now() -> datetime:
     return datetime.now(UTC).replace(tzinfo=None)
-
-
-def _scenes_of(row: EditRow) -> list[str]:
-    """The ids of the scenes that a step is about, by what it has touched."""
-    found: dict[str, None] = {}
-    for path in json.loads(row.touches):
-        parts = path.split("/")
-        if parts[0] == "scenes" and len(parts) > 1:
-            found[parts[1]] = None
-    return list(found)

@@ -189,6 +189,12 @@ def test_what_a_text_says_cannot_leave_its_attribute(text):
     assert [g.get("aria-label") for g in root.iter(f"{SVG}g")] == [text]
 
 
+def test_letters_that_no_xml_may_have_are_left_out():
+    text = layer("words", "text", text="Gull\x0bwing\x00", text__size=20, position=(90, 90))
+    root = ET.fromstring(both(project(text))[0])
+    assert [g.get("aria-label") for g in root.iter(f"{SVG}g")] == ["Gullwing"]
+
+
 def test_an_empty_frame_and_one_without_ground():
     assert "<rect" in both(project())[0]
     bare = both(project(LAYERS["words"], ground=None))[0]

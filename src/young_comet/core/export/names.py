@@ -33,9 +33,13 @@ class Named:
         return {
             "project": slug(self.project.name), "scene": slug(self.scene.name),
             "size": f"{width}x{height}" if width else "", "quality": settings.quality,
-            "rate": moments_of(self.scene, settings).rate.label if width else "",
+            "rate": self._rate(settings) if width and "{rate}" in settings.name else "",
             "date": self.day.isoformat(),
         }  # fmt: skip
+
+    def _rate(self, settings: RenderSettings) -> str:
+        """Frames a second in the file."""
+        return moments_of(self.scene, settings).rate.label
 
 
 PATTERN_WORDS = ("project", "scene", "size", "rate", "quality", "date")

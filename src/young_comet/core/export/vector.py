@@ -8,6 +8,7 @@ not know, makes one picture of all that lies below.
 from __future__ import annotations
 
 import base64
+import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
@@ -45,6 +46,8 @@ _CSS_BLENDS = frozenset(
         "color", "luminosity", "plus-lighter",
     )
 )  # fmt: skip
+# Letters that no XML may have (XML 1.0, section 2.2).
+_NOT_XML = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 # Stops that stand for colours mixed as they are seen, where SVG mixes them apart from their alpha.
 _STEPS = 12
 
@@ -336,4 +339,6 @@ def _blended(mode: str) -> str:
 
 def _read(content: Content) -> str:
     """What a text says, for those that read the file."""
-    return f" aria-label={quoteattr(content.text)}" if isinstance(content, TextContent) else ""
+    if not isinstance(content, TextContent):
+        return ""
+    return f" aria-label={quoteattr(_NOT_XML.sub('', content.text))}"

@@ -67,7 +67,10 @@ def plan_render(new: NewRender, services: Served) -> dict[str, Any]:
     moments = None if still else moments_of(scene, settings)
     frames = 1 if moments is None else moments.count
     lasts_s = 0.0 if moments is None else moments.span[1] - moments.span[0]
-    frame = evaluator.at(new.settings.at_s) if any(each.drawn for each in formats) else None
+    alone = set(new.settings.layers)
+    hidden = {layer.id for layer in scene.layers if alone and layer.id not in alone}
+    drawn = any(each.drawn for each in formats)
+    frame = evaluator.at(new.settings.at_s, without=hidden) if drawn else None
     pictured = any(each.film or each.still for each in formats)
     seen = Named(project, scene, (width, height) if pictured else (0, 0), date.today())
     stem = file_stem(new.settings, seen)

@@ -22,7 +22,7 @@ export function listenToKeys(editor, commands, player, pointings) {
     // Enter ends typing in a field: the keys are commands again.
     if (event.key === "Enter" && event.target.matches?.("#editor input.field")) event.target.blur();
     if (isElsewhere(event)) return;
-    if (event.target.closest?.(".stage, body") && pointings.some((each) => each.heedsNot?.(event))) {
+    if (pointings.some((each) => each.heedsNot?.(event))) {
       event.preventDefault();
       return;
     }

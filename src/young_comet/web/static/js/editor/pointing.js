@@ -44,6 +44,8 @@ export class Pointing {
     element.addEventListener("dragleave", () => element.classList.remove("drop-here"));
     element.addEventListener("drop", (event) => this.drop(event));
     this.editor.on("mode", () => this.show());
+    // Whoever presses anything, on the stage or elsewhere, does not believe to be writing any more.
+    window.addEventListener("pointerdown", () => (this.missed = false), true);
   }
 
   get mode() {
@@ -60,7 +62,6 @@ export class Pointing {
   }
 
   down(event) {
-    this.missed = false;
     if (event.button === 2 || event.target.closest(OWN)) return;
     const { editor, stage } = this;
     stage.element.focus({ preventScroll: true });
@@ -95,7 +96,7 @@ export class Pointing {
 
   async up(event) {
     const { drag, start } = this;
-    this.drag = null;
+    this.drag = this.start = null;
     this.overlay.snaps = [];
     if (!drag) {
       if (start?.twice && event.button === 0) this.doubleClick(event);
