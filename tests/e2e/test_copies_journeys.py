@@ -47,7 +47,7 @@ def test_a_name_kept_at_the_right_edge_does_not_jump_and_stays_when_retyped(desk
     go_to(desk, "2s")
     before = box_of(desk, "name")
     desk.get_by_role("button", name="Keep the distance").click()
-    unfold(desk, "Kept aligned")
+    unfold(desk, "Alignment")
     field(desk, "align.x").locator("select").select_option("right")
     settle(desk)
     assert box_of(desk, "name") == pytest.approx(before, abs=0.1)
@@ -60,7 +60,7 @@ def test_a_name_kept_at_the_right_edge_does_not_jump_and_stays_when_retyped(desk
     # What is kept beside it goes there first, and goes along.
     choose(desk, "bow")
     desk.get_by_role("button", name="Keep the distance").click()
-    unfold(desk, "Kept aligned")
+    unfold(desk, "Alignment")
     field(desk, "align.to").locator("select").select_option("layer")
     settle(desk)
     field(desk, "align.layer").locator("select").select_option("name")

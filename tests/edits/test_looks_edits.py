@@ -162,7 +162,7 @@ def test_a_path_of_a_text_is_edited_by_its_points_and_checked():
                  points=[[0, 1]], by=[0, 30], time_s=0.0)  # fmt: skip
     assert named(moved, "name").properties["text.path"].value == "M0 0 L80 30"
     value["targets"][0]["value"] = "M0 0 L 12"
-    with pytest.raises(DocumentError, match=r"Name.*Path: expected SVG path data"):
+    with pytest.raises(DocumentError, match=r"Name.*Baseline path: expected SVG path data"):
         done(document, **value)
 
 

@@ -131,7 +131,8 @@ class MoveLayers(TransformEdit):
         return self.set(project, scene, values, context)
 
     def label(self, project: Project) -> str:
-        return f"Move {names_of(project, self.scene, self.layers)}"
+        by = f"{round(self.by[0], 2):g}, {round(self.by[1], 2):g}"
+        return f"Move {names_of(project, self.scene, self.layers)} by {by}"
 
 
 class ScaleLayers(TransformEdit):
@@ -155,7 +156,8 @@ class ScaleLayers(TransformEdit):
         return self.set(project, scene, values, context)
 
     def label(self, project: Project) -> str:
-        return f"Scale {names_of(project, self.scene, self.layers)}"
+        by = " by ".join(f"{round(100 * each, 2):g} %" for each in dict.fromkeys(self.factor))
+        return f"Scale {names_of(project, self.scene, self.layers)} to {by}"
 
 
 class TurnLayers(TransformEdit):
@@ -194,7 +196,8 @@ class TurnLayers(TransformEdit):
         return self.set(project, scene, values, context)
 
     def label(self, project: Project) -> str:
-        return f"Turn {names_of(project, self.scene, self.layers)}"
+        by = f"by {round(self.by_deg, 2):g}°"
+        return f"Turn {names_of(project, self.scene, self.layers)} {by}"
 
 
 class DragBox(TransformEdit):

@@ -8,14 +8,24 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.catalog import find_spec, normalise, parts_of, spec_of
+from ..core.catalog import find_spec, lane_label, normalise, parts_of, spec_of
 from ..core.model import Keyframe, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Id, Value
 from ..core.motion import insert_key
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.values import default_value
+from ..core.timing import format_timecode
 from ..errors import DocumentError, NotFoundError
-from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, new_id, with_layers
+from .base import (
+    EditContext,
+    SceneEdit,
+    SceneTime,
+    find_layer,
+    find_scene,
+    names_of,
+    new_id,
+    with_layers,
+)
 
 T = TypeVar("T", bound="Target")
 C = TypeVar("C")
@@ -70,10 +80,18 @@ class PropertyEdit(SceneEdit):
             return f"{len(properties)} properties of {who}"
         try:
             scene = next(s for s in project.scenes if s.id == self.scene)
-            spec = find_spec(find_layer(scene, layers[0]), targets[0].property)
+            layer = find_layer(scene, layers[0])
+            spec = find_spec(layer, targets[0].property)
         except (StopIteration, NotFoundError):
             spec = None
-        return f"{spec.label if spec else targets[0].property} of {who}"
+        return f"{lane_label(layer, spec) if spec else targets[0].property} of {who}"
+
+    def at(self, project: Project, time_s: float | None) -> str:
+        """`` at 00:01:10`` in the scene's timecode, "" without a time."""
+        scene = next((s for s in project.scenes if s.id == self.scene), None)
+        if scene is None or time_s is None:
+            return ""
+        return f" at {format_timecode(time_s, scene.rate.rate)}"
 
 
 Change = Callable[[Any, Layer, PropertySpec, Property], Property | None]
@@ -184,7 +202,25 @@ class SetValues(PropertyEdit):
         return change_properties(scene, self.targets, changed)
 
     def label(self, project: Project) -> str:
-        return f"Change {self.names(project, self.targets)}"
+        return f"Set {self.names(project, self.targets)}{self._to(project)}"
+
+    def _to(self, project: Project) -> str:
+        """What one property is set to, and when where it has keys."""
+        target, *rest = self.targets
+        try:
+            scene = find_scene(project, self.scene)
+            layer = find_layer(scene, target.layer)
+            spec = spec_of(layer, target.property)
+            value = normalise(spec, target.value, spec.label)
+        except (DocumentError, NotFoundError):
+            return ""
+        if any(each.property != target.property for each in rest):
+            return ""
+        same = all(each.value == target.value for each in rest)
+        said = spec.kind.said(value, spec) if same else ""
+        prop = layer.properties.get(target.property)
+        when = self.at(project, self.time_s) if prop and prop.keys else ""
+        return (f" to {said}" if said else "") + when
 
     def touches(self) -> list[str]:
         return self.paths(self.targets)
@@ -259,7 +295,7 @@ class SetKeys(PropertyEdit):
         return change_properties(scene, self.targets, changed)
 
     def label(self, project: Project) -> str:
-        return f"Key {self.names(project, self.targets)}"
+        return f"Key {self.names(project, self.targets)}{self.at(project, self.time_s)}"
 
     def touches(self) -> list[str]:
         return self.paths(self.targets)

@@ -493,5 +493,5 @@ def test_labels_tell_the_phase_in_lanes_and_the_history():
     assert edit.label(worn).startswith("Sink")
     assert (
         lane_label(kite(worn), find_spec(kite(worn), "move.lift-leave.distance"))
-        == "Sink: Distance"
+        == "Sink: distance"
     )

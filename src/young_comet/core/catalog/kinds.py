@@ -84,41 +84,49 @@ SHAPE = LayerKind(
     (
         *PLACE,
         PropertySpec(
-            "shape.kind", "Shape", Kind.CHOICE, "rectangle", "Shape",
+            "shape.kind", "Shape type", Kind.CHOICE, "rectangle", "Shape",
             options=(
                 ("rectangle", "Rectangle"), ("ellipse", "Ellipse"), ("polygon", "Polygon"),
                 ("star", "Star"), ("line", "Line"), ("path", "Path"),
                 ("drawing", "Drawing of several paths"),
             ),
+            help="The figure that is drawn",
         ),
         PropertySpec(
             "shape.size", "Size", Kind.POINT, (400.0, 240.0), "Shape", unit="px", minimum=0,
             maximum=20000, percent_of="frame", split=True,
             shown_when=where("shape.kind", "rectangle", "ellipse"),
+            help="Its width and height",
         ),
         PropertySpec(
             "shape.radius", "Radius", Kind.NUMBER, 200.0, "Shape", unit="px", minimum=0,
             maximum=20000, shown_when=where("shape.kind", "polygon", "star"),
+            help="From its middle to its corners",
         ),
         PropertySpec(
             "shape.corners", "Corners", Kind.NUMBER, 5.0, "Shape", minimum=3, maximum=200,
             whole=True, decimals=0, shown_when=where("shape.kind", "polygon", "star"),
+            help="How many corners, or points of a star",
         ),
         PropertySpec(
             "shape.inner", "Inner radius", Kind.NUMBER, 45.0, "Shape", unit="%", minimum=1,
             maximum=100, shown_when=where("shape.kind", "star"),
+            help="How far in a star's notches lie, of its radius",
         ),
         PropertySpec(
-            "shape.corner-radius", "Rounding", Kind.NUMBER, 0.0, "Shape", unit="px",
+            "shape.corner-radius", "Corner radius", Kind.NUMBER, 0.0, "Shape", unit="px",
             minimum=0, maximum=10000, shown_when=where("shape.kind", *_ROUND),
+            help="How round its corners are",
         ),
         PropertySpec(
             "shape.start", "Line start", Kind.POINT, (-300.0, 0.0), "Shape", unit="px",
             minimum=-1e6, maximum=1e6, shown_when=where("shape.kind", "line"),
+            help="Where the line begins, from the layer's origin",
         ),
         PropertySpec(
             "shape.end", "Line end", Kind.POINT, (300.0, 0.0), "Shape", unit="px",
             minimum=-1e6, maximum=1e6, shown_when=where("shape.kind", "line"),
+            help="Where the line ends, from the layer's origin",
         ),
         PropertySpec(
             "shape.path", "Path", Kind.PATH, "M-150 90 C-60 -150 60 -150 150 90 Z", "Shape",
@@ -127,7 +135,8 @@ SHAPE = LayerKind(
         ),
         *FITTED,
         *_undrawn(
-            PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill"),
+            PropertySpec("fill.on", "Fill", Kind.FLAG, True, "Fill",
+                help="Whether its inside is painted"),
             *paint_specs("#ff7a45", _EMBER),
             *stroke_specs(0.0),
             *DRAWN,
@@ -143,25 +152,29 @@ SHAPE = LayerKind(
 _LED = where("text.path", given=True)
 _ALONG = (
     PropertySpec(
-        "text.path", "Path", Kind.PATH, "", "Along a path",
+        "text.path", "Baseline path", Kind.PATH, "", "Along a path",
         help="The text follows it. Draw it, or take the outline of a shape",
     ),
     PropertySpec(
-        "text.path-offset", "Along it", Kind.NUMBER, 0.0, "Along a path", unit="%", minimum=-10000,
+        "text.path-offset", "Path offset", Kind.NUMBER, 0.0, "Along a path", unit="%",
+        minimum=-10000,
         maximum=10000, shown_when=_LED,
         help="In percent of the path's length, from where the alignment puts the text: key it "
         "and the text travels",
     ),
     PropertySpec(
-        "text.path-gap", "Off it", Kind.NUMBER, 0.0, "Along a path", unit="px", minimum=-1e6,
+        "text.path-gap", "Baseline gap", Kind.NUMBER, 0.0, "Along a path", unit="px", minimum=-1e6,
         maximum=1e6, shown_when=_LED,
+        help="How far the letters stand off the path",
     ),
     PropertySpec(
-        "text.path-reversed", "On its other side", Kind.FLAG, False, "Along a path",
+        "text.path-reversed", "Other side", Kind.FLAG, False, "Along a path",
         shown_when=_LED,
+        help="The letters stand on the path's other side and run the other way",
     ),
     PropertySpec(
-        "text.path-upright", "Letters upright", Kind.FLAG, False, "Along a path", shown_when=_LED,
+        "text.path-upright", "Upright letters", Kind.FLAG, False, "Along a path", shown_when=_LED,
+        help="The letters keep upright instead of turning with the path",
     ),
 )  # fmt: skip
 
@@ -169,14 +182,19 @@ TEXT = LayerKind(
     "text", "Text", "text",
     (
         *PLACE,
-        PropertySpec("text", "Text", Kind.WORDS, "Text", "Text"),
-        PropertySpec("text.font", "Typeface", Kind.FONT, "montserrat", "Text"),
+        PropertySpec("text", "Text", Kind.WORDS, "Text", "Text",
+            help="The words, with line breaks as typed"),
+        PropertySpec("text.font", "Typeface", Kind.FONT, "montserrat", "Text",
+            help="The face that its letters are set in"),
         PropertySpec(
-            "text.weight", "Weight", Kind.NUMBER, 600.0, "Text", minimum=100, maximum=1000,
+            "text.weight", "Font weight", Kind.NUMBER, 600.0, "Text", minimum=100, maximum=1000,
             step=10, decimals=0,
+            help="How bold its letters are; a variable face takes every weight in its range",
         ),
         PropertySpec(
-            "text.size", "Size", Kind.NUMBER, 120.0, "Text", unit="px", minimum=1, maximum=4000,
+            "text.size", "Font size", Kind.NUMBER, 120.0, "Text", unit="px", minimum=1,
+            maximum=4000,
+            help="Height of an em",
         ),
         PropertySpec(
             "text.tracking", "Tracking", Kind.NUMBER, 0.0, "Text", unit="‰", minimum=-1000,
@@ -187,17 +205,19 @@ TEXT = LayerKind(
             maximum=1000, help="Distance of the lines, in percent of the size",
         ),
         PropertySpec(
-            "text.align", "Alignment", Kind.CHOICE, "centre", "Text",
+            "text.align", "Text alignment", Kind.CHOICE, "centre", "Text",
             options=(("left", "Left"), ("centre", "Centre"), ("right", "Right")),
+            help="To which side its lines are set",
         ),
         PropertySpec(
-            "text.grows", "Grows", Kind.CHOICE, "side", "Text",
+            "text.grows", "Growth direction", Kind.CHOICE, "side", "Text",
             options=(("side", "From the side it is set to"), ("middle", "From its middle")),
             shown_when=where("text.align", "left", "right"),
             help="What stays in place when words, size or tracking change: set left, its left edge",
         ),
         *_ALONG,
-        PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Fill"),
+        PropertySpec("fill.on", "Fill", Kind.FLAG, True, "Fill",
+            help="Whether its inside is painted"),
         *paint_specs("#f8f1e4", _EMBER),
         *stroke_specs(0.0),
         *BLENDING,
@@ -216,9 +236,11 @@ PICTURE = LayerKind(
     "picture", "Picture", "picture",
     (
         *PLACE,
-        PropertySpec("picture.asset", "Picture", Kind.ASSET, "", "Picture"),
+        PropertySpec("picture.asset", "Picture", Kind.ASSET, "", "Picture",
+            help="The picture of the project's assets that is shown"),
         PropertySpec(
-            "picture.fit", "Placed", Kind.CHOICE, "natural", "Picture", options=_FITS
+            "picture.fit", "Picture size", Kind.CHOICE, "natural", "Picture", options=_FITS,
+            help="At its natural size, or fitted into or filling the frame",
         ),
         *BLENDING,
         *SLICES,
@@ -231,11 +253,13 @@ CLIP = LayerKind(
     "clip", "Clip", "clip",
     (
         *PLACE,
-        PropertySpec("clip.asset", "Footage", Kind.ASSET, "", "Clip", assets=("clip",)),
-        PropertySpec("clip.fit", "Placed", Kind.CHOICE, "natural", "Clip", options=_FITS),
+        PropertySpec("clip.asset", "Footage", Kind.ASSET, "", "Clip", assets=("clip",),
+            help="The footage of the project's assets that is played"),
+        PropertySpec("clip.fit", "Footage size", Kind.CHOICE, "natural", "Clip", options=_FITS,
+            help="At its natural size, or fitted into or filling the frame"),
         *TIME,
         PropertySpec(
-            "sound.on", "Heard", Kind.FLAG, False, "Sound",
+            "sound.on", "On", Kind.FLAG, False, "Sound",
             help="Whether the sound that was recorded with it is heard",
         ),
         *heard_specs(where("sound.on", True)),
@@ -255,7 +279,8 @@ CARRIER = LayerKind(
 SOUND = LayerKind(
     "sound", "Sound", "sound",
     (
-        PropertySpec("sound.asset", "Sound", Kind.ASSET, "", "Sound", assets=("sound",)),
+        PropertySpec("sound.asset", "Sound", Kind.ASSET, "", "Sound", assets=("sound",),
+            help="The sound of the project's assets that is played"),
         *heard_specs(),
         pitch_spec(),
         *SOUND_TIME,
@@ -267,17 +292,18 @@ SCENE = LayerKind(
     "scene", "Scene", "scene",
     (
         *PLACE,
-        PropertySpec("scene.id", "Scene", Kind.SCENE, "", "Scene"),
+        PropertySpec("scene.id", "Scene", Kind.SCENE, "", "Scene",
+            help="The scene that is shown as this layer"),
         PropertySpec(
-            "scene.ground", "With its ground", Kind.FLAG, True, "Scene",
+            "scene.ground", "Scene ground", Kind.FLAG, True, "Scene",
             help="Off: only its layers, on what lies below",
         ),
         PropertySpec(
-            "scene.sharp", "Keep sharp", Kind.FLAG, True, "Scene",
+            "scene.sharp", "Sharp scaling", Kind.FLAG, True, "Scene",
             help="Drawn anew at the size that it has here, so that nothing blurs when enlarged",
         ),
         PropertySpec(
-            "scene.through", "See-through", Kind.FLAG, False, "Scene",
+            "scene.through", "Open stack", Kind.FLAG, False, "Scene",
             help="Its layers take part in this stack: blending and treatments reach what lies "
             "below. Masks, effects and blending of this layer then do nothing",
         ),

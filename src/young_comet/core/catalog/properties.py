@@ -11,7 +11,7 @@ from functools import lru_cache
 
 from ...errors import DocumentError
 from ..model.document import Layer
-from ..model.specs import Kind, PropertySpec
+from ..model.specs import Kind, PropertySpec, named_with
 from .kinds import LAYER_KINDS, layer_kind
 from .members import FAMILIES
 
@@ -92,11 +92,12 @@ def specs_of(layer: Layer) -> list[PropertySpec]:
 
 
 def lane_label(layer: Layer, spec: PropertySpec) -> str:
-    """A property's name, with that of the member it belongs to: ``Glow: Size``."""
+    """A property's name where it stands by itself, unique on its layer: with that of the member it
+    belongs to (``Glow: size``), or of its section where it needs it (``Slices: overlap``)."""
     family_id, _, rest = spec.id.partition(".")
     if family := FAMILIES.get(family_id):
         member_id = rest.partition(".")[0]
         for member in family.members(layer):
             if member.id == member_id:
-                return f"{family.name_of(member)}: {spec.label}"
-    return spec.label
+                return named_with(family.name_of(member), spec.label)
+    return spec.name

@@ -241,6 +241,23 @@ def room_for(raster: Raster, by: float, work: Work) -> Region:
 
 # Declarations
 
+# What parameters of these names do, wherever their declaration has no line of its own.
+_HELP = {
+    "amount": "How strong it is",
+    "angle": "Its direction, clockwise from the right",
+    "centre": "Its middle, from the middle of the layer's content",
+    "colour": "The colour it is drawn in",
+    "contrast": "How far light and dark lie apart",
+    "length": "How far it reaches",
+    "octaves": "How many layers of ever finer noise make it up",
+    "opacity": "How much of it is seen",
+    "radius": "How far it reaches from its middle",
+    "size": "How large it is",
+    "softness": "How wide its edge is softened",
+    "strength": "How strong it is",
+    "width": "How wide it is",
+}
+
 
 def number(
     id: str, label: str, default: float, unit: str = "", low: float = -1e6, high: float = 1e6,
@@ -252,7 +269,8 @@ def number(
     places = (0 if whole else 1) if decimals is None else decimals
     return PropertySpec(
         id, label, Kind.NUMBER, float(default), "Effect", unit=unit, minimum=low, maximum=high,
-        whole=whole, step=step, decimals=places, help=help, shown_when=when, widget=widget,
+        whole=whole, step=step, decimals=places, help=help or _HELP.get(id, ""), shown_when=when,
+        widget=widget,
     )  # fmt: skip
 
 
@@ -273,7 +291,7 @@ def place(id: str, label: str, default: Point = (0.0, 0.0), *, help: str = "") -
     """A point of the layer, px from the middle of its content; a handle on the stage."""
     return PropertySpec(
         id, label, Kind.POINT, default, "Effect", unit="px", minimum=-1e6, maximum=1e6,
-        widget="place", help=help,
+        widget="place", help=help or _HELP.get(id, ""),
     )  # fmt: skip
 
 
@@ -283,8 +301,8 @@ def pair(
 ) -> PropertySpec:  # fmt: skip
     """Two numbers of one kind, such as an amount along x and along y."""
     return PropertySpec(
-        id, label, Kind.POINT, default, "Effect", unit=unit, minimum=low, maximum=high, help=help,
-        widget="linked" if linked else "",
+        id, label, Kind.POINT, default, "Effect", unit=unit, minimum=low, maximum=high,
+        help=help or _HELP.get(id, ""), widget="linked" if linked else "",
     )  # fmt: skip
 
 
@@ -294,8 +312,9 @@ def colour(
 ) -> PropertySpec:  # fmt: skip
     """A colour; with the widget "given" one that is found in what the effect is given."""
     return PropertySpec(
-        id, label, Kind.COLOUR, default, "Effect", shown_when=when, help=help, widget=widget
-    )
+        id, label, Kind.COLOUR, default, "Effect", shown_when=when,
+        help=help or _HELP.get(id, ""), widget=widget,
+    )  # fmt: skip
 
 
 def layer(id: str, label: str, *, help: str = "") -> PropertySpec:
@@ -323,7 +342,10 @@ SEED = number("seed", "Seed", 1, "", 0, 99999, whole=True, help="Another number,
 
 
 NOISE = choice(
-    "kind", "Noise", (("smooth", "Smooth"), ("cellular", "Cellular"), ("ridged", "Ridged"))
+    "kind",
+    "Noise type",
+    (("smooth", "Smooth"), ("cellular", "Cellular"), ("ridged", "Ridged")),
+    help="The character of the noise",
 )
 CONTRAST = percent("contrast", "Contrast", 0, -100, 100, help="How unlike they are")
 
@@ -345,6 +367,18 @@ EDGE_OPTIONS = (
 def edges(default: str = "transparent") -> tuple[PropertySpec, PropertySpec]:
     """What lies beyond the layer's own edge."""
     return (
-        choice("edges", "Beyond the edge", EDGE_OPTIONS, default),
-        colour("edge-colour", "Edge colour", "#000000", when=where("edges", "colour")),
+        choice(
+            "edges",
+            "Edge handling",
+            EDGE_OPTIONS,
+            default,
+            help="What lies beyond the layer's own edge",
+        ),
+        colour(
+            "edge-colour",
+            "Edge colour",
+            "#000000",
+            when=where("edges", "colour"),
+            help="The colour beyond the layer's own edge",
+        ),
     )

@@ -33,7 +33,7 @@ from .base import (
 )
 
 _EDGES = choice(
-    "edges", "Beyond the edge",
+    "edges", "Edge handling",
     (("transparent", "Transparent"), ("repeat", "Edge stretched"), ("mirror", "Mirrored")),
     help="Stretched or mirrored keeps the picture's own edge hard",
 )  # fmt: skip
@@ -223,20 +223,23 @@ CENTRE = place("centre", "Centre")
 BLURS = (
     EffectKind(
         "gaussian-blur", "Gaussian blur", "blur", "Softens evenly, by any size.",
-        (pair("size", "Size", (8.0, 8.0), "px", 0, 1000, linked=True), _EDGES),
+        (pair("size", "Blur radius", (8.0, 8.0), "px", 0, 1000, linked=True,
+            help="The standard deviation of the blur, along x and y"), _EDGES),
         _gaussian,
         lambda p, work: blurs.reach_of(work.px(max(p["size"]))),
         roomy=True, spatial=True,
     ),
     EffectKind(
         "directional-blur", "Directional blur", "blur", "Smears along a line.",
-        (number("length", "Length", 40, "px", 0, 2000), angle("angle", "Angle", 0)),
+        (number("length", "Blur length", 40, "px", 0, 2000,
+            help="How far it is smeared"), angle("angle", "Angle", 0)),
         _directional,
         lambda p, work: work.px(p["length"]) / 2 + 2,
     ),
     EffectKind(
         "zoom-blur", "Zoom blur", "blur", "Smears towards and away from a centre.",
-        (percent("amount", "Amount", 20, 0, 180), CENTRE),
+        (percent("amount", "Amount", 20, 0, 180,
+            help="How much larger the last of the smeared pictures is"), CENTRE),
         _zoom, lambda p, work: EVERYWHERE,
     ),
     EffectKind(
@@ -248,11 +251,15 @@ BLURS = (
         "focus-sweep", "Focus sweep", "blur",
         "Sharp along a line or about a point, softer with the distance: key its centre.",
         (
-            number("size", "Size", 16, "px", 0, 400), CENTRE,
-            choice("shape", "Sharp", (("line", "Along a line"), ("round", "About a point"))),
+            number("size", "Blur radius", 16, "px", 0, 400,
+                help="The standard deviation of the blur, along x and y"), CENTRE,
+            choice("shape", "Sharp area", (("line", "Along a line"), ("round", "About a point")),
+                help="What stays sharp: a band or a disc"),
             angle("angle", "Angle", 90),
-            number("sharp", "Sharp width", 160, "px", 0, 10000),
-            number("ramp", "Ramp", 240, "px", 1, 10000),
+            number("sharp", "Sharp width", 160, "px", 0, 10000,
+                help="How wide that area is"),
+            number("ramp", "Ramp width", 240, "px", 1, 10000,
+                help="Over how far sharp turns to blurred"),
         ),
         _focus, _focus_reach,
     ),

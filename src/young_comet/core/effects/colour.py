@@ -316,12 +316,12 @@ def _grain(raster: Raster, p: Params, work: Work) -> Raster:
     return _same_place(raster, pixels)
 
 
-def curve(id: str, label: str) -> PropertySpec:
+def curve(id: str, label: str, help: str) -> PropertySpec:
     """A declaration of a tone curve."""
-    return PropertySpec(id, label, Kind.CURVE, ((0.0, 0.0), (1.0, 1.0)), "Effect")
+    return PropertySpec(id, label, Kind.CURVE, ((0.0, 0.0), (1.0, 1.0)), "Effect", help=help)
 
 
-AMOUNT = percent("amount", "Amount", 100)
+AMOUNT = percent("amount", "Effect amount", 100, help="How much of the changed picture is mixed in")
 _STOPS = ((0.0, "#17224d"), (0.5, "#e85d8f"), (1.0, "#ffb44a"))
 _MODES = tuple((m, m.replace("-", " ").capitalize()) for m in BLEND_MODES if m != "plus-lighter")
 
@@ -332,92 +332,129 @@ COLOURS = (
             choice(
                 "channel", "Channel",
                 (("rgb", "All"), ("red", "Red"), ("green", "Green"), ("blue", "Blue")),
+                help="All colours, one of them, or how opaque it is",
             ),
-            number("black", "Black from", 0, "", 0, 255),
-            number("white", "White from", 255, "", 0, 255),
-            number("gamma", "Middle", 1, "", 0.1, 10, step=0.05, decimals=2),
-            number("out-black", "Black becomes", 0, "", 0, 255),
-            number("out-white", "White becomes", 255, "", 0, 255),
+            number("black", "Input black", 0, "", 0, 255,
+                help="What was this dark becomes black"),
+            number("white", "Input white", 255, "", 0, 255,
+                help="What was this light becomes white"),
+            number("gamma", "Gamma", 1, "", 0.1, 10, step=0.05, decimals=2,
+                help="Lifts or lowers the middle tones; 1 leaves them"),
+            number("out-black", "Output black", 0, "", 0, 255,
+                help="What black turns into"),
+            number("out-white", "Output white", 255, "", 0, 255,
+                help="What white turns into"),
         ),
         _levels,
     ),
     EffectKind(
         "curves", "Curves", "colour", "Tones through a curve, all together and each channel.",
-        (curve("rgb", "All"), curve("red", "Red"), curve("green", "Green"), curve("blue", "Blue")),
+        (
+            curve("rgb", "Master curve", "All colours together, from dark to light"),
+            curve("red", "Red curve", "The red of every colour, from none to all"),
+            curve("green", "Green curve", "The green of every colour, from none to all"),
+            curve("blue", "Blue curve", "The blue of every colour, from none to all"),
+        ),
         _curves,
     ),
     EffectKind(
         "brightness-contrast", "Brightness and contrast", "colour", "As CSS computes them.",
         (
-            percent("brightness", "Brightness", 0, -100, 300),
-            percent("contrast", "Contrast", 0, -100, 300),
+            percent("brightness", "Brightness", 0, -100, 300,
+                help="Lighter or darker"),
+            percent("contrast", "Contrast", 0, -100, 300,
+                help="Further from or closer to the middle grey"),
         ),
         _brightness,
     ),
     EffectKind(
         "hue-saturation", "Hue, saturation, lightness", "colour", "Turns and strengthens colours.",
         (
-            angle("hue", "Hue", 0), percent("saturation", "Saturation", 0, -100, 300),
-            percent("lightness", "Lightness", 0, -100, 100),
+            angle("hue", "Hue shift", 0,
+                help="Turns all hues round the colour wheel"),
+            percent("saturation", "Saturation", 0, -100, 300,
+                help="How strong the colours are"),
+            percent("lightness", "Lightness", 0, -100, 100,
+                help="Towards white, or towards black where negative"),
         ),
         _hue,
     ),
     EffectKind(
         "temperature", "Temperature", "colour", "Warmer or cooler, greener or rosier.",
-        (percent("temperature", "Warmth", 25, -100, 100), percent("tint", "Rose", 0, -100, 100)),
+        (percent("temperature", "Warmth", 25, -100, 100,
+            help="Towards orange, or towards blue where negative"),
+        percent("tint", "Tint", 0, -100, 100,
+            help="Towards rose, or towards green where negative")),
         _temperature,
     ),
     EffectKind(
         "monochrome", "Monochrome", "colour", "Grey, by weights of the channels.",
         (
-            AMOUNT, percent("red", "Red", 21.3, -100, 200),
-            percent("green", "Green", 71.5, -100, 200), percent("blue", "Blue", 7.2, -100, 200),
+            AMOUNT,
+            percent("red", "Red weight", 21.3, -100, 200, help="How much red makes it light"),
+            percent("green", "Green weight", 71.5, -100, 200, help="How much green makes it light"),
+            percent("blue", "Blue weight", 7.2, -100, 200, help="How much blue makes it light"),
         ),
         _monochrome,
     ),
     EffectKind(
         "tint", "Tint in two inks", "colour", "Dark tones become one ink, light ones another.",
-        (colour("dark", "Dark", "#17224d"), colour("light", "Light", "#f8f1e4"), AMOUNT), _tint,
+        (colour("dark", "Dark colour", "#17224d",
+            help="What the dark tones turn into"), colour("light", "Light colour", "#f8f1e4",
+            help="What the light tones turn into"), AMOUNT), _tint,
     ),
     EffectKind(
         "gradient-map", "Gradient map", "colour", "Each tone becomes a colour of a gradient.",
-        (PropertySpec("stops", "Gradient", Kind.STOPS, _STOPS, "Effect"), AMOUNT), _gradient_map,
+        (PropertySpec("stops", "Gradient stops", Kind.STOPS, _STOPS, "Effect",
+            help="The colours that the tones turn into, from dark to light"),
+        AMOUNT), _gradient_map,
     ),
     EffectKind(
         "invert", "Invert", "colour", "Colours, or what is there and what is not.",
         (
-            choice("what", "Invert", (("colour", "Colour"), ("alpha", "Alpha"))), AMOUNT,
-            colour("ink", "Ink", "#f8f1e4", when=where("what", "alpha")),
+            choice("what", "Inverted channel", (("colour", "Colour"), ("alpha", "Alpha")),
+                help="What is turned into its opposite"), AMOUNT,
+            colour("ink", "Target colour", "#f8f1e4", when=where("what", "alpha"),
+                help="The colour that it is turned towards"),
         ),
         _invert, fills=True,
     ),
     EffectKind(
         "colour-fill", "Colour fill", "colour", "One colour in the layer's form.",
-        (colour("colour", "Colour", "#ff7a45"), AMOUNT, choice("mode", "Blended", _MODES)), _fill,
+        (colour("colour", "Colour", "#ff7a45"), AMOUNT, choice("mode", "Blend mode", _MODES,
+            help="How its colour mixes with the layer's (W3C compositing)")), _fill,
     ),
     EffectKind(
         "posterise", "Posterise", "colour", "Few levels a channel.",
-        (number("levels", "Levels", 5, "", 2, 64, whole=True),), _posterise, grid=True,
+        (number("levels", "Level count", 5, "", 2, 64, whole=True,
+            help="How many tones of each colour are left"),), _posterise, grid=True,
     ),
     EffectKind(
         "threshold", "Threshold", "colour", "Two colours, parted by brightness.",
         (
-            percent("level", "Level", 50), percent("softness", "Softness", 2),
-            colour("dark", "Dark", "#000000"), colour("light", "Light", "#ffffff"),
+            percent("level", "Threshold", 50,
+                help="What is lighter than this turns light"), percent("softness", "Softness", 2),
+            colour("dark", "Dark colour", "#000000",
+                help="What the dark tones turn into"), colour("light", "Light colour", "#ffffff",
+                help="What the light tones turn into"),
         ),
         _threshold, grid=True,
     ),
     EffectKind(
         "look-up-table", "Look-up table", "colour", "A grade from a .cube file.",
-        (PropertySpec("table", "Table", Kind.ASSET, "", "Effect", assets=("table",)), AMOUNT),
+        (PropertySpec("table", "Colour table", Kind.ASSET, "", "Effect", assets=("table",),
+            help="The look-up table (.cube) of the project's assets"), AMOUNT),
         _table,
     ),
     EffectKind(
         "vignette", "Vignette", "colour", "Darkens towards the edges.",
         (
-            percent("amount", "Amount", 60), percent("size", "Size", 45, 0, 200),
+            percent("amount", "Strength", 60,
+                help="How dark the corners become"),
+            percent("size", "Size", 45, 0, 200),
             percent("softness", "Softness", 55, 0, 200),
-            percent("roundness", "Roundness", 0), place("centre", "Centre"),
+            percent("roundness", "Roundness", 0,
+                help="0 follows the frame, 100 is an ellipse"), place("centre", "Centre"),
             colour("colour", "Colour", "#000000"),
         ),
         _vignette,
@@ -425,10 +462,13 @@ COLOURS = (
     EffectKind(
         "grain", "Grain", "colour", "Fine noise, as film has; it also hides steps in gradients.",
         (
-            percent("amount", "Amount", 12), number("size", "Size", 1, "px", 0.5, 40, step=0.5),
-            flag("grey", "Grey", True),
+            percent("amount", "Strength", 12,
+                help="How far the grains differ from the picture"),
+            number("size", "Size", 1, "px", 0.5, 40, step=0.5),
+            flag("grey", "Grey grain", True,
+                help="Grains without a colour of their own"),
             number(
-                "flow", "Flow", 25, "/s", 0, 240, decimals=0,
+                "flow", "Grain rate", 25, "/s", 0, 240, decimals=0,
                 help="New grains a second; 0 stands still",
             ),
             SEED,

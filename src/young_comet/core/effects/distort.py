@@ -287,7 +287,7 @@ _CHANNELS = (
 )
 
 CRESTS = percent(
-    "contrast", "Contrast", 0, -100, 100, help="Steeper or rounder crests",
+    "contrast", "Crest contrast", 0, -100, 100, help="Steeper or rounder crests",
     when=where("form", "sine", "triangle"),
 )  # fmt: skip
 DAMPING = percent("damping", "Damping", 0, help="How much is lost on the way: 100 leaves a tenth")
@@ -296,11 +296,15 @@ BENDS = (
         "noise-displacement", "Noise displacement", "distort",
         "Noise moves every pixel: ink, heat, water.",
         (
-            pair("amount", "Amount", (30.0, 30.0), "px", -2000, 2000, linked=True),
-            number("scale", "Scale", 120, "px", 2, 4000),
+            pair("amount", "Displacement", (30.0, 30.0), "px", -2000, 2000, linked=True,
+                help="How far pixels are moved at most, along x and y"),
+            number("scale", "Noise scale", 120, "px", 2, 4000,
+                help="How large the noise's features are"),
             number("octaves", "Octaves", 3, "", 1, 8, whole=True),
-            percent("hardness", "Hardness", 0),
-            NOISE, flag("inverted", "Inverted"), flow(), SEED, *edges(),
+            percent("hardness", "Hardness", 0,
+                help="How abruptly it goes from one place to the next"),
+            NOISE, flag("inverted", "Inverted displacement",
+                help="Pixels are moved the other way"), flow(), SEED, *edges(),
         ),
         _noise_displacement, lambda p, work: max(abs(a) for a in p["amount"]) * work.scale + 2,
         timed=True, spatial=True,
@@ -308,10 +312,14 @@ BENDS = (
     EffectKind(
         "displacement", "Displacement", "distort", "Another layer's colours move the pixels.",
         (
-            layer("layer", "By layer"),
-            pair("amount", "Amount", (60.0, 60.0), "px", -2000, 2000, linked=True),
-            choice("x-by", "x by", _CHANNELS, "luminance"),
-            choice("y-by", "y by", _CHANNELS, "luminance"), *edges(),
+            layer("layer", "Displacing layer",
+                help="The layer whose colours say how far pixels are moved"),
+            pair("amount", "Displacement", (60.0, 60.0), "px", -2000, 2000, linked=True,
+                help="How far pixels are moved at most, along x and y"),
+            choice("x-by", "Horizontal channel", _CHANNELS, "luminance",
+                help="What of that layer moves pixels along x"),
+            choice("y-by", "Vertical channel", _CHANNELS, "luminance",
+                help="What of that layer moves pixels along y"), *edges(),
         ),
         _displacement, lambda p, work: max(abs(a) for a in p["amount"]) * work.scale + 2,
         spatial=True,
@@ -319,11 +327,16 @@ BENDS = (
     EffectKind(
         "wave", "Wave", "distort", "Bends in waves that may travel.",
         (
-            number("height", "Height", 16, "px", -2000, 2000),
-            number("length", "Length", 160, "px", 2, 8000), angle("angle", "Direction", 0),
-            number("phase", "Phase", 0, "°", widget="dial"),
+            number("height", "Wave height", 16, "px", -2000, 2000,
+                help="How far pixels are moved from their place"),
+            number("length", "Wavelength", 160, "px", 2, 8000,
+                help="From one crest to the next"), angle("angle", "Direction", 0),
+            number("phase", "Phase", 0, "°", widget="dial",
+                help="Where in the wave it begins"),
             choice(
-                "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
+                "form", "Waveform",
+                (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
+                help="The course of a wave",
             ),
             CRESTS, DAMPING, flow(0.5), *edges(),
         ),
@@ -332,11 +345,16 @@ BENDS = (
     EffectKind(
         "ripple", "Ripple", "distort", "Rings from a centre, as on water.",
         (
-            number("height", "Height", 12, "px", -500, 500),
-            number("length", "Length", 80, "px", 2, 4000), RADIUS, CENTRE,
-            number("phase", "Phase", 0, "°", widget="dial"),
+            number("height", "Wave height", 12, "px", -500, 500,
+                help="How far pixels are moved from their place"),
+            number("length", "Wavelength", 80, "px", 2, 4000,
+                help="From one crest to the next"), RADIUS, CENTRE,
+            number("phase", "Phase", 0, "°", widget="dial",
+                help="Where in the wave it begins"),
             choice(
-                "form", "Form", (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
+                "form", "Waveform",
+                (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
+                help="The course of a wave",
             ),
             CRESTS, DAMPING, flow(1.0), *edges(),
         ),
@@ -345,14 +363,19 @@ BENDS = (
     EffectKind(
         "bulge", "Bulge and pinch", "distort", "A lens that enlarges or draws in.",
         (
-            percent("amount", "Amount", 50, -200, 100), RADIUS, CENTRE,
+            percent("amount", "Strength", 50, -200, 100,
+                help="How far it bulges out, or in where negative"), RADIUS, CENTRE,
             choice(
-                "form", "Form",
+                "form", "Bulge form",
                 (("round", "Round"), ("lens", "Lens with a rim"), ("dent", "Dent about the middle"),
                  ("line", "Along a line")),
+                help="A lens, or a fold along a line",
             ),
-            number("rim", "Rim", 20, "%", 2, 100, when=where("form", "lens")),
-            number("angle", "Line", 0, "°", widget="dial", when=where("form", "line")), *edges(),
+            number("rim", "Rim softness", 20, "%", 2, 100, when=where("form", "lens"),
+                help="How gently it fades towards its edge"),
+            number("angle", "Fold angle", 0, "°", widget="dial", when=where("form", "line"),
+                help="The direction of the line that it bulges along, clockwise from the right"),
+            *edges(),
         ),
         _bulge, lambda p, work: work.px(p["radius"]) * max(1.0, abs(p["amount"]) / 100),
     ),
@@ -364,8 +387,10 @@ BENDS = (
     EffectKind(
         "kaleidoscope", "Kaleidoscope", "distort", "One wedge mirrored around a centre.",
         (
-            number("segments", "Wedges", 6, "", 2, 60, whole=True), angle("angle", "Angle", 0),
-            angle("source-angle", "Wedge from", 0), CENTRE,
+            number("segments", "Wedge count", 6, "", 2, 60, whole=True,
+                help="How many wedges make up the circle"), angle("angle", "Angle", 0),
+            angle("source-angle", "Source angle", 0,
+                help="The direction of the wedge that is repeated"), CENTRE,
             *edges("mirror"),
         ),
         _kaleidoscope, lambda p, work: EVERYWHERE, fills=True,
@@ -373,9 +398,12 @@ BENDS = (
     EffectKind(
         "polar", "Polar", "distort", "Rolls the picture up into a disc, or unrolls one.",
         (
-            choice("way", "Way", (("roll", "Roll up"), ("unroll", "Unroll"))),
-            percent("amount", "Amount", 100), angle("angle", "Angle", 0),
-            choice("fit", "Disc", (("fit", "Fits the box"), ("cover", "Covers the box"))), *edges(),
+            choice("way", "Conversion", (("roll", "Roll up"), ("unroll", "Unroll")),
+                help="From the rectangle to a disc, or back"),
+            percent("amount", "Strength", 100,
+                help="How much of the way it goes"), angle("angle", "Angle", 0),
+            choice("fit", "Disc fitting", (("fit", "Fits the box"), ("cover", "Covers the box")),
+                help="Whether the disc lies within the layer or covers it"), *edges(),
         ),
         _polar, lambda p, work: EVERYWHERE,
     ),

@@ -245,23 +245,39 @@ def _crop(raster: Raster, p: Params, work: Work) -> Raster:
     return Raster(pixels, raster.left, raster.top)
 
 
-SOFTNESS = percent("softness", "Softness", 8)
-INVERTED = flag("inverted", "Inverted", help="Keeps what would go")
+SOFTNESS = percent("softness", "Softness", 8, help="How gradually it goes from kept to gone")
+INVERTED = flag("inverted", "Inverted key", help="Keeps what would go")
 
 CLEAN = flag(
     "clean",
-    "Clean edges",
+    "Edge cleaning",
     True,
     help="Takes the colour out of pixels at the edge that are mixed with it",
 )
 # What is done to the matte of a key.
 MATTE = (
-    percent("black", "Matte: black below", 0),
-    percent("white", "Matte: white above", 100),
-    number("shrink", "Shrink", 0, "px", -100, 100, step=0.5),
-    number("feather", "Feather", 0, "px", 0, 100, step=0.5),
+    percent("black", "Matte black point", 0, help="What is kept less than this is gone"),
+    percent("white", "Matte white point", 100, help="What is kept more than this stays whole"),
+    number(
+        "shrink",
+        "Matte shrink",
+        0,
+        "px",
+        -100,
+        100,
+        step=0.5,
+        help="How far the edge is drawn inwards",
+    ),
+    number(
+        "feather", "Matte feather", 0, "px", 0, 100, step=0.5, help="How wide the edge is softened"
+    ),
 )
-SHOW = choice("show", "Show", (("result", "The result"), ("matte", "The matte")))
+SHOW = choice(
+    "show",
+    "Key view",
+    (("result", "The result"), ("matte", "The matte")),
+    help="The finished picture, or its matte",
+)
 
 
 def _matte_reach(p: Params, work: Work) -> float:
@@ -274,10 +290,12 @@ KEYS = (
     EffectKind(
         "colour-key", "Colour key", "key", "Takes one colour out: a logo's white ground, say.",
         (
-            colour("colour", "Colour", "#ffffff", widget="given"),
-            percent("tolerance", "Tolerance", 8), SOFTNESS,
+            colour("colour", "Key colour", "#ffffff", widget="given",
+                help="The colour that is taken out"),
+            percent("tolerance", "Tolerance", 8,
+                help="How unlike the key colour may be and still go"), SOFTNESS,
             flag(
-                "border", "Only from the border", True,
+                "border", "Border only", True,
                 help="Keeps what does not hang together with the picture's border: no holes",
             ),
             CLEAN, *MATTE, SHOW, INVERTED,
@@ -287,26 +305,34 @@ KEYS = (
     EffectKind(
         "chroma-key", "Chroma key", "key", "Takes a coloured screen out of footage.",
         (
-            colour("colour", "Screen", "#00b140", widget="given"),
-            percent("tolerance", "Tolerance", 12), SOFTNESS,
-            CLEAN, *MATTE, percent("spill", "Spill taken out", 100), SHOW, INVERTED,
+            colour("colour", "Screen colour", "#00b140", widget="given",
+                help="The colour of the screen that is taken out"),
+            percent("tolerance", "Tolerance", 12,
+                help="How unlike the key colour may be and still go"), SOFTNESS,
+            CLEAN, *MATTE, percent("spill", "Spill removal", 100,
+                help="How much of the screen's light on the subject is taken out"), SHOW, INVERTED,
         ),
         _chroma_key, _matte_reach,
     ),
     EffectKind(
         "luminance-key", "Luminance key", "key", "Takes dark or light parts out.",
         (
-            percent("level", "Level", 30), SOFTNESS,
-            choice("removes", "Takes out", (("dark", "Dark"), ("light", "Light"))),
+            percent("level", "Threshold", 30,
+                help="Where light and dark are parted"), SOFTNESS,
+            choice("removes", "Removed tones", (("dark", "Dark"), ("light", "Light")),
+                help="Whether the dark or the light is taken out"),
         ),
         _luma_key,
     ),
     EffectKind(
         "crop", "Crop", "key", "Cuts the sides off, with soft edges.",
         (
-            pair("left-top", "Left, top", (10.0, 10.0), "%", -100, 100),
-            pair("right-bottom", "Right, bottom", (10.0, 10.0), "%", -100, 100),
-            number("softness", "Softness", 0, "px", 0, 2000),
+            pair("left-top", "Left and top crop", (10.0, 10.0), "%", -100, 100,
+                help="How much is cut off there"),
+            pair("right-bottom", "Right and bottom crop", (10.0, 10.0), "%", -100, 100,
+                help="How much is cut off there"),
+            number("softness", "Softness", 0, "px", 0, 2000,
+                help="How gradually it goes from kept to gone"),
         ),
         _crop,
     ),

@@ -36,7 +36,10 @@ _MODES = tuple((m, m.replace("-", " ").capitalize()) for m in BLEND_MODES)
 def laid_on(cover: str = "layer", mode: str = "normal") -> tuple[PropertySpec, ...]:
     """The parameters that every generator has: where it draws and how."""
     return (
-        choice("cover", "Covers", _COVERS, cover), choice("mode", "Blended", _MODES, mode),
+        choice("cover", "Coverage", _COVERS, cover,
+            help="Whether it lies on the layer's own pixels or covers the frame"),
+        choice("mode", "Blend mode", _MODES, mode,
+            help="How its colours mix with the layer's (W3C compositing)"),
         percent("opacity", "Opacity", 100),
     )  # fmt: skip
 
@@ -81,6 +84,8 @@ def generator(make: Make) -> Callable[[Raster, Params, Work], Raster]:
     return draw
 
 
-OFFSET = place("offset", "Origin")
+OFFSET = place("offset", "Origin", help="Where the pattern begins")
 
-GROUND = colour("ground", "Ground", "#00000000")
+GROUND = colour(
+    "ground", "Ground colour", "#00000000", help="The colour between the pattern's figures"
+)

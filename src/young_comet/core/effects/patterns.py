@@ -163,8 +163,10 @@ PATTERNS = (
     EffectKind(
         "grid", "Grid", "generate", "Lines both ways.",
         (
-            pair("spacing", "Spacing", (80.0, 80.0), "px", 2, 4000, linked=True),
-            number("width", "Line", 2, "px", 0.1, 1000), angle("angle", "Angle", 0), OFFSET,
+            pair("spacing", "Spacing", (80.0, 80.0), "px", 2, 4000, linked=True,
+                help="From one figure to the next"),
+            number("width", "Line width", 2, "px", 0.1, 1000,
+                help="How wide the lines are"), angle("angle", "Angle", 0), OFFSET,
             colour("colour", "Colour", "#f8f1e4"), GROUND, *laid_on(),
         ),
         generator(_grid), fills=True,
@@ -172,7 +174,9 @@ PATTERNS = (
     EffectKind(
         "stripes", "Stripes", "generate", "Bars that may travel.",
         (
-            number("spacing", "Spacing", 60, "px", 2, 4000), percent("share", "Bar", 50),
+            number("spacing", "Spacing", 60, "px", 2, 4000,
+                help="From one figure to the next"), percent("share", "Bar share", 50,
+                help="How much of the spacing a bar takes"),
             angle("angle", "Angle", 30), OFFSET,
             colour("colour", "Colour", "#ffb44a"), GROUND, flow(), *laid_on(),
         ),
@@ -181,8 +185,11 @@ PATTERNS = (
     EffectKind(
         "dots", "Dots", "generate", "Rows of discs.",
         (
-            number("spacing", "Spacing", 48, "px", 3, 4000),
-            number("radius", "Radius", 12, "px", 0.2, 2000), flag("staggered", "Staggered", True),
+            number("spacing", "Spacing", 48, "px", 3, 4000,
+                help="From one figure to the next"),
+            number("radius", "Dot radius", 12, "px", 0.2, 2000,
+                help="From a dot's middle to its edge"), flag("staggered", "Staggered rows", True,
+                help="Every other row is moved by half a spacing"),
             angle("angle", "Angle", 0), OFFSET,
             colour("colour", "Colour", "#f8f1e4"), GROUND, *laid_on(),
         ),
@@ -191,7 +198,8 @@ PATTERNS = (
     EffectKind(
         "checker", "Checker", "generate", "Squares by turns.",
         (
-            pair("size", "Size", (80.0, 80.0), "px", 4, 4000, linked=True),
+            pair("size", "Cell size", (80.0, 80.0), "px", 4, 4000, linked=True,
+                help="Width and height of a square"),
             angle("angle", "Angle", 0), OFFSET, colour("colour", "Colour", "#f8f1e4"), GROUND,
             *laid_on(),
         ),

@@ -30,9 +30,9 @@ from .base import (
 
 Order = Callable[[Params, Work, Region], np.ndarray]
 
-SHOWN = percent("shown", "Shown", 50, help="0 shows nothing, 100 everything")
-SOFTNESS = percent("softness", "Softness", 10)
-INVERTED = flag("inverted", "The other way", help="Begins where it would end")
+SHOWN = percent("shown", "Progress", 50, help="0 shows nothing, 100 everything")
+SOFTNESS = percent("softness", "Softness", 10, help="How wide the edge of the wipe is")
+INVERTED = flag("inverted", "Reversed wipe", help="Begins where it would end")
 
 
 def wipe(order: Order) -> Callable[[Raster, Params, Work], Raster]:
@@ -157,7 +157,9 @@ CENTRE = place("centre", "Centre")
 REVEALS = (
     EffectKind(
         "linear-wipe", "Linear wipe", "reveal", "A soft edge passes over the layer.",
-        (SHOWN, angle("angle", "Towards", 0), SOFTNESS, INVERTED), wipe(_linear),
+        (SHOWN, angle("angle", "Direction", 0,
+            help="Where the wipe runs to, clockwise from the right"),
+        SOFTNESS, INVERTED), wipe(_linear),
     ),
     EffectKind(
         "radial-wipe", "Radial wipe", "reveal", "Spreads from a centre.",
@@ -166,21 +168,29 @@ REVEALS = (
     EffectKind(
         "iris-wipe", "Iris wipe", "reveal", "A polygon or star opens.",
         (
-            SHOWN, CENTRE, choice("form", "Form", (("polygon", "Polygon"), ("star", "Star"))),
-            number("corners", "Corners", 6, "", 3, 40, whole=True),
+            SHOWN, CENTRE, choice("form", "Iris shape", (("polygon", "Polygon"), ("star", "Star")),
+                help="The figure that opens"),
+            number("corners", "Corners", 6, "", 3, 40, whole=True,
+                help="How many corners that figure has"),
             angle("angle", "Angle", 0), SOFTNESS, INVERTED,
         ),
         wipe(_iris),
     ),
     EffectKind(
         "centre-wipe", "Centre wipe", "reveal", "Opens from its centre line to both sides.",
-        (SHOWN, angle("angle", "Along", 0), SOFTNESS, INVERTED), wipe(_centre_line),
+        (SHOWN, angle("angle", "Line angle", 0,
+            help="The direction of the line from which it opens"),
+        SOFTNESS, INVERTED), wipe(_centre_line),
     ),
     EffectKind(
         "blinds-wipe", "Blinds wipe", "reveal", "Many narrow edges at once.",
         (
-            SHOWN, number("count", "Blades", 10, "", 1, 400, whole=True),
-            angle("angle", "Towards", 90), percent("stagger", "One after another", 0, 0, 1000),
+            SHOWN, number("count", "Blade count", 10, "", 1, 400, whole=True,
+                help="How many blades turn"),
+            angle("angle", "Direction", 90,
+                help="Where the wipe runs to, clockwise from the right"),
+            percent("stagger", "Stagger", 0, 0, 1000,
+                help="How much later each blade begins than the one before"),
             SOFTNESS, INVERTED,
         ),
         wipe(_blinds),
@@ -188,10 +198,14 @@ REVEALS = (
     EffectKind(
         "clock-wipe", "Clock wipe", "reveal", "Hands that turn about a centre.",
         (
-            SHOWN, CENTRE, angle("angle", "From", 0),
-            number("hands", "Hands", 1, "", 1, 60, whole=True),
+            SHOWN, CENTRE, angle("angle", "Start angle", 0,
+                help="Where the hands begin, clockwise from the right"),
+            number("hands", "Hand count", 1, "", 1, 60, whole=True,
+                help="How many hands go round at once"),
             choice(
-                "direction", "Turns", (("clockwise", "Clockwise"), ("counter", "The other way")),
+                "direction", "Turning direction",
+                (("clockwise", "Clockwise"), ("counter", "The other way")),
+                help="Clockwise or against the clock",
             ),
             SOFTNESS, INVERTED,
         ),
@@ -200,10 +214,14 @@ REVEALS = (
     EffectKind(
         "noise-wipe", "Noise wipe", "reveal", "Dissolves in patches, as ink soaks in.",
         (
-            SHOWN, number("scale", "Scale", 120, "px", 2, 4000),
+            SHOWN, number("scale", "Noise scale", 120, "px", 2, 4000,
+                help="How large the patches are"),
             number("octaves", "Octaves", 4, "", 1, 8, whole=True),
             NOISE,
-            percent("led", "Led by a direction", 35), angle("angle", "Towards", 0),
+            percent("led", "Directional lead", 35,
+                help="How much the order goes by a direction, in place of by chance"),
+            angle("angle", "Direction", 0,
+                help="Where the wipe runs to, clockwise from the right"),
             SOFTNESS, flow(), SEED, INVERTED,
         ),
         wipe(_noise), timed=True,

@@ -43,6 +43,22 @@ def where(property_id: str, *values: Any, **more: Any) -> tuple[Needed, ...]:
     return (Needed((property_id,), values, **more),)
 
 
+def named_with(whole: str, part: str) -> str:
+    """A part's name with that of what it belongs to: ``Glow: size``."""
+    return f"{whole}: {part[:1].lower()}{part[1:]}"
+
+
+_UNITS = {
+    "px": "in pixels", "%": "in percent", "°": "in degrees", "s": "in seconds", "dB": "in decibels",
+    "‰": "in thousandths of an em", "/s": "a second", "px/s": "in pixels a second",
+    "px/s²": "in pixels a second squared", "°/s": "in degrees a second", "x": "times",
+}  # fmt: skip
+# Sections whose fields are called with the section's name where they stand alone.
+_NAMED_WITH = frozenset({"Slices", "Copies", "Alignment", "Drawn part", "Sound"})
+# Limits that are further than this are there against mistakes, and not worth reading.
+_WIDE = 10_000.0
+
+
 @dataclass(frozen=True, slots=True)
 class PropertySpec:
     """One declared property.
@@ -89,6 +105,25 @@ class PropertySpec:
     def expressive(self) -> bool:
         """Whether an expression may work on it."""
         return self.animatable and self.kind.reckoned
+
+    @property
+    def name(self) -> str:
+        """What it is called where it stands without its section: ``Slices: overlap``."""
+        return named_with(self.section, self.label) if self.section in _NAMED_WITH else self.label
+
+    @property
+    def explained(self) -> str:
+        """What it does, its unit and its limits as a sentence or two for the person."""
+        limits = "" if self.options else self._limits()
+        return " ".join(f"{part}." for part in (self.help.rstrip("."), limits) if part)
+
+    def _limits(self) -> str:
+        low, high = self.minimum, self.maximum
+        unit = _UNITS.get(self.unit, self.unit)
+        if low is None or high is None or (low <= -_WIDE and high >= _WIDE):
+            return unit[:1].upper() + unit[1:]
+        span = f"From {low:g} up" if high >= _WIDE else f"From {low:g} to {high:g}"
+        return f"{span}, {unit}" if unit else span
 
     def default_in(self, width: float, height: float) -> Any:
         """The default in a frame of some size."""

@@ -174,9 +174,11 @@ _PARTS = (
     ("middle", "Its middle"), ("left", "Its left"), ("right", "Its right"), ("top", "Its top"),
     ("bottom", "Its bottom"),
 )  # fmt: skip
-_HINGE = choice("hinge", "Hinged at", (("middle", "Its pivot"), *_PARTS[1:]))
+_HINGE = choice(
+    "hinge", "Hinge", (("middle", "Its pivot"), *_PARTS[1:]), help="The edge about which it turns"
+)
 _AXES = (("width", "Width"), ("height", "Height"))
-_SOFT = percent("softness", "Softness", 20, 100)
+_SOFT = percent("softness", "Softness", 20, 100, help="How wide its edge is")
 
 ARRIVING = (
     MoveKind(
@@ -195,7 +197,13 @@ ARRIVING = (
         "Lift",
         BOTH,
         "Rises into its place.",
-        (number("distance", "Distance", 90, "px", 0, 4000), STRENGTH, *common("expo-out")),
+        (
+            number(
+                "distance", "Distance", 90, "px", 0, 4000, help="How far from its place it begins"
+            ),
+            STRENGTH,
+            *common("expo-out"),
+        ),
         _lift,
         0.8,
         fits=PLACED,
@@ -206,7 +214,13 @@ ARRIVING = (
         "Sink",
         BOTH,
         "Comes down into its place.",
-        (number("distance", "Distance", 90, "px", 0, 4000), STRENGTH, *common("expo-out")),
+        (
+            number(
+                "distance", "Distance", 90, "px", 0, 4000, help="How far from its place it begins"
+            ),
+            STRENGTH,
+            *common("expo-out"),
+        ),
         _sink,
         0.8,
         fits=PLACED,
@@ -218,9 +232,12 @@ ARRIVING = (
         BOTH,
         "From behind its own edge, or from outside the frame.",
         (
-            choice("side", "Side", SIDES, "bottom"),
+            choice("side", "Side", SIDES, "bottom", help="From which side it comes"),
             choice(
-                "start", "Away", (("edge", "Behind its own edge"), ("frame", "Outside the frame"))
+                "start",
+                "Start position",
+                (("edge", "Behind its own edge"), ("frame", "Outside the frame")),
+                help="How far away it begins: outside the frame, or by its own size",
             ),
             *common("expo-out"),
         ),
@@ -234,8 +251,10 @@ ARRIVING = (
         BOTH,
         "Grows out of a point of its box.",
         (
-            number("start", "Starts at", 0, "%", 0, 400, decimals=0),
-            choice("from", "About", _PARTS),
+            number(
+                "start", "Start scale", 0, "%", 0, 400, decimals=0, help="How large it is at first"
+            ),
+            choice("from", "Origin", _PARTS, help="The point that it grows from"),
             *common("expo-out"),
         ),
         _grow,
@@ -248,7 +267,10 @@ ARRIVING = (
         "Widen",
         BOTH,
         "Opens from its middle outwards.",
-        (choice("axis", "Along its", _AXES), *common("expo-out")),
+        (
+            choice("axis", "Opening axis", _AXES, help="Along which of its axes it opens"),
+            *common("expo-out"),
+        ),
         _widen,
         0.6,
         fits=PLACED,
@@ -259,7 +281,12 @@ ARRIVING = (
         "Spring in",
         BOTH,
         "Pops up and swings out.",
-        (number("lean", "Leaning by", -12, "°", -180, 180), *common("spring(0.5)")),
+        (
+            number(
+                "lean", "Lean angle", -12, "°", -180, 180, help="How far it leans while it springs"
+            ),
+            *common("spring(0.5)"),
+        ),
         _spring_in,
         1.0,
         fits=PLACED,
@@ -270,7 +297,13 @@ ARRIVING = (
         "Drop and bounce",
         BOTH,
         "Falls into its place and bounces.",
-        (percent("height", "From a height of", 60, 300), STRENGTH, *common("bounce-out")),
+        (
+            percent(
+                "height", "Drop height", 60, 300, help="How far it falls, of the frame's height"
+            ),
+            STRENGTH,
+            *common("bounce-out"),
+        ),
         _drop,
         1.1,
         fits=PLACED,
@@ -281,7 +314,18 @@ ARRIVING = (
         "Unroll",
         BOTH,
         "A soft edge passes over it.",
-        (number("angle", "Towards", 0, "°", widget="dial"), _SOFT, *common("ease-in-out")),
+        (
+            number(
+                "angle",
+                "Direction",
+                0,
+                "°",
+                widget="dial",
+                help="Where its edge runs to, clockwise from the right",
+            ),
+            _SOFT,
+            *common("ease-in-out"),
+        ),
         _unroll,
         0.8,
         fits=SHOWN,
@@ -292,7 +336,11 @@ ARRIVING = (
         "Open",
         BOTH,
         "Opens from its centre line.",
-        (choice("axis", "Along its", _AXES), _SOFT, *common("expo-out")),
+        (
+            choice("axis", "Opening axis", _AXES, help="Along which of its axes it opens"),
+            _SOFT,
+            *common("expo-out"),
+        ),
         _open,
         0.8,
         fits=SHOWN,
@@ -315,8 +363,17 @@ ARRIVING = (
         BOTH,
         "Out of a blur.",
         (
-            number("blur", "Blur", 40, "px", 0, 400),
-            number("scale", "Scale", 112, "%", 10, 400, decimals=0),
+            number("blur", "Blur radius", 40, "px", 0, 400, help="How blurred it is at first"),
+            number(
+                "scale",
+                "Start scale",
+                112,
+                "%",
+                10,
+                400,
+                decimals=0,
+                help="How large it is at first",
+            ),
             STRENGTH,
             *common("expo-out"),
         ),
@@ -331,8 +388,22 @@ ARRIVING = (
         BOTH,
         "Turns towards the eye, in perspective.",
         (
-            choice("axis", "About its", (("y", "Upright axis"), ("x", "Level axis"))),
-            number("angle", "Angle", 90, "°", -3600, 3600, widget="dial"),
+            choice(
+                "axis",
+                "Turning axis",
+                (("y", "Upright axis"), ("x", "Level axis")),
+                help="About which of its axes it turns",
+            ),
+            number(
+                "angle",
+                "Start angle",
+                90,
+                "°",
+                -3600,
+                3600,
+                widget="dial",
+                help="How far it is turned at first",
+            ),
             _HINGE,
             *common("expo-out"),
         ),
@@ -347,8 +418,17 @@ ARRIVING = (
         BOTH,
         "Turns into its place.",
         (
-            number("angle", "Angle", 180, "°", -3600, 3600, widget="dial"),
-            percent("shrunk", "Shrunk by", 60, 100),
+            number(
+                "angle",
+                "Start angle",
+                180,
+                "°",
+                -3600,
+                3600,
+                widget="dial",
+                help="How far it is turned at first",
+            ),
+            percent("shrunk", "Shrinkage", 60, 100, help="How much smaller it is at first"),
             _HINGE,
             *common("expo-out"),
         ),
@@ -373,7 +453,10 @@ ARRIVING = (
         "Type on",
         BOTH,
         "Letter by letter, with a cursor.",
-        (flag("cursor", "Cursor", True), *common("linear", "letters", 1)),
+        (
+            flag("cursor", "Cursor", True, help="A cursor stands behind the last letter"),
+            *common("linear", "letters", 1),
+        ),
         _type_on,
         1.2,
         fits=("text",),
@@ -384,7 +467,12 @@ ARRIVING = (
         "Scramble",
         BOTH,
         "Other letters first, then its own.",
-        (number("seed", "Seed", 1, "", 0, 99999, decimals=0), *common("linear", "letters")),
+        (
+            number(
+                "seed", "Seed", 1, "", 0, 99999, decimals=0, help="Another number, another chance"
+            ),
+            *common("linear", "letters"),
+        ),
         _scramble,
         1.0,
         fits=("text",),
@@ -396,9 +484,11 @@ ARRIVING = (
         BOTH,
         "Lights up unsteadily.",
         (
-            number("rate", "Changes", 14, "/s", 1, 60),
-            percent("dark", "When dark", 8, 100),
-            number("seed", "Seed", 1, "", 0, 99999, decimals=0),
+            number("rate", "Flicker rate", 14, "/s", 1, 60, help="How often it changes"),
+            percent("dark", "Dark opacity", 8, 100, help="How much of it is seen while it is dark"),
+            number(
+                "seed", "Seed", 1, "", 0, 99999, decimals=0, help="Another number, another chance"
+            ),
             *common("linear"),
         ),
         _flicker,
@@ -412,7 +502,16 @@ ARRIVING = (
         BOTH,
         "Letters come together.",
         (
-            number("tracking", "Wider by", 400, "‰", -2000, 5000, decimals=0),
+            number(
+                "tracking",
+                "Extra tracking",
+                400,
+                "‰",
+                -2000,
+                5000,
+                decimals=0,
+                help="How much wider its letters are set at first",
+            ),
             STRENGTH,
             *common("expo-out"),
         ),
@@ -427,9 +526,16 @@ ARRIVING = (
         BOTH,
         "Its pieces turn or slide in from two sides by turns.",
         (
-            choice("how", "They", (("slide", "Slide"), ("turn", "Turn"))),
-            choice("side", "Side", SIDES, "top"),
-            number("distance", "By", 240, "px", 0, 8000),
+            choice(
+                "how",
+                "Displacement",
+                (("slide", "Slide"), ("turn", "Turn")),
+                help="How every other piece is away: by sides, turned or scaled",
+            ),
+            choice("side", "Side", SIDES, "top", help="From which side it comes"),
+            number(
+                "distance", "Distance", 240, "px", 0, 8000, help="How far away each piece begins"
+            ),
             STRENGTH,
             *common("expo-out", "slices"),
         ),

@@ -132,16 +132,20 @@ def number(
     )
 
 
-def percent(id: str, label: str, default: float, high: float = 400.0) -> PropertySpec:
+def percent(
+    id: str, label: str, default: float, high: float = 400.0, help: str = ""
+) -> PropertySpec:
     """A declaration of a percentage."""
-    return number(id, label, default, "%", 0, high, decimals=0)
+    return number(id, label, default, "%", 0, high, decimals=0, help=help)
 
 
 def choice(
-    id: str, label: str, options: tuple[tuple[str, str], ...], default: str = ""
+    id: str, label: str, options: tuple[tuple[str, str], ...], default: str = "", *, help: str = ""
 ) -> PropertySpec:
     """A declaration of a choice."""
-    return PropertySpec(id, label, Kind.CHOICE, default or options[0][0], "Move", options=options)
+    return PropertySpec(
+        id, label, Kind.CHOICE, default or options[0][0], "Move", options=options, help=help
+    )
 
 
 def flag(id: str, label: str, default: bool, help: str = "") -> PropertySpec:
@@ -163,20 +167,22 @@ def way(params: Params) -> Point:
     return _WAY[params["side"]]
 
 
-STRENGTH = percent("strength", "Strength", 100)
-SEED = number("seed", "Seed", 1, "", 0, 99999, decimals=0)
+STRENGTH = percent("strength", "Strength", 100, help="How much of the whole move is made")
+SEED = number("seed", "Seed", 1, "", 0, 99999, decimals=0, help="Another number, another chance")
 
 
 def common(easing: str, over: str = "whole", width: float = 3) -> tuple[PropertySpec, ...]:
     """What every arriving or leaving move has: its easing, and how it spreads over units."""
     spread = where("spread.over", besides=("whole",))
     return (
-        PropertySpec("easing", "Easing", Kind.EASING, easing, "Move"),
-        choice("spread.over", "Spread over", SPREADS, over),
+        PropertySpec(
+            "easing", "Easing", Kind.EASING, easing, "Move", help="The course of each unit's way"
+        ),
+        choice("spread.over", "Spread unit", SPREADS, over, help="What moves one after another"),
         replace(
             number(
                 "spread.width",
-                "At once",
+                "Overlap",
                 width,
                 "",
                 0.1,
@@ -188,8 +194,9 @@ def common(easing: str, over: str = "whole", width: float = 3) -> tuple[Property
         replace(
             choice(
                 "spread.order",
-                "Order",
+                "Sequence",
                 tuple((o, o.replace("-", " ").capitalize()) for o in ORDERS),
+                help="Which of them go first",
             ),
             shown_when=spread,
         ),

@@ -95,7 +95,9 @@ def _blink(k: float, params: Params, m: Moment) -> Pose:
     return Pose(opacity=1.0 if on else low)
 
 
-_EVERY = number("every", "Every", 3, "s", 0.05, 600, step=0.1, decimals=2)
+_EVERY = number(
+    "every", "Period", 3, "s", 0.05, 600, step=0.1, decimals=2, help="From one round to the next"
+)
 
 DWELLING = (
     MoveKind(
@@ -104,8 +106,16 @@ DWELLING = (
         DWELL,
         "Drifts about its place.",
         (
-            number("distance", "By", 24, "px", 0, 4000),
-            number("turn", "Turning by", 2, "°", 0, 360),
+            number(
+                "distance",
+                "Distance",
+                24,
+                "px",
+                0,
+                4000,
+                help="How far from its place it goes at most",
+            ),
+            number("turn", "Turning angle", 2, "°", 0, 360, help="How far it turns at most"),
             _EVERY,
             STRENGTH,
             SEED,
@@ -118,7 +128,11 @@ DWELLING = (
         "Sway",
         DWELL,
         "Swings about its pivot.",
-        (number("angle", "By", 5, "°", -180, 180), _EVERY, STRENGTH),
+        (
+            number("angle", "Angle", 5, "°", -180, 180, help="How far it turns to each side"),
+            _EVERY,
+            STRENGTH,
+        ),
         _sway,
         fits=PLACED,
     ),
@@ -127,7 +141,7 @@ DWELLING = (
         "Swell",
         DWELL,
         "Grows and shrinks softly.",
-        (percent("by", "By", 8), _EVERY, STRENGTH),
+        (percent("by", "Growth", 8, help="How much larger it becomes"), _EVERY, STRENGTH),
         _swell,
         fits=PLACED,
     ),
@@ -137,10 +151,35 @@ DWELLING = (
         DWELL,
         "Beats, on a rate or on the marks.",
         (
-            choice("on", "Beats", (("rate", "On a rate"), ("marks", "On the scene's marks"))),
-            number("every", "Every", 1, "s", 0.05, 600, step=0.1, decimals=2),
-            percent("by", "By", 10),
-            number("fall", "Falls in", 0.18, "s", 0.02, 10, step=0.02, decimals=2),
+            choice(
+                "on",
+                "Beat source",
+                (("rate", "On a rate"), ("marks", "On the scene's marks")),
+                help="On a rate of its own, or on the scene's marks",
+            ),
+            number(
+                "every",
+                "Period",
+                1,
+                "s",
+                0.05,
+                600,
+                step=0.1,
+                decimals=2,
+                help="From one round to the next",
+            ),
+            percent("by", "Growth", 10, help="How much larger it becomes"),
+            number(
+                "fall",
+                "Fall time",
+                0.18,
+                "s",
+                0.02,
+                10,
+                step=0.02,
+                decimals=2,
+                help="How long a beat takes to fade",
+            ),
             STRENGTH,
         ),
         _pulse,
@@ -151,7 +190,7 @@ DWELLING = (
         "Push in",
         DWELL,
         "Comes slowly nearer.",
-        (percent("by", "By", 8), STRENGTH),
+        (percent("by", "Growth", 8, help="How much larger it becomes"), STRENGTH),
         _push,
         fits=PLACED,
     ),
@@ -161,8 +200,18 @@ DWELLING = (
         DWELL,
         "Rises and falls as on water.",
         (
-            number("distance", "By", 14, "px", 0, 4000),
-            number("every", "Every", 4, "s", 0.05, 600, decimals=2),
+            number(
+                "distance",
+                "Distance",
+                14,
+                "px",
+                0,
+                4000,
+                help="How far from its place it goes at most",
+            ),
+            number(
+                "every", "Period", 4, "s", 0.05, 600, decimals=2, help="From one round to the next"
+            ),
             STRENGTH,
         ),
         _float,
@@ -174,8 +223,16 @@ DWELLING = (
         DWELL,
         "Trembles.",
         (
-            number("distance", "By", 8, "px", 0, 4000),
-            number("rate", "Shakes", 12, "/s", 0.5, 60),
+            number(
+                "distance",
+                "Distance",
+                8,
+                "px",
+                0,
+                4000,
+                help="How far from its place it goes at most",
+            ),
+            number("rate", "Shake rate", 12, "/s", 0.5, 60, help="How often it shakes"),
             STRENGTH,
             SEED,
         ),
@@ -187,7 +244,20 @@ DWELLING = (
         "Glint",
         DWELL,
         "A band of light passes over.",
-        (_EVERY, number("takes", "Takes", 0.9, "s", 0.05, 60, step=0.1, decimals=2)),
+        (
+            _EVERY,
+            number(
+                "takes",
+                "Sweep time",
+                0.9,
+                "s",
+                0.05,
+                60,
+                step=0.1,
+                decimals=2,
+                help="How long the light takes across it",
+            ),
+        ),
         _glint,
         fits=SHOWN,
     ),
@@ -197,9 +267,19 @@ DWELLING = (
         DWELL,
         "On and off.",
         (
-            number("every", "Every", 1, "s", 0.05, 600, step=0.1, decimals=2),
-            percent("lit", "Lit for", 50, 100),
-            percent("dark", "When dark", 0, 100),
+            number(
+                "every",
+                "Period",
+                1,
+                "s",
+                0.05,
+                600,
+                step=0.1,
+                decimals=2,
+                help="From one round to the next",
+            ),
+            percent("lit", "Lit share", 50, 100, help="For how much of each round it is lit"),
+            percent("dark", "Dark opacity", 0, 100, help="How much of it is seen while it is dark"),
         ),
         _blink,
         fits=(*SHOWN, "treatment"),

@@ -41,6 +41,7 @@ def spec_json(spec: PropertySpec) -> dict[str, Any]:
     return {
         "id": spec.id,
         "label": spec.label,
+        "name": spec.name,
         "kind": spec.kind.id,
         "default": spec.default,
         "section": spec.section,
@@ -55,7 +56,7 @@ def spec_json(spec: PropertySpec) -> dict[str, Any]:
         "widget": spec.widget,
         "assets": spec.assets,
         "axis": spec.axis,
-        "help": spec.help,
+        "help": spec.explained,
         "animatable": spec.animatable,
         "expressive": spec.expressive,
         "parts": [spec_json(part) for part in spec.parts()] if spec.split else None,

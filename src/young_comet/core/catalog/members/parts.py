@@ -12,12 +12,14 @@ from .base import MemberFamily
 
 PART = (
     PropertySpec(
-        "path", "Path", Kind.PATH, "M-100 -60 L100 -60 L100 60 L-100 60 Z", "Part",
+        "path", "Part path", Kind.PATH, "M-100 -60 L100 -60 L100 60 L-100 60 Z", "Part",
+        help="The part's outline as SVG path data",
     ),
     PropertySpec(
-        "opacity", "Opacity", Kind.NUMBER, 100.0, "Part", unit="%", minimum=0, maximum=100,
+        "opacity", "Part opacity", Kind.NUMBER, 100.0, "Part", unit="%", minimum=0, maximum=100,
+        help="How much of this part is seen",
     ),
-    PropertySpec("fill.on", "Filled", Kind.FLAG, True, "Part"),
+    PropertySpec("fill.on", "Fill", Kind.FLAG, True, "Part", help="Whether its inside is painted"),
     *paint_specs("#ff7a45", ((0.0, "#ff7a45"), (1.0, "#e85d8f"))), *stroke_specs(0.0),
 )  # fmt: skip
 

@@ -22,23 +22,27 @@ def _further_mattes() -> tuple[PropertySpec, ...]:
         own = where(matte_name(number, "layer"), given=True)
         found += [
             PropertySpec(
-                matte_name(number, "layer"), "And", Kind.LAYER, "", "Matte", shown_when=one_less,
+                matte_name(number, "layer"), f"Matte {number} layer", Kind.LAYER, "", "Matte",
+                shown_when=one_less,
                 help="A further layer through which this one is shown",
             ),
             PropertySpec(
-                matte_name(number, "mode"), "Joined", Kind.CHOICE, "union", "Matte", shown_when=own,
+                matte_name(number, "mode"), f"Matte {number} joining", Kind.CHOICE, "union",
+                "Matte", shown_when=own, help="How it is joined with the mattes before it",
                 options=(
                     ("union", "Added"), ("minus", "Taken away"), ("intersect", "Where both are"),
                     ("exclude", "Where only one is"),
                 ),
             ),
             PropertySpec(
-                matte_name(number, "by"), "Through its", Kind.CHOICE, "alpha", "Matte",
+                matte_name(number, "by"), f"Matte {number} channel", Kind.CHOICE, "alpha", "Matte",
                 options=(("alpha", "Alpha"), ("luminance", "Luminance")), shown_when=own,
+                help="What of that layer counts: how opaque or how light it is",
             ),
             PropertySpec(
-                matte_name(number, "inverted"), "Outside it", Kind.FLAG, False, "Matte",
-                shown_when=own,
+                matte_name(number, "inverted"), f"Inverted matte {number}", Kind.FLAG, False,
+                "Matte",
+                shown_when=own, help="Seen where that layer is not",
             ),
         ]  # fmt: skip
     return tuple(found)
@@ -46,38 +50,42 @@ def _further_mattes() -> tuple[PropertySpec, ...]:
 
 BLENDING = (
     PropertySpec(
-        "blend", "Blended", Kind.CHOICE, "normal", "Blending", options=named(BLEND_MODES),
+        "blend", "Blend mode", Kind.CHOICE, "normal", "Blending", options=named(BLEND_MODES),
         widget="steps", help="How its colours mix with what lies below (W3C compositing)",
     ),
     PropertySpec(
-        "composite", "Shown", Kind.CHOICE, "over", "Blending",
+        "composite", "Visible area", Kind.CHOICE, "over", "Blending",
         options=(
             ("over", "Over what lies below"), ("atop", "Only atop of layers below"),
             ("knock-out", "Cut out of layers below"),
         ),
-        help="The ground and backdrops at the bottom of the stack do not count as layers here",
+        help="Where it is seen in relation to the layers below. The ground and backdrops at "
+        "the bottom of the stack do not count as layers here",
     ),
     PropertySpec(
-        "matte.layer", "Matte", Kind.LAYER, "", "Matte",
+        "matte.layer", "Matte layer", Kind.LAYER, "", "Matte",
         help="Shown only through another layer, which may itself be hidden",
     ),
     PropertySpec(
-        "matte.by", "Through its", Kind.CHOICE, "alpha", "Matte",
+        "matte.by", "Matte channel", Kind.CHOICE, "alpha", "Matte",
         options=(("alpha", "Alpha"), ("luminance", "Luminance")),
+        help="What of the matte layer counts: how opaque or how light it is",
     ),
-    PropertySpec("matte.inverted", "Outside it", Kind.FLAG, False, "Matte"),
+    PropertySpec("matte.inverted", "Inverted matte", Kind.FLAG, False, "Matte",
+        help="Seen where the matte is not"),
     *_further_mattes(),
     PropertySpec(
-        "matte.below", "Within the layer below", Kind.FLAG, False, "Matte",
+        "matte.below", "Clipped to below", Kind.FLAG, False, "Matte",
         help="Shown only where the next layer below is",
     ),
     PropertySpec(
-        "matte.before", "Before effects", Kind.FLAG, False, "Matte",
+        "matte.before", "Matte before effects", Kind.FLAG, False, "Matte",
         shown_when=(Needed(("matte.layer", "matte.below"), given=True), Needed(layer="effects")),
         help="Before its effects: a shadow or a glow is that of what the mattes leave",
     ),
     PropertySpec(
         "motion-blur", "Motion blur", Kind.CHOICE, "scene", "Motion blur",
         options=(("scene", "As the scene has it"), ("on", "On"), ("off", "Off")),
+        help="Blurs what moves while the shutter is open; the scene has the shutter's angle",
     ),
 )  # fmt: skip

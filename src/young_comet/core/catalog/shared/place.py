@@ -5,7 +5,15 @@ from __future__ import annotations
 from ...model.specs import Kind, Needed, PropertySpec, where
 
 OPACITY = PropertySpec(
-    "opacity", "Opacity", Kind.NUMBER, 100.0, "Place", unit="%", minimum=0, maximum=100
+    "opacity",
+    "Opacity",
+    Kind.NUMBER,
+    100.0,
+    "Place",
+    unit="%",
+    minimum=0,
+    maximum=100,
+    help="How much of it is seen; 0 is nothing",
 )
 
 # What only a layer with a motion path has.
@@ -23,9 +31,11 @@ PLACE = (
     PropertySpec(
         "scale", "Scale", Kind.POINT, (100.0, 100.0), "Place", unit="%",
         minimum=-1e5, maximum=1e5, widget="linked", split=True,
+        help="Of its natural size, along x and y; negative values mirror it",
     ),
     PropertySpec(
         "skew", "Skew", Kind.POINT, (0.0, 0.0), "Place", unit="°", minimum=-85, maximum=85,
+        help="Slants it along x and y",
     ),
     PropertySpec(
         "pivot", "Pivot", Kind.POINT, (0.0, 0.0), "Place", unit="px", minimum=-1e6, maximum=1e6,
@@ -42,11 +52,11 @@ PLACE = (
         help="Turned about its y axis, in perspective", widget="dial",
     ),
     PropertySpec(
-        "turn.on", "Turn with the path", Kind.FLAG, False, "Motion path", shown_when=_TRAVELS,
+        "turn.on", "Path heading", Kind.FLAG, False, "Motion path", shown_when=_TRAVELS,
         help="The layer points where its position travels",
     ),
     PropertySpec(
-        "turn.offset", "Turned by", Kind.NUMBER, 0.0, "Motion path", unit="°", minimum=-1e6,
+        "turn.offset", "Heading offset", Kind.NUMBER, 0.0, "Motion path", unit="°", minimum=-1e6,
         maximum=1e6, shown_when=where("turn.on", True) + _TRAVELS,
         help="Angle between the path and what counts as the layer's front",
     ),
@@ -70,25 +80,27 @@ _PINNABLE = (
 
 ALIGNED = (
     PropertySpec(
-        "align.x", "Across", Kind.CHOICE, "none", "Kept aligned", options=_SIDES_X,
+        "align.x", "Horizontal", Kind.CHOICE, "none", "Alignment", options=_SIDES_X,
         help="The position then counts from there, however the content or the frame changes",
     ),
     PropertySpec(
-        "align.y", "Down", Kind.CHOICE, "none", "Kept aligned", options=_SIDES_Y,
+        "align.y", "Vertical", Kind.CHOICE, "none", "Alignment", options=_SIDES_Y,
         help="The position then counts from there, however the content or the frame changes",
     ),
     PropertySpec(
-        "align.to", "To", Kind.CHOICE, "frame", "Kept aligned",
+        "align.to", "Reference", Kind.CHOICE, "frame", "Alignment",
         options=(("frame", "The frame"), ("safe", "The safe area"), ("layer", "A layer")),
+        help="What it is aligned to: the frame, a safe area, or another layer",
     ),
     PropertySpec(
-        "align.pinned", "Pinned there", Kind.FLAG, False, "Kept aligned",
+        "align.pinned", "Pinned", Kind.FLAG, False, "Alignment",
         shown_when=_PINNABLE,
         help="What it rides on does not move it on these axes; else it is aligned to where that "
         "is in the middle of its time, and goes along",
     ),
     PropertySpec(
-        "align.layer", "Layer", Kind.LAYER, "", "Kept aligned",
+        "align.layer", "Layer", Kind.LAYER, "", "Alignment",
         shown_when=where("align.to", "layer"),
+        help="The layer that it is aligned to",
     ),
 )  # fmt: skip

@@ -120,6 +120,10 @@ class Kind:
         """May. The numbers whose curves a lane shows; [] for kinds without."""
         return []
 
+    def said(self, value: Any, spec: Limits) -> str:
+        """May. A document's value in a few words for the history; "" for what has none."""
+        return ""
+
     def swatch(self, value: Any) -> Rgba:
         """Must, where ``course`` is "colours". The colour that stands for a value."""
         raise NotImplementedError

@@ -75,6 +75,9 @@ class ColourKind(Kind):
         found: Rgba = value
         return found
 
+    def said(self, value: Any, spec: Limits) -> str:
+        return "" if value.startswith(INK) else str(value)
+
     def from_expression(self, value: Any, spec: Limits) -> Any:
         """A text (hex or ``ink:ID``), or a list of red, green, blue and perhaps alpha, 0..1."""
         if isinstance(value, str):

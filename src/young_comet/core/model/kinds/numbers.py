@@ -51,6 +51,11 @@ def _limited(value: float, spec: Limits) -> float:
     return float(round(value)) if spec.whole else value
 
 
+def _short(value: float, unit: str) -> str:
+    text = f"{round(value, 2):g}" if abs(value) < 1e6 else f"{value:.6g}"
+    return f"{text} {unit}" if unit and unit != "°" else text + unit
+
+
 class Number(Kind):
     """A number."""
 
@@ -75,6 +80,9 @@ class Number(Kind):
 
     def coordinates(self, value: Any) -> list[float]:
         return [value]
+
+    def said(self, value: Any, spec: Limits) -> str:
+        return _short(value, spec.unit)
 
     def from_expression(self, value: Any, spec: Limits) -> float:
         return _limited(worked_out(value, "the result"), spec)
@@ -106,6 +114,9 @@ class PointKind(Kind):
 
     def coordinates(self, value: Any) -> list[float]:
         return list(value)
+
+    def said(self, value: Any, spec: Limits) -> str:
+        return f"{_short(value[0], '')}, {_short(value[1], spec.unit)}"
 
     def from_expression(self, value: Any, spec: Limits) -> tuple[float, ...]:
         """A single number serves both coordinates."""

@@ -41,6 +41,10 @@ def dash_lengths(text: str, field: str = "dash") -> tuple[float, ...]:
     return lengths
 
 
+# So many letters of a text are enough to know it again.
+_SAID = 24
+
+
 class TextKind(Kind):
     """A line of text."""
 
@@ -55,6 +59,10 @@ class WordsKind(Kind):
 
     def from_expression(self, value: Any, spec: Limits) -> str:
         return as_text(value)[:MAX_TEXT]
+
+    def said(self, value: Any, spec: Limits) -> str:
+        line = " ".join(value.split())
+        return f"“{line}”" if len(line) <= _SAID else f"“{line[: _SAID - 1]}…”"
 
 
 class EasingKind(Kind):
@@ -88,6 +96,9 @@ class ChoiceKind(Kind):
             raise DocumentError.expected(field, "one of " + ", ".join(known), text)
         return text
 
+    def said(self, value: Any, spec: Limits) -> str:
+        return dict(spec.options).get(value, "").lower()
+
 
 class FlagKind(Kind):
     """True or false."""
@@ -98,3 +109,6 @@ class FlagKind(Kind):
         if not isinstance(value, bool):
             raise DocumentError.expected(field, "true or false", value)
         return value
+
+    def said(self, value: Any, spec: Limits) -> str:
+        return "on" if value else "off"

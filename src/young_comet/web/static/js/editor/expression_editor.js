@@ -213,7 +213,7 @@ export function registerExpressionEditor(editor) {
       const own = editor
         .specsOf(layer)
         .filter((spec) => spec.kind === this.kind && spec.expressive)
-        .map((spec) => ({ id: spec.id, label: `${spec.label} (${spec.section})` }));
+        .map((spec) => ({ id: spec.id, label: spec.name }));
       return [...own, ...measures];
     },
     list(wanted) {
@@ -278,7 +278,7 @@ function offersFor(editor, text, caret) {
       .specsOf(found)
       .filter((spec) => ["number", "point", "colour", "words", "text"].includes(spec.kind));
     const list = [
-      ...specs.map((spec) => ({ name: spec.id, help: spec.label })),
+      ...specs.map((spec) => ({ name: spec.id, help: spec.name })),
       ...MEASURES.map((name) => ({ name, help: "of the layer" })),
     ];
     return offers(

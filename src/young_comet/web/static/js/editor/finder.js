@@ -37,7 +37,7 @@ function goToField(editor, spec) {
   setTimeout(() => {
     const row = document.querySelector(`.prop[data-property="${CSS.escape(spec.id)}"]`);
     if (!row) {
-      note(`${spec.label} is not shown for this layer as it is now.`);
+      note(`${spec.name} is not shown for this layer as it is now.`);
       return;
     }
     row.scrollIntoView({ block: "center" });
@@ -94,7 +94,7 @@ function everything(editor, commands) {
     ? editor
         .specsOf(layer)
         .map((spec) =>
-          entry("property", spec.id, `${spec.label} (${spec.section})`, () => goToField(editor, spec)),
+          entry("property", spec.id, spec.name, () => goToField(editor, spec)),
         )
     : [];
   return [

@@ -26,7 +26,7 @@ export function registerKeySheets(editor) {
         return {
           ...entry,
           id: `${entry.layer}|${entry.property}|${entry.key}`,
-          name: `${editor.layer(entry.layer).name} · ${spec.label}`,
+          name: `${editor.layer(entry.layer).name} · ${spec.name}`,
           time: trim(time, 4),
           frame: trim(time * (editor.rate.num / editor.rate.den), 3),
           code: timecode(editor.frameAt(time), editor.rate),

@@ -29,7 +29,8 @@ export class SceneReader extends EventTarget {
     const slot = this.project.scenes
       .find((scene) => scene.id === this.value(layer, "scene.id"))
       ?.slots.find((each) => each.id === property.slice(5));
-    return { ...found, label: slot?.name || found.label };
+    const label = slot?.name || found.label;
+    return { ...found, label, name: label };
   }
 
   /** What a move is called in a phase: what leaves is named by what is seen then. */

@@ -27,7 +27,7 @@ const SHUTTER_OPENS = [
 ];
 
 export function registerSelectionPanel(editor) {
-  const folded = new Set(["Drawn part", "Perspective", "Slices", "Copies", "Kept aligned"]);
+  const folded = new Set(["Drawn part", "Perspective", "Slices", "Copies", "Alignment"]);
   const fields = fieldMethods(editor);
   const { plainTargets } = fields;
   let openPart = null;
