@@ -386,9 +386,12 @@ def test_a_click_chooses_an_asset_and_two_place_it(stocked):
 
 def test_the_column_takes_the_full_height_and_another_width_and_both_are_kept(desk):
     column, lower = desk.locator(".column"), desk.locator(".lower")
+    first = column.bounding_box()
+    desk.keyboard.press("Alt+c")
     low = column.bounding_box()
     desk.keyboard.press("Alt+c")
     tall = column.bounding_box()
+    assert first == tall, "in a low window the column is at full height"
     assert tall["height"] > low["height"] + 200
     assert lower.bounding_box()["width"] == pytest.approx(tall["x"], abs=2)
     grip = desk.locator("#column-grip").bounding_box()
@@ -445,3 +448,43 @@ def test_a_text_that_moves_is_written_by_a_double_click_on_its_middle(desk):
     desk.mouse.dblclick(*at(desk, 640, 150))
     desk.locator(".editing-text").wait_for()
     assert desk.evaluate("youngComet.editor.frame") == 25
+
+
+def test_the_line_at_the_foot_tells_what_is_under_the_pointer_and_what_a_drag_does(desk):
+    over, keys = desk.locator("[data-over]"), desk.locator("[data-keys]")
+    desk.locator('.row-line[data-layer="sail"] .row-track').hover(position={"x": 120, "y": 8})
+    expect(over).to_contain_text("Sail")
+    expect(over).to_contain_text("to 00:")
+    choose(desk, "sail")
+    field(desk, "opacity").locator(".label").hover()
+    expect(over).to_contain_text("From 0 to 100, in percent")
+    corners = desk.evaluate("youngComet.editor.view.sail.corners")
+    middle = [sum(c[0] for c in corners) / 4, sum(c[1] for c in corners) / 4]
+    x, y = at(desk, *middle)
+    desk.mouse.move(x, y)
+    expect(over).to_contain_text("Sail")
+    desk.mouse.down()
+    desk.mouse.move(x + 20, y, steps=4)
+    desk.keyboard.down("Alt")
+    desk.mouse.move(x + 30, y, steps=4)
+    desk.keyboard.up("Alt")
+    expect(over).to_contain_text("px at 0°")
+    expect(keys).to_contain_text("along one axis")
+    desk.keyboard.press("Escape")
+    desk.mouse.up()
+    desk.mouse.move(x, y + 2)
+    expect(over).not_to_contain_text("px at")
+
+
+def test_every_part_is_reached_in_a_small_window_and_with_large_letters(desk):
+    for width, height in ((1024, 700), (640, 400)):
+        desk.set_viewport_size({"width": width, "height": height})
+        settle(desk)
+        wide = desk.evaluate("document.scrollingElement.scrollWidth")
+        assert wide <= width
+        for part in (".tools", ".transport", ".column", "#rows", "#status-line"):
+            box = desk.locator(part).bounding_box()
+            assert box["x"] >= -1 and box["x"] + box["width"] <= width + 1, part
+        for button in desk.locator(".tools button, .transport button, .ruler-left button").all():
+            if button.is_visible():
+                button.click(trial=True)

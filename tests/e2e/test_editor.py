@@ -314,7 +314,7 @@ def test_pictures_are_dropped_replaced_and_refused(scene):
     scene.dispatch_event("#stage", "drop", {"dataTransfer": data, "clientX": x, "clientY": y})
     scene.wait_for_function("() => youngComet.editor.layers.length === 1")
     settle(scene)
-    assert value_of(scene, "sail", "position") == pytest.approx([400, 300], abs=1)
+    assert value_of(scene, "sail", "position") == pytest.approx([400, 300], abs=2)
     field(scene, "opacity").locator(".keystate").click()
     settle(scene)
     scene.get_by_role("tab", name="Assets").click()

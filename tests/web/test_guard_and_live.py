@@ -186,3 +186,22 @@ def test_a_stage_frame_travels_raw_and_a_large_one_as_jpeg(client, monkeypatch, 
         large, packed = receive(socket, "stage")
     assert small["raw"] == [160, 90] and "raw" not in large
     assert np.abs(raw.astype(int) - packed).mean() < 3
+
+
+def test_a_page_sees_some_layers_alone_on_the_stage_and_in_playback(client, project_id):
+    ask = {"time_s": 0.0, "height": 180}
+    with connect(client, project_id) as socket:
+        pictures = []
+        for number, more in enumerate(({}, {"only": ["none-such"]}, {"only": ["box"]})):
+            socket.send_json({"type": "stage", "id": number + 1, **ask, **more})
+            pictures.append(receive(socket, "stage"))
+        assert pictures[0][0]["signature"] == pictures[1][0]["signature"]
+        layers = pictures[0][0]["layers"]
+        assert pictures[2][0]["layers"] == layers, "what has handles does not change"
+        socket.send_json(
+            {"type": "fill", "id": 9, "first": 0, "count": 1, "height": 180, "only": ["box"]}
+        )
+        header, _ = receive(socket, "frame")
+        assert header["signature"] == pictures[2][0]["signature"]
+        socket.send_json({"type": "stage", "id": 5, **ask, "only": ["x" * 65]})
+        assert "only" in receive(socket, "error")[0]["message"]

@@ -21,14 +21,15 @@ import cv2
 
 from ..children import end_with
 from ..core.export import encode_preview
-from ..core.frame import ResolvedFrame
 from ..core.kernels import load_kernels
 from ..core.model import Project
 from ..core.paint import CacheLimits, MediaLibrary, Renderer
 from ..core.resolve import SceneEvaluator, TrackCache
+from ..core.views import Seen, SeenFrame, SeenScene
 from ..store.assets import AssetStore
 
 KEPT_PROJECTS = 3
+ALL = Seen()
 # Frames that go to one process before the next one gets some.
 RUN = 4
 # A frame's signature and its JPEG.
@@ -45,7 +46,7 @@ ENDING_S = 0.3
 WITH_GAPS = "!"
 
 
-def shown_signature(frame: ResolvedFrame, renderer: Renderer) -> str:
+def shown_signature(frame: SeenFrame, renderer: Renderer) -> str:
     """The name of the picture that was rendered last."""
     return frame.signature + (WITH_GAPS if renderer.faults else "")
 
@@ -73,12 +74,13 @@ class PreviewPool:
         number: int,
         size: tuple[int, int],
         place: int,
+        seen: Seen = ALL,
     ) -> Future[Drawn]:
-        """A frame's signature and JPEG. ``key`` names the state of the project, ``place`` counts
-        the frames of a fill: runs of them go to the same process."""
+        """A frame's signature and JPEG, as it is ``seen``. ``key`` names the state of the
+        project, ``place`` counts the frames of a fill: runs of them go to the same process."""
         result: Future[Drawn] = Future()
         lane = place // RUN % self._processes
-        self._ask(result, project, lane, (key, scene_id, number, size), False)
+        self._ask(result, project, lane, (key, scene_id, number, size, seen), False)
         return result
 
     def start(self) -> None:
@@ -181,17 +183,19 @@ class _Drawer:
         self.renderer = Renderer(library, limit_bytes=limits.frames)
         self.tracks = TrackCache()
         self.projects: OrderedDict[str, Project] = OrderedDict()
-        self.evaluators: OrderedDict[tuple[str, str], SceneEvaluator] = OrderedDict()
+        self.scenes: OrderedDict[tuple[str, str, Seen], SeenScene] = OrderedDict()
 
-    def evaluator(self, key: str, scene_id: str) -> SceneEvaluator:
-        name = (key, scene_id)
-        if name not in self.evaluators:
-            self.evaluators[name] = SceneEvaluator(
-                self.projects[key], scene_id, self.tracks, self.renderer.library
-            )
-            while len(self.evaluators) > KEPT_PROJECTS:
-                self.evaluators.popitem(last=False)
-        return self.evaluators[name]
+    def scene(self, key: str, scene_id: str, seen: Seen) -> SeenScene:
+        name = (key, scene_id, seen)
+        if name not in self.scenes:
+
+            def evaluator(project: Project) -> SceneEvaluator:
+                return SceneEvaluator(project, scene_id, self.tracks, self.renderer.library)
+
+            self.scenes[name] = SeenScene(seen, evaluator(self.projects[key]), evaluator)
+            while len(self.scenes) > KEPT_PROJECTS:
+                self.scenes.popitem(last=False)
+        return self.scenes[name]
 
 
 _drawer: _Drawer | None = None
@@ -207,7 +211,7 @@ def _begin(assets_dir: str, limits: CacheLimits, program: int) -> None:
 
 
 def _draw(
-    key: str, scene_id: str, number: int, size: tuple[int, int], data: bytes | None
+    key: str, scene_id: str, number: int, size: tuple[int, int], seen: Seen, data: bytes | None
 ) -> Drawn | None:
     """The body of a preview process; None where it needs the project first."""
     assert _drawer is not None
@@ -217,7 +221,6 @@ def _draw(
             _drawer.projects.popitem(last=False)
     if key not in _drawer.projects:
         return None
-    evaluator = _drawer.evaluator(key, scene_id)
-    frame = evaluator.frame(number)
-    pixels = _drawer.renderer.render(frame, *size)
+    frame = _drawer.scene(key, scene_id, seen).frame(number)
+    pixels = frame.draw(_drawer.renderer, *size)
     return shown_signature(frame, _drawer.renderer), encode_preview(pixels)

@@ -5,11 +5,15 @@ from .matching import Comparer, best_matches, judge_loop
 from .onion import with_onion
 from .pick import colour_at, colour_before, layers_at
 from .samples import effect_sample, move_sample
+from .seen import Seen, SeenFrame, SeenScene
 from .view import layer_bounds, paths_view, scene_view
 
 __all__ = [
     "Comparer",
     "LaneCache",
+    "Seen",
+    "SeenFrame",
+    "SeenScene",
     "best_matches",
     "colour_at",
     "colour_before",

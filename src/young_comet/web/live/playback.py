@@ -9,14 +9,14 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
 from ...core.export import encode_preview
-from ...core.frame import ResolvedFrame
 from ...core.resolve import SceneEvaluator
+from ...core.views import SeenFrame, SeenScene
 from ...errors import NotFoundError
 from ...jobs.previews import WITH_GAPS, Drawn, shown_signature
 from ...store import Workspace
 from ..frames import FrameService, RenderKit
 from ..messages import Fill, Filled, FrameShown, Told, pack
-from .stage import preview_size
+from .stage import preview_size, seen_of, seen_scene
 
 # JPEGs that may wait in a connection's queue before filling pauses.
 MAX_WAITING = 12
@@ -33,9 +33,9 @@ class _Coming:
     shown: FrameShown
     size: tuple[int, int]
     height: int
-    evaluator: SceneEvaluator
+    seen: SeenScene
     known: bool = False
-    frame: ResolvedFrame | None = None
+    frame: SeenFrame | None = None
     picture: Future[Drawn] | None = None
 
     @property
@@ -85,6 +85,7 @@ class Playback:
         waiting: deque[_Coming] = deque()
         offset = 0
         evaluator: SceneEvaluator | None = None
+        seen: SeenScene | None = None
         try:
             while offset < request.count or waiting:
                 while waiting and waiting[0].is_there:
@@ -103,9 +104,11 @@ class Playback:
                         evaluator = SceneEvaluator(
                             state.project, self._scene_id, kit.tracks, kit.library
                         )
+                        seen = seen_scene(kit, evaluator, request)
                 except NotFoundError:
                     return
-                waiting.append(self._coming(evaluator, state.revision, request, offset))
+                assert seen is not None
+                waiting.append(self._coming(evaluator, seen, state.revision, request, offset))
                 offset += 1
                 yield
         finally:
@@ -115,7 +118,12 @@ class Playback:
         _PACKING.submit(self._tell, Filled(id=request.id))
 
     def _coming(
-        self, evaluator: SceneEvaluator, revision: int, request: Fill, offset: int
+        self,
+        evaluator: SceneEvaluator,
+        seen: SeenScene,
+        revision: int,
+        request: Fill,
+        offset: int,
     ) -> _Coming:
         """A frame of a fill, asked for where the page lacks it."""
         scene = evaluator.scene
@@ -126,15 +134,17 @@ class Playback:
         size = preview_size(scene, request.height)
         pool = self._frames.pool
         shown = FrameShown(id=request.id, frame=number)
-        coming = _Coming(shown, size, request.height, evaluator)
+        coming = _Coming(shown, size, request.height, seen)
         # A frame that was sent before may look as it did: only then is it looked at here.
         if pool is None or (number, request.height) in self._numbers:
-            coming.frame = evaluator.frame(number)
+            coming.frame = seen.frame(number)
             shown.signature = coming.frame.signature
             coming.known = (coming.frame.signature, request.height) in self._sent
         if pool is not None and not coming.known:
             key = f"{self._project_id}:{revision}:{id(evaluator.project)}"
-            coming.picture = pool.frame(evaluator.project, key, scene.id, number, size, offset)
+            coming.picture = pool.frame(
+                evaluator.project, key, scene.id, number, size, offset, seen_of(request)
+            )
         return coming
 
     def _deliver(self, coming: _Coming, kit: RenderKit) -> None:
@@ -150,8 +160,8 @@ class Playback:
             # A hold: the page has the same picture already under another number.
             _PACKING.submit(self._tell, shown if entry in self._sent else pack(shown, data))
         else:
-            frame = coming.frame or coming.evaluator.frame(shown.frame)
-            pixels = kit.stage.render(frame, *coming.size)
+            frame = coming.frame or coming.seen.frame(shown.frame)
+            pixels = frame.draw(kit.stage, *coming.size)
             shown.signature = shown_signature(frame, kit.stage)
             entry = (shown.signature, coming.height)
             self._packed.result()  # not more than one picture ahead

@@ -10,15 +10,14 @@ from typing import Any
 import numpy as np
 
 from ...core.export import encode_preview, raw_preview
-from ...core.frame import ResolvedFrame
 from ...core.model import Scene
 from ...core.paint import output_size
 from ...core.resolve import SceneEvaluator
-from ...core.views import lanes_of, scene_view, with_onion
+from ...core.views import Seen, SeenFrame, SeenScene, lanes_of, scene_view, with_onion
 from ...edits import parse_edits
 from ...store import Workspace
 from ..frames import RenderKit
-from ..messages import Compare, Compared, Stage, StageShown, pack
+from ..messages import Compare, Compared, Looking, Stage, StageShown, pack
 from .stage_parts import of_one, paths_of_layers, shapes_of_layers
 
 # While a hand moves something, pictures that take longer than this are drawn smaller by so much.
@@ -31,6 +30,21 @@ def preview_size(scene: Scene, height: int) -> tuple[int, int]:
     """Pixels of a preview whose short side has ``height`` px, never above full size."""
     scale = 1.0 if height == 0 else min(1.0, height / min(scene.width, scene.height))
     return output_size(scene.width, scene.height, scale)
+
+
+def seen_of(request: Looking) -> Seen:
+    """What a page has asked to see."""
+    return Seen(tuple(request.only), request.dims)
+
+
+def seen_scene(kit: RenderKit, evaluator: SceneEvaluator, request: Looking) -> SeenScene:
+    """A scene as a page sees it."""
+    scene_id = evaluator.scene.id
+    return SeenScene(
+        seen_of(request),
+        evaluator,
+        lambda project: SceneEvaluator(project, scene_id, kit.tracks, kit.library),
+    )
 
 
 class StageDesk:
@@ -59,7 +73,7 @@ class StageDesk:
         if request.before:
             layer_id, _, effect_id = request.before.partition("|")
             bare = {layer_id: effect_id}
-        frame = evaluator.frame(number, bare=bare)
+        frame = seen_scene(kit, evaluator, request).frame(number, bare=bare)
         coarse = self._coarse = self._coarse and request.moving
         pixels = self._drawn(kit, frame, scene, request)
         faults = [asdict(fault) for fault in kit.stage.faults]
@@ -94,15 +108,13 @@ class StageDesk:
         pixels = kit.stage.render(evaluator.frame(number), *preview_size(scene, request.height))
         return _picture(Compared(id=request.id, frame=number), pixels)
 
-    def _drawn(
-        self, kit: RenderKit, frame: ResolvedFrame, scene: Scene, request: Stage
-    ) -> np.ndarray:
+    def _drawn(self, kit: RenderKit, frame: SeenFrame, scene: Scene, request: Stage) -> np.ndarray:
         """The picture; sees to it that a movement whose first picture takes long goes on coarse."""
         width, height = preview_size(scene, request.height)
         if self._coarse:
-            return kit.stage.render(frame, max(1, width // COARSER), max(1, height // COARSER))
+            return frame.draw(kit.stage, max(1, width // COARSER), max(1, height // COARSER))
         began = time.perf_counter()
-        pixels = kit.stage.render(frame, width, height)
+        pixels = frame.draw(kit.stage, width, height)
         self._coarse = request.moving and time.perf_counter() - began > SLOW_S
         return pixels
 

@@ -1,6 +1,17 @@
 """What an open page and the server say to each other over a WebSocket."""
 
-from .asked import ASKED, AnyAsked, CancelMatch, Compare, Fill, FindMatch, Forget, Onion, Stage
+from .asked import (
+    ASKED,
+    AnyAsked,
+    CancelMatch,
+    Compare,
+    Fill,
+    FindMatch,
+    Forget,
+    Looking,
+    Onion,
+    Stage,
+)
 from .told import (
     AnyTold,
     AssetFound,
@@ -31,6 +42,7 @@ __all__ = [
     "FindMatch",
     "Forget",
     "FrameShown",
+    "Looking",
     "Matched",
     "Onion",
     "Problem",

@@ -24,17 +24,25 @@ class Onion(Message):
     step: Annotated[int, Field(ge=1, le=100)] = 2
 
 
-class Stage(Message):
-    """``height`` is the preview's short side in px (0: full size); ``drafts`` are edits that
-    are shown but not saved; ``lanes`` and ``selected`` name layers, ``tall`` lanes as
-    "LAYER|PROPERTY"; ``onion`` shows the selected layers' other moments, ``bare`` shows them
-    without their effects, ``before`` ("LAYER|EFFECT") a layer as that effect is given it;
-    ``moving``: a hand is still at it, so that a picture that takes long may come coarse."""
+class Looking(Message):
+    """What is seen: ``only`` these layers (none named: all), the others away, or faint where the
+    page ``dims``. ``height`` is the preview's short side in px (0: full size)."""
+
+    height: Height = 540
+    only: Annotated[list[Annotated[str, Field(max_length=64)]], Field(max_length=2000)] = []
+    dims: bool = False
+
+
+class Stage(Looking):
+    """``drafts`` are edits that are shown but not saved; ``lanes`` and ``selected`` name
+    layers, ``tall`` lanes as "LAYER|PROPERTY"; ``onion`` shows the selected layers' other
+    moments, ``bare`` shows them without their effects, ``before`` ("LAYER|EFFECT") a layer as
+    that effect is given it; ``moving``: a hand is still at it, so that a picture that takes
+    long may come coarse."""
 
     type: Literal["stage"]
     id: int
     time_s: Moment
-    height: Height = 540
     drafts: list[dict[str, Any]] = []
     lanes: list[str] = []
     tall: list[str] = []
@@ -55,7 +63,7 @@ class Compare(Message):
     height: Height = 540
 
 
-class Fill(Message):
+class Fill(Looking):
     """Frames ``first`` to ``first + count - 1``, wrapped at the working range's end, at a
     preview height."""
 
@@ -63,7 +71,6 @@ class Fill(Message):
     id: int
     first: Annotated[int, Field(ge=0)]
     count: Annotated[int, Field(ge=0, le=5000)]
-    height: Height = 540
 
 
 class Forget(Message):

@@ -56,8 +56,8 @@ BLENDING = (
     PropertySpec(
         "composite", "Visible area", Kind.CHOICE, "over", "Blending",
         options=(
-            ("over", "Over what lies below"), ("atop", "Only atop of layers below"),
-            ("knock-out", "Cut out of layers below"),
+            ("over", "Everywhere"), ("atop", "On layers below"),
+            ("knock-out", "Cut out of layers"),
         ),
         help="Where it is seen in relation to the layers below. The ground and backdrops at "
         "the bottom of the stack do not count as layers here",

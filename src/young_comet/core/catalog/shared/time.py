@@ -22,7 +22,7 @@ TIME = (
         decimals=3, step=0.1, fixed=True, help="Where that part ends; 0 is the source's own end",
     ),
     PropertySpec(
-        "time.offset", "Slip", Kind.NUMBER, 0.0, "Time", unit="s", minimum=-36000,
+        "time.offset", "Slip offset", Kind.NUMBER, 0.0, "Time", unit="s", minimum=-36000,
         maximum=36000, decimals=3, step=0.04, fixed=True,
         help="How far into that part the layer starts",
     ),

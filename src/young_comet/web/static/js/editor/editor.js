@@ -10,6 +10,7 @@ import { Declarations } from "./declarations.js";
 import { comeBack } from "./coming_back.js";
 import { applyPatch } from "./patch.js";
 import { SceneReader } from "./scene_reader.js";
+import { Seeing } from "./seeing.js";
 
 const MAX_ASKED = 2;
 // After so long without a new preview the hand rests.
@@ -44,6 +45,7 @@ export class Editor extends SceneReader {
     // Whether a layer is hidden when it is chosen as a matte.
     this.hidesMattes = true;
     this.before = "";
+    this.seeing = new Seeing(this);
     this.drafts = [];
     this.previewsTimes = false; // whether a draft changes what the timeline shows
     this.modes = null; // what the pointer and the keys do on the stage
@@ -370,6 +372,7 @@ export class Editor extends SceneReader {
       before: this.before,
       moving: Boolean(this.resting) && this.isPreviewing,
       selected: [...this.selected],
+      ...this.seeing.asked(),
     });
   }
 

@@ -108,10 +108,11 @@ export function boxDrag(pointing, event, click) {
       width: `${right - left}px`,
       height: `${bottom - top}px`,
     });
-    const found = keysWithin(pointing, left - 224, right - 224, top, bottom);
-    const names = new Set(found.map((each) => `${each.layer}|${each.property}|${each.key}`));
+    const names = timeline.namesWidth;
+    const found = keysWithin(pointing, left - names, right - names, top, bottom);
+    const taken = new Set(found.map((each) => `${each.layer}|${each.property}|${each.key}`));
     const kept = taking
-      ? before.filter((each) => !names.has(`${each.layer}|${each.property}|${each.key}`))
+      ? before.filter((each) => !taken.has(`${each.layer}|${each.property}|${each.key}`))
       : [...before, ...found];
     editor.selectKeys(kept);
   };

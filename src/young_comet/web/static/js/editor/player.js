@@ -75,6 +75,7 @@ export class Player {
       first,
       count: this.asked - offset,
       height: this.editor.height,
+      ...this.editor.seeing.asked(),
     });
   }
 

@@ -92,11 +92,13 @@ export class Pointing {
       drag.now = drag.edits(at, event);
       if (!drag.end) this.editor.preview(drag.now);
     }
+    this.editor.tell("dragging", drag);
   }
 
   async up(event) {
     const { drag, start } = this;
     this.drag = this.start = null;
+    this.editor.tell("dragging", null);
     this.overlay.snaps = [];
     if (!drag) {
       if (start?.twice && event.button === 0) this.doubleClick(event);
@@ -119,6 +121,7 @@ export class Pointing {
   cancel() {
     const { drag, overlay } = this;
     this.drag = null;
+    this.editor.tell("dragging", null);
     drag?.cancel?.();
     overlay.drawn = null;
     overlay.snaps = [];

@@ -33,3 +33,12 @@ export function turning(middle, from) {
     return total;
   };
 }
+
+/** Whether a point lies within the (convex) outline of some corners, either way round. */
+export function insideCorners(corners, [x, y]) {
+  const sides = corners.map(([ax, ay], index) => {
+    const [bx, by] = corners[(index + 1) % corners.length];
+    return (bx - ax) * (y - ay) - (by - ay) * (x - ax);
+  });
+  return sides.every((side) => side >= 0) || sides.every((side) => side <= 0);
+}

@@ -16,7 +16,7 @@ export function otherBoxes(editor, moved) {
     ) {
       continue;
     }
-    boxes.push(boxAround(view.corners));
+    boxes.push(Object.assign(boxAround(view.corners), { of: layer.name }));
   }
   return boxes;
 }
@@ -27,38 +27,51 @@ export function boxAround(points) {
   return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
 }
 
+const SIDES = [
+  ["left edge", "middle", "right edge"],
+  ["top", "middle", "bottom"],
+];
+
+/** What a box may snap to along an axis, as [where, what it is called]. */
 function lines(editor, boxes, axis, extra) {
   const size = axis === 0 ? editor.scene.width : editor.scene.height;
-  const found = [0, size / 2, size];
-  if (extra.thirds) found.push(size / 3, (size * 2) / 3);
-  if (extra.safe) found.push(size * 0.05, size * 0.1, size * 0.9, size * 0.95);
-  for (const box of boxes) found.push(box[axis], (box[axis] + box[axis + 2]) / 2, box[axis + 2]);
+  const named = (box, of) => {
+    const places = [box[axis], (box[axis] + box[axis + 2]) / 2, box[axis + 2]];
+    return places.map((at, index) => [at, `${SIDES[axis][index]} of ${of}`]);
+  };
+  const found = named([0, 0, editor.scene.width, editor.scene.height], "the frame");
+  if (extra.thirds) found.push(...[1 / 3, 2 / 3].map((share) => [size * share, "a third of the frame"]));
+  if (extra.safe) found.push(...[0.05, 0.1, 0.9, 0.95].map((share) => [size * share, "a safe area"]));
+  for (const box of boxes) found.push(...named(box, box.of));
   return found;
 }
 
 /**
  * The shift that brings a box's edge or middle onto the nearest line within reach.
- * Returns { shift: [dx, dy], marks } with marks to draw.
+ * Returns { shift: [dx, dy], marks, onto } with marks to draw and the names of what it lies on.
  */
 export function snapBox(editor, box, boxes, scale, extra) {
   const shift = [0, 0];
   const marks = [];
+  const onto = [];
   for (const axis of [0, 1]) {
     let best = REACH_PX / scale;
     let hit = null;
     const own = [box[axis], (box[axis] + box[axis + 2]) / 2, box[axis + 2]];
-    for (const at of lines(editor, boxes, axis, extra)) {
+    for (const [at, name] of lines(editor, boxes, axis, extra)) {
       for (const edge of own) {
         if (Math.abs(at - edge) < best) {
           best = Math.abs(at - edge);
           shift[axis] = at - edge;
-          hit = at;
+          hit = [at, name];
         }
       }
     }
-    if (hit !== null) marks.push(mark(editor, axis, hit));
+    if (!hit) continue;
+    marks.push(mark(editor, axis, hit[0]));
+    onto.push(hit[1]);
   }
-  return { shift, marks };
+  return { shift, marks, onto };
 }
 
 function mark(editor, axis, at) {

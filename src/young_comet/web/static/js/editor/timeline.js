@@ -3,6 +3,7 @@
 import { seconds, trim } from "../formats.js";
 import { laneSvg } from "./lanes.js";
 import { circle, classes, el, html } from "./markup.js";
+import { RowFilter } from "./row_filter.js";
 import { Ruler } from "./ruler.js";
 import { Threads } from "./threads.js";
 import { TimelinePointing } from "./timeline_pointing.js";
@@ -31,9 +32,9 @@ function foldButton(open, label, name, which) {
 }
 
 /** A switch of a layer: "hidden" or "locked". */
-function switchButton(layer, what, label, name) {
+function switchButton(layer, what, label, name, title = label) {
   const state = { class: classes("toggle", layer[what] && "on"), "aria-pressed": String(layer[what]) };
-  const said = { "aria-label": `${label} ${layer.name}`, title: label };
+  const said = { "aria-label": `${label} ${layer.name}`, title };
   return el("button", { ...state, "data-toggle": what, ...said }, icon(name));
 }
 
@@ -56,13 +57,15 @@ export class Timeline {
     this.ruler = document.getElementById("ruler");
     this.rulerView = new Ruler(editor, this);
     this.pointing = new TimelinePointing(editor, this);
+    this.filter = new RowFilter(editor);
     this.threads = new Threads(editor, this);
     this.waves = new Waves(editor, this);
-    editor.on("document lanes selection beats", () => this.schedule());
+    editor.on("document lanes selection beats seeing", () => this.schedule());
     editor.on("view", () => editor.previewsTimes && this.schedule());
     editor.on("time", () => this.movePlayhead());
     this.rows.addEventListener("scroll", () => this.schedule(), { passive: true });
-    new ResizeObserver(() => this.draw()).observe(this.rows);
+    const resized = new ResizeObserver(() => this.draw());
+    for (const element of [this.rows, this.ruler]) resized.observe(element);
     const toggle = (id, name) => {
       const button = document.getElementById(id);
       button.addEventListener("click", () => {
@@ -109,6 +112,11 @@ export class Timeline {
       requestAnimationFrame(() => (this.measured = 0));
     }
     return this.measured;
+  }
+
+  /** How wide the column of the names is, px. */
+  get namesWidth() {
+    return this.ruler.offsetLeft;
   }
 
   get shownSpan() {
@@ -172,7 +180,9 @@ export class Timeline {
       this.drawn.clear();
       this.sheet.style.height = "auto";
       this.threads.draw(new Map(), 0);
-      const none = "No layers yet: add one with the tools on the stage or with + layer above.";
+      const none = this.filter.on
+        ? "No layer is like that."
+        : "No layers yet: add one with the tools on the stage or with + layer above.";
       this.sheet.innerHTML = el("p", { class: "dim p-3 mb-0" }, none);
       return;
     }
@@ -226,7 +236,7 @@ export class Timeline {
     for (const layer of [...editor.layers].reverse()) {
       if (layer.group !== group) {
         group = layer.group;
-        if (group) {
+        if (group && editor.layers.some((each) => each.group === group && this.filter.shows(each))) {
           const shown = groups.get(group);
           // The row of a folded group stands for its layers' own.
           const stands = this.folded.has(group)
@@ -235,7 +245,7 @@ export class Timeline {
           out.push({ id: `group ${group}`, height: ROW_HEIGHT, stands, html: () => this.groupLine(shown) });
         }
       }
-      if (group && this.folded.has(group)) continue;
+      if ((group && this.folded.has(group)) || !this.filter.shows(layer)) continue;
       const height = layer.kind === "sound" ? SOUND_ROW : ROW_HEIGHT;
       out.push({ id: layer.id, height, html: () => this.layerLine(layer) });
       if (!editor.openLayers.has(layer.id)) continue;
@@ -285,16 +295,23 @@ export class Timeline {
       [fold, icon(layer.kind, "kind-icon"), name, this.rideNote(layer), this.gainNote(layer)],
       layer.kind === "sound"
         ? switchButton(layer, "hidden", "Silence", layer.hidden ? "speaker-off" : "speaker")
-        : switchButton(layer, "hidden", "Hide", layer.hidden ? "eye-off" : "eye"),
+        : switchButton(
+            layer,
+            "hidden",
+            "Hide",
+            layer.hidden ? "eye-off" : "eye",
+            "Hide (Alt+click: see only this)",
+          ),
       switchButton(layer, "locked", "Lock", layer.locked ? "lock" : "unlock"),
     );
+    const away = layer.hidden || editor.seeing.hides(layer.id);
     const box = this.barOf(layer);
     const slopes = this.slopes(layer, start_s, end_s);
     const wave = this.waves.draw(layer, start_s, end_s, box);
     const over = { shapes: wave.shapes + slopes.shapes, grips: slopes.grips + wave.grips };
-    const look = layer.hidden ? "hidden-layer" : "";
+    const look = away ? "hidden-layer" : "";
     const bar = this.bar(start_s, end_s, look, "layer", this.clipNote(layer), over, box);
-    const cls = classes("row-line", chosen && "chosen", layer.hidden && "dimmed");
+    const cls = classes("row-line", chosen && "chosen", away && "dimmed");
     const row = { class: cls, role: "treeitem", "aria-selected": String(chosen), "data-layer": layer.id };
     return el("div", row, head, track(bar + dots));
   }

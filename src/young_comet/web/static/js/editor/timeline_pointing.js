@@ -1,13 +1,18 @@
 // What the pointer does in the timeline's rows: select, slide, trim, slip, order layers.
 import { nameInput } from "../common.js";
 import { note } from "../notes.js";
-import { beatTimes } from "./beats_panel.js";
 import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
 import { fadeDrag, gainDrag } from "./sound_drags.js";
 import { speedText } from "./lanes.js";
+import { momentName, saidTime } from "./status_line.js";
+import { shiftOnto, timesToSnap } from "./time_snapping.js";
 
 const CLICK_PX = 3;
 const REACH_PX = 7;
+const IN_TIME = [
+  ["Alt", "without snapping"],
+  ["Esc", "gives it up"],
+];
 
 export class TimelinePointing {
   constructor(editor, timeline) {
@@ -15,7 +20,7 @@ export class TimelinePointing {
     this.timeline = timeline;
     this.drag = null;
     this.renaming = false;
-    const { rows, ruler, lower } = timeline;
+    const { rows, ruler } = timeline;
     this.speed = document.getElementById("lane-speed");
     rows.addEventListener("pointerleave", () => (this.speed.hidden = true));
     rows.addEventListener("pointerdown", (event) => this.down(event));
@@ -27,7 +32,6 @@ export class TimelinePointing {
     for (const element of [rows, ruler]) {
       element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
     }
-    this.grip(document.getElementById("lower-grip"), lower);
   }
 
   // Time
@@ -44,20 +48,6 @@ export class TimelinePointing {
       event.preventDefault();
       this.timeline.scrollBy(event.deltaX || event.deltaY);
     }
-  }
-
-  grip(element, lower) {
-    let from = null;
-    element.addEventListener("pointerdown", (event) => {
-      element.setPointerCapture(event.pointerId);
-      from = [event.clientY, lower.getBoundingClientRect().height];
-    });
-    element.addEventListener("pointermove", (event) => {
-      if (!from) return;
-      const height = Math.min(window.innerHeight - 300, Math.max(130, from[1] + from[0] - event.clientY));
-      lower.style.height = `${height}px`;
-    });
-    element.addEventListener("pointerup", () => (from = null));
   }
 
   // Rows
@@ -85,7 +75,10 @@ export class TimelinePointing {
       this.drag = boxDrag(this, event, () => this.editor.select([line.dataset.laneLayer]));
     } else if (event.target.closest(".row-track")) this.drag = this.barDrag(event, line);
     else this.drag = this.orderDrag(event, line);
-    if (this.drag) Object.assign(this.drag, { x: event.clientX, y: event.clientY, moved: false });
+    if (this.drag) {
+      Object.assign(this.drag, { x: event.clientX, y: event.clientY, moved: false });
+      this.drag.keys = IN_TIME;
+    }
   }
 
   /** The second of two quick presses on the same row: names and lanes open. */
@@ -123,6 +116,10 @@ export class TimelinePointing {
       timeline.draw();
     } else if (toggle) {
       const what = toggle.dataset.toggle;
+      if (event.altKey && what === "hidden") {
+        editor.seeing.toggle([line.dataset.layer], false);
+        return true;
+      }
       const layer = editor.layer(line.dataset.layer);
       const ids = editor.selected.has(layer.id) ? [...editor.selected] : [layer.id];
       editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: ids, [what]: !layer[what] });
@@ -300,49 +297,16 @@ export class TimelinePointing {
 
   // Snapping in time
 
-  /** Moments to snap to: of other layers, of keys that stay, marks, playhead, range. */
   snapTimes(moved, movedKeys) {
-    const { editor } = this;
-    const times = [
-      0,
-      editor.scene.length_s,
-      editor.time,
-      ...editor.scene.marks.map((mark) => mark.time_s),
-      ...(editor.scene.range_s || []),
-      ...beatTimes(editor),
-    ];
-    for (const layer of editor.layers) {
-      if (moved.has(layer.id)) continue;
-      times.push(layer.start_s, layer.end_s);
-      for (const [id, property] of Object.entries(layer.properties)) {
-        for (const key of property.keys) {
-          if (!movedKeys.has(`${layer.id}|${id}|${key.id}`)) times.push(layer.start_s + key.time_s);
-        }
-      }
-    }
-    return [...new Set(times)].sort((a, b) => a - b);
+    return timesToSnap(this.editor, moved, movedKeys);
   }
 
   /** The shift on whole frames, drawn to near moments; Alt leaves it free. */
   snapShift(by, borders, points, free) {
-    const frame = this.editor.timeOf(1);
-    if (free) return by;
-    const whole = Math.round(by / frame) * frame;
-    if (!this.editor.snapping) return whole;
-    let best = (REACH_PX / this.timeline.width) * this.timeline.shownSpan;
-    let found = whole;
-    for (const border of borders) {
-      const at = border + by;
-      let i = lowerBound(points, at - best);
-      for (; i < points.length && points[i] <= at + best; i += 1) {
-        const distance = Math.abs(at - points[i]);
-        if (distance < best && Math.abs(points[i] - border) > 1e-9) {
-          best = distance;
-          found = points[i] - border;
-        }
-      }
-    }
-    return found;
+    const reach = (REACH_PX / this.timeline.width) * this.timeline.shownSpan;
+    const found = shiftOnto(this.editor, by, borders, points, free, reach);
+    if (this.drag) this.drag.time = found;
+    return found.shift;
   }
 
   // The course of a drag
@@ -361,7 +325,16 @@ export class TimelinePointing {
       const by = ((event.clientX - drag.x) / this.timeline.width) * this.timeline.shownSpan;
       drag.now = drag.edits(by, event.altKey, event, event.clientY - drag.y);
       this.editor.preview(drag.now);
+      drag.says = this.saidDrag(drag);
     }
+    if (drag.says) this.editor.tell("dragging", drag);
+  }
+
+  /** How far something was dragged in time, and onto what. */
+  saidDrag({ time, says }) {
+    if (!time) return says || "";
+    const onto = time.onto === null ? "" : momentName(this.editor, time.onto);
+    return saidTime(this.editor, time.shift) + (onto ? ` · snapped to ${onto}` : "");
   }
 
   /** Value and speed under the pointer, beside it. */
@@ -384,6 +357,7 @@ export class TimelinePointing {
   async up() {
     const { drag } = this;
     this.drag = null;
+    this.editor.tell("dragging", null);
     if (!drag) return;
     if (!drag.moved) drag.click?.();
     else if (drag.done) drag.done();
@@ -399,6 +373,7 @@ export class TimelinePointing {
   cancel() {
     this.drag?.gone?.();
     this.drag = null;
+    this.editor.tell("dragging", null);
     this.timeline.spans.clear();
     this.timeline.phases.clear();
     this.timeline.waves.dragged.clear();
@@ -465,16 +440,4 @@ export class TimelinePointing {
     const next = now < 0 ? order.length - 1 : Math.min(order.length - 1, Math.max(0, now + step));
     if (order.length) editor.select([order[next]]);
   }
-}
-
-/** The first index whose value is not below a limit. */
-function lowerBound(values, limit) {
-  let low = 0;
-  let high = values.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (values[middle] < limit) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }

@@ -36,7 +36,10 @@ import { registerNestingPanel } from "../editor/nesting_panel.js";
 import { registerColourPicker } from "../editor/colour_picker.js";
 import { registerSidePanels } from "../editor/side_panels.js";
 import { registerFinder } from "../editor/finder.js";
+import { registerRowFilter } from "../editor/row_filter.js";
+import { registerSeeing } from "../editor/seeing.js";
 import { registerSheets } from "../editor/sheets.js";
+import { StatusLine } from "../editor/status_line.js";
 import "../frame_sheet.js";
 
 const root = document.getElementById("editor");
@@ -54,6 +57,7 @@ const timeline = new Timeline(editor);
 takeAssetDrops(editor, timeline);
 const compare = new Compare(editor, stage);
 const layout = new Layout();
+new StatusLine(editor, stage, timeline);
 
 const input = document.getElementById("file-input");
 let uploadOptions = {};
@@ -84,6 +88,8 @@ registerSpreadPanels(editor);
 registerMarksPanel(editor);
 registerMatchPanel(editor);
 registerFaults(editor);
+registerSeeing(editor);
+registerRowFilter(editor, timeline);
 registerKeySheets(editor);
 registerColourPicker(editor);
 registerSidePanels(editor, chooseFiles);
@@ -107,6 +113,10 @@ function markTool() {
     button.classList.toggle("on", on);
     button.setAttribute("aria-pressed", String(on));
   }
+}
+// Buttons of the page that do a command, named in the page itself.
+for (const button of document.querySelectorAll("[data-run]")) {
+  button.addEventListener("click", () => commands.runById(button.dataset.run));
 }
 editor.on("mode", markTool);
 markTool();

@@ -9,6 +9,7 @@ const SELECT = "Select a layer first.";
 
 export const NEEDS = {
   layers: (editor) => some(editor.selected.size, SELECT),
+  seen: (editor) => some(editor.selected.size || editor.seeing.only.size, SELECT),
   unlocked: (editor) =>
     some(editor.selected.size, SELECT) || some(unlocked(editor).length, "These layers are locked."),
   placed: (editor) =>

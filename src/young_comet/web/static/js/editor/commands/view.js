@@ -1,6 +1,7 @@
 // Commands on what is seen and done next: the tools, the view, the sheets.
 import { inkFromStage } from "../actions/inks.js";
 import { stepHistory } from "../actions/undoing.js";
+import { filterRows, soloSelected } from "../actions/views.js";
 
 const open = (event) => () => window.dispatchEvent(new Event(event));
 const tool = (id, label, keys) => ({
@@ -53,6 +54,26 @@ export const VIEW = [
     label: "Column over the full height, or beside the stage",
     keys: "Alt+C",
     run: ({ layout }) => layout.toggleTall(),
+  },
+  {
+    id: "solo",
+    label: "See only the selected layers, or all again",
+    keys: "Alt+S",
+    needs: ["seen"],
+    run: ({ editor }) => soloSelected(editor, false),
+  },
+  {
+    id: "dim-others",
+    label: "Dim the other layers, or show all again",
+    keys: "Alt+Shift+S",
+    needs: ["seen"],
+    run: ({ editor }) => soloSelected(editor, true),
+  },
+  {
+    id: "filter-rows",
+    label: "Search and filter the timeline's rows",
+    keys: "Alt+F",
+    run: ({ timeline }) => filterRows(timeline),
   },
   { id: "render", label: "Render...", run: open("open-render") },
   { id: "frame", label: "Scene name and frame...", run: open("change-frame") },

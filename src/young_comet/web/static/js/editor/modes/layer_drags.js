@@ -1,9 +1,22 @@
 // Layers moved, scaled, turned, their pivots and gradients dragged on the stage.
 import { newId } from "../../formats.js";
 import { HANDLES } from "../overlay.js";
-import { along, minus, plus, turning } from "../points.js";
+import { along, minus, plus, round, turning } from "../points.js";
 import { boxAround, distances, otherBoxes, snapBox } from "../snapping.js";
+import { saidWay } from "../status_line.js";
 import { Mode } from "./mode.js";
+
+// What the modifier keys do while something is dragged.
+const MOVING = [
+  ["Shift", "along one axis"],
+  ["Alt", "without snapping"],
+];
+const SCALING = [
+  ["Shift", "keeps the ratio"],
+  ["Alt", "from the pivot"],
+];
+const TURNING = [["Shift", "in steps of 15°"]];
+const PIVOTING = [["Alt", "without snapping"]];
 
 export class LayerDrags extends Mode {
   movable() {
@@ -19,9 +32,12 @@ export class LayerDrags extends Mode {
     const box = corners.length ? boxAround(corners) : null;
     const boxes = otherBoxes(editor, copying ? new Set() : new Set(layers.map((layer) => layer.id)));
     const copies = copying ? Object.fromEntries(layers.map((layer) => [layer.id, newId()])) : null;
-    const edits = (at, event) => {
+    const drag = { title: "Copy by dragging", keys: MOVING };
+    drag.after = () => copies && editor.select(Object.values(copies));
+    drag.edits = (at, event) => {
       let by = along(from, at, event.shiftKey);
       this.overlay.snaps = [];
+      let onto = [];
       if (box) {
         const now = [box[0] + by[0], box[1] + by[1], box[2] + by[0], box[3] + by[1]];
         let snapped = { shift: [0, 0], marks: [] };
@@ -34,15 +50,17 @@ export class LayerDrags extends Mode {
             snapped.shift = snapped.shift.map((value, axis) => (by[axis] === 0 ? 0 : value));
           }
           by = plus(by, snapped.shift);
+          onto = snapped.onto;
         }
         this.overlay.snaps = snapped.marks.length ? snapped.marks : distances(editor, now);
       }
+      drag.says = saidWay(by) + (onto.length ? ` · snapped to the ${onto.join(" and the ")}` : "");
       if (!layers.length) return [];
       const ids = layers.map((layer) => (copies ? copies[layer.id] : layer.id));
       const move = this.done("move-layers", ids, { by, whole: this.stage.scale <= 1.5 });
       return copies ? [{ kind: "duplicate-layers", scene: editor.sceneId, copies }, move] : [move];
     };
-    return { edits, title: "Copy by dragging", after: () => copies && editor.select(Object.values(copies)) };
+    return drag;
   }
 
   /** What a hand did to layers, as an edit; the server works out what becomes of their values. */
@@ -66,7 +84,7 @@ export class LayerDrags extends Mode {
         from_middle: event.altKey,
       }),
     ];
-    return { edits };
+    return { edits, keys: SCALING, says: "Scale" };
   }
 
   rotateDrag(layers, at) {
@@ -76,11 +94,14 @@ export class LayerDrags extends Mode {
     const centre = layers.length === 1 ? editor.view[layers[0].id].pivot : [(l + r) / 2, (t + b) / 2];
     const turned = turning(centre, at);
     const ids = layers.map((layer) => layer.id);
-    const edits = (point, event) => {
+    const drag = { keys: TURNING };
+    drag.edits = (point, event) => {
       const steps_deg = event.shiftKey ? 15 : null;
-      return [this.done("turn-layers", ids, { by_deg: turned(point), steps_deg })];
+      const by_deg = turned(point);
+      drag.says = `Turned by ${round(steps_deg ? Math.round(by_deg / steps_deg) * steps_deg : by_deg)}°`;
+      return [this.done("turn-layers", ids, { by_deg, steps_deg })];
     };
-    return { edits };
+    return drag;
   }
 
   pivotDrag(layer) {
@@ -91,7 +112,7 @@ export class LayerDrags extends Mode {
         { kind: "move-pivot", scene: editor.sceneId, layer: layer.id, to: at, near_px, time_s: editor.time },
       ];
     };
-    return { edits };
+    return { edits, keys: PIVOTING, says: "The pivot: what it turns and grows about" };
   }
 
   gradientDrag(element, from) {

@@ -2,6 +2,7 @@
 import { api } from "../../api.js";
 import { complain } from "../../notes.js";
 import { openInner } from "../actions/nesting.js";
+import { insideCorners } from "../points.js";
 import { boxAround } from "../snapping.js";
 import { LayerDrags } from "./layer_drags.js";
 import { placeDrag, placesOf } from "./places.js";
@@ -130,19 +131,9 @@ export class SelectMode extends LayerDrags {
 }
 
 /** Whether a point of the scene lies within a layer's corners. */
-function contains(editor, layer, [x, y]) {
+function contains(editor, layer, at) {
   const view = editor.view[layer.id];
-  if (!view?.on || !view.corners) return false;
-  let sign = 0;
-  for (let i = 0; i < 4; i += 1) {
-    const [a, b] = [view.corners[i], view.corners[(i + 1) % 4]];
-    const cross = (b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0]);
-    if (cross !== 0) {
-      if (sign && Math.sign(cross) !== sign) return false;
-      sign = Math.sign(cross);
-    }
-  }
-  return true;
+  return Boolean(view?.on && view.corners) && insideCorners(view.corners, at);
 }
 
 /** Selects what is under a point; `again` goes into a whole selected group. Resolves to whether
