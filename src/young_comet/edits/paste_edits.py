@@ -21,15 +21,33 @@ T = TypeVar("T", Asset, Ink, SavedEasing, SavedMove)
 _FEW: Any = Field(default_factory=list, max_length=2000)
 
 
-class PasteLayers(SceneEdit):
+class Brought(SceneEdit):
+    """An operation with what was copied from a project: ``assets``, ``inks``, ``easings``,
+    ``moves`` and ``scenes`` are those that it needs; what the project has already, under whatever
+    id, is not added again."""
+
+    assets: Annotated[list[Asset], _FEW]
+    inks: Annotated[list[Ink], _FEW]
+    easings: Annotated[list[SavedEasing], _FEW]
+    moves: Annotated[list[SavedMove], _FEW]
+    scenes: Annotated[list[Scene], Field(default_factory=list, max_length=100)]
+
+    def brought_paths(self) -> list[str]:
+        """Paths of what it may add to the project."""
+        return [
+            f"{name}/{each.id}"
+            for name in ("assets", "inks", "easings", "scenes")
+            for each in getattr(self, name)
+        ]
+
+
+class PasteLayers(Brought):
     """Layers, the lowest first, as copies with new ids (``ids`` from the old to the new).
 
     What they ride on, are aligned to and tied to, mattes, inputs, masks that follow and formulas
     point at the copies where the other layer was copied too, else at what it was, if that is here;
     else it is dropped. The earliest comes to start at ``at_s``; without it they keep their times.
-    They lie above the layer ``above``, else on top. ``groups`` are those they were in; ``assets``,
-    ``inks``, ``easings``, ``moves`` and ``scenes`` those that they need: what the project has
-    already, under whatever id, is not added again.
+    They lie above the layer ``above``, else on top. ``groups`` are those they were in.
     """
 
     kind: Literal["paste-layers"] = "paste-layers"
@@ -38,17 +56,12 @@ class PasteLayers(SceneEdit):
     at_s: SceneTime | None = None
     above: Id | None = None
     groups: Annotated[list[Group], _FEW]
-    assets: Annotated[list[Asset], _FEW]
-    inks: Annotated[list[Ink], _FEW]
-    easings: Annotated[list[SavedEasing], _FEW]
-    moves: Annotated[list[SavedMove], _FEW]
-    scenes: Annotated[list[Scene], Field(default_factory=list, max_length=100)]
 
     def apply(self, project: Project, context: EditContext) -> Project:
-        project, names = _brought(self, project)
+        project, names = brought_along(self, project)
         return with_scene(project, self.scene, lambda scene: self._pasted(project, scene, names))
 
-    def _pasted(self, project: Project, scene: Scene, names: _Names) -> Scene:
+    def _pasted(self, project: Project, scene: Scene, names: Names) -> Scene:
         known = {layer.id for layer in scene.layers}
         if len(set(self.ids.values())) < len(self.ids):
             raise DocumentError("each layer needs a new id of its own", field="ids")
@@ -77,9 +90,7 @@ class PasteLayers(SceneEdit):
         here = known | set(ids.values())
         marks = {mark.id for mark in scene.marks}
         fixed = self.at_s is None
-        copies = [
-            _without_strangers(copy, here, set(ids.values()), marks, fixed) for copy in copies
-        ]
+        copies = [without_strangers(copy, here, set(ids.values()), marks, fixed) for copy in copies]
         changed = {old: new for old, new in renamed.items() if old != new}
         copies = [with_renamed_reads(copy, changed) if changed else copy for copy in copies]
         at = next((i + 1 for i, la in enumerate(scene.layers) if la.id == self.above), None)
@@ -101,13 +112,10 @@ class PasteLayers(SceneEdit):
         return f"Paste {len(self.layers)} layers"
 
     def touches(self) -> list[str]:
-        paths = self.layer_paths(self.ids.values())
-        for name in ("assets", "inks", "easings", "scenes"):
-            paths += [f"{name}/{each.id}" for each in getattr(self, name)]
-        return paths
+        return [*self.layer_paths(self.ids.values()), *self.brought_paths()]
 
 
-class _Names:
+class Names:
     """New ids of what is brought along, and how layers say them."""
 
     def __init__(self) -> None:
@@ -151,9 +159,9 @@ def _translated(value: Any, names: Mapping[str, str]) -> Any:
     return value
 
 
-def _brought(edit: PasteLayers, project: Project) -> tuple[Project, _Names]:
+def brought_along(edit: Brought, project: Project) -> tuple[Project, Names]:
     """The project with what pasted layers need, and the ids that all of it has there."""
-    names = _Names()
+    names = Names()
     assets, names.assets = _merged(
         project.assets, edit.assets, lambda a, b: a.hash == b.hash and a.kind == b.kind
     )
@@ -241,7 +249,7 @@ def _copied_of(layer: Layer, ids: Mapping[str, str], known: set[str]) -> dict[st
     return {"copy_of": original, "own": layer.own}
 
 
-def _without_strangers(
+def without_strangers(
     layer: Layer, here: set[str], pasted: set[str], marks: set[str], fixed: bool
 ) -> Layer:
     """The layer without what it says of layers and marks that are not here. Where its times have

@@ -60,6 +60,7 @@ from .move_edits import CopyMoves, MovesToKeys, WearMove
 from .nesting_edits import UnwrapScene, WrapLayers
 from .note_edits import NotesToMarks
 from .outline_edits import DrawPath, TakeShape
+from .part_pastes import PasteParts
 from .paste_edits import PasteLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
 from .preset_edits import RemovePreset, SavePreset
@@ -106,7 +107,7 @@ from .value_edits import (
 _SINGLE: tuple[type[Edit], ...] = (
     RenameProject, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
     RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame,
-    AddLayers, PasteLayers,
+    AddLayers, PasteLayers, PasteParts,
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
     SetMatte, HandOver, SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys,
     MoveKeys, EaseKeys,
