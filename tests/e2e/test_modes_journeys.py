@@ -226,8 +226,12 @@ def test_commands_say_why_they_cannot_be_done(desk):
     choose(desk, "kite")
     desk.locator('.row-line[data-layer="kite"] .row-name').click(button="right")
     menu = desk.locator("#layer-menu")
-    menu.get_by_text("Ungroup").wait_for()
-    expect(menu.locator("button", has_text="Ungroup")).to_be_disabled()
+    menu.get_by_text("Paste what").wait_for()
+    expect(menu.locator("button", has_text="Paste what")).to_be_disabled()
+    assert (
+        menu.locator("button", has_text="Paste what").get_attribute("title")
+        == "Copy a layer first."
+    )
     expect(menu.locator("button", has_text="Group layers")).to_be_enabled()
     with OneStep(desk):
         menu.locator("button", has_text="Hide or show").click()

@@ -6,6 +6,8 @@ from pathlib import Path
 import pytest
 from tests.page.page import call, call_all
 
+from young_comet.core.catalog import LAYER_KINDS
+
 MODULE = "editor/commands/index.js"
 COMBOS = "editor/commands/combos.js"
 ROOT = Path(__file__).resolve().parents[2]
@@ -123,12 +125,25 @@ def test_every_need_is_known_and_nothing_but_needs_stops_a_command(commands):
         assert bool(found["value"]) == bool(each["needs"]), each["id"]
 
 
-def test_menus_offer_commands_that_there_are(commands):
+MENUS = "editor/commands/menus.js"
+
+
+@pytest.mark.parametrize("grouped", [False, True])
+@pytest.mark.parametrize("kind", LAYER_KINDS)
+def test_a_layer_of_every_kind_has_a_short_menu_of_commands_that_there_are(commands, kind, grouped):
     known = {each["id"] for each in commands}
-    source = (ROOT / "src/young_comet/web/static/js" / MODULE).read_text()
-    menu = source.split("export const LAYER_MENU = [")[1].split("];")[0]
-    named = {word.strip().strip('"') for word in menu.replace("\n", ",").split(",")} - {""}
-    assert len(named) == 24 and named <= known
+    found = call(MENUS, "menuOfKind", kind, grouped, LAYER_KINDS[kind].placed)
+    named = [each for each in found if each != "-"]
+    assert set(named) <= known and len(named) == len(set(named))
+    assert 10 <= len(named) <= 15 and found[-1] == "delete"
+    assert ("ungroup" in named) == grouped and ("ride" in named) == LAYER_KINDS[kind].placed
+
+
+def test_menus_of_other_things_name_commands_that_there_are(commands):
+    known = {each["id"] for each in commands}
+    for thing in ("none", "several", "key", "start", "end", "points"):
+        ids = call(MENUS, "menuOf", thing)
+        assert {each for each in ids if each != "-"} <= known and 4 <= len(ids) <= 15
 
 
 def test_the_readme_has_the_keys_of_the_editor(commands):

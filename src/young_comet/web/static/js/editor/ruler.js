@@ -2,6 +2,7 @@
 import { nameInput } from "../common.js";
 import { fps, timecode } from "../formats.js";
 import { classes, el, html, line, short } from "./markup.js";
+import { markLines, openMenu } from "./thing_menus.js";
 
 const CLICK_PX = 3;
 
@@ -238,6 +239,14 @@ export class Ruler {
     event.preventDefault();
     const { editor } = this;
     const id = event.target.closest("[data-mark]")?.dataset.mark;
+    const mark = editor.scene.marks.find((each) => each.id === id);
+    if (mark) {
+      openMenu(
+        event,
+        markLines(editor, mark, () => this.rename(id)),
+      );
+      return;
+    }
     const time_s = this.timeAt(event);
     const range = (start_s, end_s) =>
       editor.edit({ kind: "set-range", scene: editor.sceneId, start_s, end_s });
@@ -248,12 +257,6 @@ export class Ruler {
         label: "Set a mark here",
         off: false,
         run: () => editor.edit({ kind: "add-mark", scene: editor.sceneId, time_s }),
-      },
-      {
-        id: "unmark",
-        label: "Delete this mark",
-        off: !id,
-        run: () => editor.edit({ kind: "remove-marks", scene: editor.sceneId, marks: [id] }),
       },
       { id: "from", label: "Working range starts here", off: time_s >= end, run: () => range(time_s, end) },
       { id: "to", label: "Working range ends here", off: time_s <= start, run: () => range(start, time_s) },

@@ -5,7 +5,9 @@ import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { placeScene, placeable, visited } from "./actions/nesting.js";
 import { toggleOnion } from "./actions/views.js";
-import { EMPTY_MENU, GROUPS, LAYER_MENU, POINTER } from "./commands/index.js";
+import { GROUPS, POINTER } from "./commands/index.js";
+import { layerMenu, menuOf } from "./commands/menus.js";
+import { linesOf } from "./thing_menus.js";
 
 export function registerSheets(editor, commands, desk) {
   const { player, stage, overlay, compare } = desk;
@@ -306,13 +308,13 @@ export function registerSheets(editor, commands, desk) {
     right: "auto",
   });
 
-  Alpine.data("propertyMenu", () => ({
+  const menu = (lines) => () => ({
     shown: false,
     items: [],
     place: {},
     open(event) {
-      this.items = event.detail.items;
-      this.place = placed(event.detail, 170);
+      this.items = lines(event.detail).map((item) => ({ keys: "", why: "", ruled: false, ...item }));
+      this.place = placed(event.detail, this.items.length * 29 + 24);
       setTimeout(() => (this.shown = true));
     },
     close() {
@@ -322,24 +324,19 @@ export function registerSheets(editor, commands, desk) {
       this.shown = false;
       item.run();
     },
-  }));
+  });
 
-  Alpine.data("layerMenu", () => ({
-    shown: false,
-    items: [],
-    place: {},
-    open(event) {
-      const ids = editor.selected.size ? LAYER_MENU : EMPTY_MENU;
-      this.items = commands.items(ids);
-      this.place = placed(event.detail, ids.length * 29 + 16);
-      setTimeout(() => (this.shown = true));
-    },
-    close() {
-      this.shown = false;
-    },
-    run(item) {
-      this.shown = false;
-      item.run();
-    },
-  }));
+  Alpine.data(
+    "propertyMenu",
+    menu((detail) => detail.items),
+  );
+  Alpine.data(
+    "layerMenu",
+    menu(() => linesOf(commands, pointsOr(editor))),
+  );
+}
+
+/** In a path whose points are chosen the menu is theirs, else that of the selected layers. */
+function pointsOr(editor) {
+  return editor.mode.property && editor.mode.points.size ? menuOf("points") : layerMenu(editor);
 }

@@ -5,10 +5,9 @@ import { complain, note } from "../notes.js";
 import { api } from "../api.js";
 import { finder } from "../missing.js";
 import { addInk, inkFromStage } from "./actions/inks.js";
-import { placeAsset } from "./actions/files.js";
+import { gradeWith, placeAsset } from "./actions/files.js";
 import { beginAssetDrag } from "./asset_drags.js";
 import { openPicker } from "./picker.js";
-import { addMembers } from "./member_edits.js";
 
 /** What is known of a sound. */
 function soundFacts(asset) {
@@ -116,7 +115,7 @@ export function registerSidePanels(editor, chooseFiles) {
       beginAssetDrag(event, asset);
     },
     place(asset) {
-      if (asset.kind === "table") this.grade(asset);
+      if (asset.kind === "table") gradeWith(editor, asset);
       else placeAsset(editor, asset);
     },
     rename(asset, event) {
@@ -130,25 +129,6 @@ export function registerSidePanels(editor, chooseFiles) {
     },
     remove(asset) {
       editor.edit({ kind: "remove-asset", asset: asset.id });
-    },
-    grade(asset) {
-      if (!editor.selected.size) {
-        note("Select the layers that the table shall change, or add a treatment.");
-        return;
-      }
-      const effect = {
-        id: newId(),
-        kind: "look-up-table",
-        name: asset.name.replace(/\.cube$/i, "").slice(0, 100),
-      };
-      editor.edit(
-        addMembers(
-          editor,
-          "effect",
-          [...editor.selected],
-          [{ member: effect, properties: { table: { value: asset.id } } }],
-        ),
-      );
     },
     /** A vector picture as a shape layer with editable paths; what is lost is told. */
     async shape(asset) {

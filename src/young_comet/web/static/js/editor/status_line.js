@@ -47,11 +47,11 @@ export class StatusLine {
     this.hints(onStage && mode.id === "select" ? SELECTING : []);
   }
 
-  /** `drag`: { says, keys: [[key, what it does]] }, null when it is over. */
+  /** `drag`: { says(), keys: [[key, what it does]] }, null when it is over. */
   dragging(drag) {
     this.drag = drag;
     if (!drag) return;
-    this.write("", drag.says || "");
+    this.write("", drag.says?.() || "");
     this.hints(drag.keys || []);
   }
 

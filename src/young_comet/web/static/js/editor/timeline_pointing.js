@@ -325,14 +325,13 @@ export class TimelinePointing {
       const by = ((event.clientX - drag.x) / this.timeline.width) * this.timeline.shownSpan;
       drag.now = drag.edits(by, event.altKey, event, event.clientY - drag.y);
       this.editor.preview(drag.now);
-      drag.says = this.saidDrag(drag);
+      if (drag.time) drag.says = () => this.saidDrag(drag.time);
     }
     if (drag.says) this.editor.tell("dragging", drag);
   }
 
   /** How far something was dragged in time, and onto what. */
-  saidDrag({ time, says }) {
-    if (!time) return says || "";
+  saidDrag(time) {
     const onto = time.onto === null ? "" : momentName(this.editor, time.onto);
     return saidTime(this.editor, time.shift) + (onto ? ` · snapped to ${onto}` : "");
   }

@@ -37,7 +37,9 @@ import { registerColourPicker } from "../editor/colour_picker.js";
 import { registerSidePanels } from "../editor/side_panels.js";
 import { registerFinder } from "../editor/finder.js";
 import { registerRowFilter } from "../editor/row_filter.js";
+import { registerPasteSheet } from "../editor/paste_sheet.js";
 import { registerSeeing } from "../editor/seeing.js";
+import { ThingMenus } from "../editor/thing_menus.js";
 import { registerSheets } from "../editor/sheets.js";
 import { StatusLine } from "../editor/status_line.js";
 import "../frame_sheet.js";
@@ -100,6 +102,8 @@ registerKitPanel(editor);
 registerListening(editor, player.sounding);
 registerFinder(editor, commands);
 registerSheets(editor, commands, desk);
+registerPasteSheet(editor);
+new ThingMenus(editor, commands, timeline);
 
 const tools = document.getElementById("tools");
 tools.addEventListener("click", (event) => {

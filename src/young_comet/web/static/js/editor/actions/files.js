@@ -1,6 +1,8 @@
 // Files uploaded and placed.
 import { api } from "../../api.js";
+import { newId } from "../../formats.js";
 import { complain, note } from "../../notes.js";
+import { addMembers } from "../member_edits.js";
 
 /** An asset as a layer: whole where it fits into the frame, fitted where it is larger. `point` is where its
  *  middle goes, `start_s` when it begins (the playhead, else), `index` its place in the stack. */
@@ -51,4 +53,16 @@ export async function upload(editor, files, { place = false, point = null } = {}
       editor.tell("uploading", false);
     }
   }
+}
+
+/** A colour table as an effect on the selected layers. */
+export function gradeWith(editor, asset) {
+  if (!editor.selected.size) {
+    note("Select the layers that the table shall change, or add a treatment.");
+    return;
+  }
+  const name = asset.name.replace(/\.cube$/i, "").slice(0, 100);
+  const member = { id: newId(), kind: "look-up-table", name };
+  const properties = { table: { value: asset.id } };
+  editor.edit(addMembers(editor, "effect", [...editor.selected], [{ member, properties }]));
 }

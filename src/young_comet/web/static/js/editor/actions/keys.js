@@ -17,6 +17,18 @@ export function nudgeKeys(editor, frames) {
   return editor.edit({ kind: "move-keys", scene: editor.sceneId, moves, free: true });
 }
 
+/** Whether a key lies between two frames. */
+export const offFrames = (editor, entry) => {
+  const time = editor.keyTime(entry);
+  return Math.abs(editor.timeOf(editor.frameAt(time)) - time) > 1e-4;
+};
+
+/** Chosen keys that lie between frames go to the nearest ones. */
+export function snapKeys(editor) {
+  const moves = editor.chosenKeys.map((entry) => ({ ...entry, time_s: editor.keyTime(entry) }));
+  return editor.edit({ kind: "move-keys", scene: editor.sceneId, moves, free: false });
+}
+
 export function chooseAllKeys(editor) {
   const entries = unlocked(editor).flatMap((layer) =>
     Object.entries(layer.properties).flatMap(([property, each]) =>

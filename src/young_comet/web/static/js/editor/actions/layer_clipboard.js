@@ -42,8 +42,28 @@ export function copyLayers(editor, layers) {
   localStorage.removeItem("key-clipboard"); // what was copied last is what is pasted
 }
 
+const heldLayers = () => {
+  const kept = globalThis.localStorage?.getItem("layer-clipboard");
+  return JSON.parse(kept || "null") || clipboard;
+};
+
+/** The layer that was copied last; the lowest of several. */
+export const heldLayer = () => heldLayers()?.layers?.[0] || null;
+
+/** Sides of the copied layer ("place", "looks", ...) put on the selected ones. */
+export function pasteParts(editor, sides) {
+  const held = heldLayers();
+  const targets = editor.selectedLayers.filter((layer) => !layer.locked).map((layer) => layer.id);
+  const { assets, inks, easings, moves } = held.project === editor.projectId ? {} : held;
+  const edit = { kind: "paste-parts", scene: editor.sceneId, layer: held.layers[0], targets, sides };
+  for (const [name, brought] of Object.entries({ assets, inks, easings, moves })) {
+    if (brought) edit[name] = brought;
+  }
+  return editor.edit(edit);
+}
+
 export function pasteLayers(editor, { inPlace = false } = {}) {
-  const held = JSON.parse(localStorage.getItem("layer-clipboard") || "null") || clipboard;
+  const held = heldLayers();
   if (!held?.layers?.length) {
     note("There is nothing to paste.");
     return;

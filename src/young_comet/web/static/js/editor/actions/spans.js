@@ -1,5 +1,6 @@
 // Layers in time: split, extended, clips frozen and fitted.
 import { newId } from "../../formats.js";
+import { note } from "../../notes.js";
 import { playing, showing } from "./chosen.js";
 
 const idsOf = (layers) => layers.map((layer) => layer.id);
@@ -24,4 +25,20 @@ export function freeze(editor, time_s) {
 export function fitSpeed(editor) {
   const clips = playing(editor);
   return editor.edit({ kind: "fit-speed", scene: editor.sceneId, layers: idsOf(clips) });
+}
+
+/** Layers begin or end ("start_s", "end_s") at a moment; what is shown stays where it is in time. */
+export function trimTo(editor, layers, side, time) {
+  const spans = layers
+    .map((layer) => ({ layer: layer.id, start_s: layer.start_s, end_s: layer.end_s, [side]: time }))
+    .filter((span) => span.end_s - span.start_s > 1e-6);
+  if (spans.length < layers.length) note("A layer that would have no length stays as it is.");
+  if (!spans.length) return null;
+  return editor.edit({
+    kind: "set-spans",
+    scene: editor.sceneId,
+    mode: "trim",
+    spans,
+    ripple: editor.ripple,
+  });
 }

@@ -19,6 +19,14 @@ export function momentText(editor, tie) {
   return `${name} ${MOMENTS[tie.moment]}`;
 }
 
+/** The starts and ends of the selected layers hang on nothing any more. */
+export function cutTies(editor) {
+  const targets = editor.selectedLayers.flatMap((layer) =>
+    ["start", "end"].filter((side) => layer[`${side}_tie`]).map((side) => ({ layer: layer.id, side })),
+  );
+  return editor.edit({ kind: "cut-ties", scene: editor.sceneId, targets });
+}
+
 /** The next moment that is clicked is what the selected layers' start or end hangs on. */
 export function startTying(editor, side) {
   const unlocked = editor.selectedLayers.filter((layer) => !layer.locked);

@@ -38,35 +38,6 @@ export const POINTER = [
   { id: "p11", label: "Move a whole path", keys: "Ctrl + drag the path" },
 ];
 
-/** What the menu of layers offers, with layers selected and without. */
-export const LAYER_MENU = [
-  "copy",
-  "cut",
-  "paste",
-  "duplicate",
-  "linked-copy",
-  "split",
-  "extend",
-  "rename",
-  "group",
-  "ungroup",
-  "ride",
-  "carry",
-  "tie-start",
-  "tie-end",
-  "whoosh",
-  "wrap",
-  "unwrap",
-  "front",
-  "forward",
-  "backward",
-  "rear",
-  "hide",
-  "lock",
-  "delete",
-];
-export const EMPTY_MENU = ["paste", "all", "add-backdrop", "add-picture"];
-
 /** Why a command cannot be done now, "" where it can. */
 function whyNot(command, editor) {
   for (const need of command.needs || []) {

@@ -1,5 +1,5 @@
 // Commands on keys.
-import { chooseAllKeys, nudgeKeys, setKeys, splitPosition } from "../actions/keys.js";
+import { chooseAllKeys, nudgeKeys, setKeys, snapKeys, splitPosition } from "../actions/keys.js";
 
 const onKeys =
   (kind, more = {}) =>
@@ -51,6 +51,24 @@ export const KEYS = [
     run: onKeys("distribute-keys"),
   },
   { id: "keys-smooth", label: "Smooth the chosen keys", needs, run: onKeys("join-keys", { join: "smooth" }) },
+  {
+    id: "keys-hold",
+    label: "Hold the values of the chosen keys",
+    needs,
+    run: onKeys("ease-keys", { easing: "hold" }),
+  },
+  {
+    id: "keys-linear",
+    label: "Even speed after the chosen keys",
+    needs,
+    run: onKeys("ease-keys", { easing: "linear" }),
+  },
+  {
+    id: "keys-snap",
+    label: "Put the chosen keys on frames",
+    needs: ["off-frames"],
+    run: ({ editor }) => snapKeys(editor),
+  },
   {
     id: "keys-table",
     label: "Table of the chosen keys...",

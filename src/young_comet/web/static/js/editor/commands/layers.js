@@ -5,7 +5,7 @@ import { copyLayers, duplicateLayers, pasteLayers } from "../actions/layer_clipb
 import { openInner, unwrap, wrap } from "../actions/nesting.js";
 import { carryTogether, chooseRide, rideOff } from "../actions/riding.js";
 import { whooshFor } from "../actions/sounds.js";
-import { cutThread, startTying } from "../actions/tying.js";
+import { cutThread, cutTies, startTying } from "../actions/tying.js";
 
 const chosen = (editor) => [...editor.selected];
 const layers = ["layers"];
@@ -82,6 +82,13 @@ export const LAYERS = [
     run: ({ editor }) => pasteLayers(editor, { inPlace: true }),
   },
   {
+    id: "paste-what",
+    label: "Paste what of the copied layer...",
+    keys: "Alt+V",
+    needs: ["unlocked", "held-layers"],
+    run: () => window.dispatchEvent(new Event("open-paste-what")),
+  },
+  {
     id: "duplicate",
     label: "Duplicate keys or layers",
     keys: "Ctrl+D",
@@ -147,6 +154,12 @@ export const LINKS = [
     keys: "Alt+Shift+T",
     needs: ["unlocked"],
     run: ({ editor }) => startTying(editor, "end"),
+  },
+  {
+    id: "cut-ties",
+    label: "Cut the ties of the selected layers",
+    needs: ["tied"],
+    run: ({ editor }) => cutTies(editor),
   },
   {
     id: "whoosh",

@@ -47,6 +47,12 @@ export const LOOKS = [
     run: ({ editor }) => addHalfPlane(editor),
   },
   {
+    id: "write",
+    label: "Write in the text",
+    needs: ["text"],
+    run: ({ editor }) => editor.enter("write", { layer: editor.selectedLayers[0].id }),
+  },
+  {
     id: "edit-points",
     label: "Edit the points of the layer's path",
     keys: "Ctrl+P",

@@ -1,6 +1,8 @@
 // What commands need before they can do anything: each tells why not, or "" where it holds.
 
 import { hasSound } from "../actions/sounds.js";
+import { offFrames } from "../actions/keys.js";
+import { heldLayer } from "../actions/layer_clipboard.js";
 import { outlined, playing, showing, unlocked } from "../actions/chosen.js";
 
 const some = (found, why) => (found ? "" : why);
@@ -9,7 +11,7 @@ const SELECT = "Select a layer first.";
 
 export const NEEDS = {
   layers: (editor) => some(editor.selected.size, SELECT),
-  seen: (editor) => some(editor.selected.size || editor.seeing.only.size, SELECT),
+  seen: (editor) => some(editor.selected.size || editor.seeing?.only.size, SELECT),
   unlocked: (editor) =>
     some(editor.selected.size, SELECT) || some(unlocked(editor).length, "These layers are locked."),
   placed: (editor) =>
@@ -22,7 +24,24 @@ export const NEEDS = {
       editor.selectedLayers.some((layer) => layer.rides),
       "Nothing selected rides on anything.",
     ),
+  tied: (editor) =>
+    some(
+      editor.selectedLayers.some((layer) => layer.start_tie || layer.end_tie),
+      "Nothing selected is tied.",
+    ),
+  "held-layers": () => some(heldLayer(), "Copy a layer first."),
+  text: (editor) =>
+    some(
+      editor.selectedLayers[0]?.kind === "text" && !editor.selectedLayers[0].locked,
+      "Select a text first.",
+    ),
   keys: (editor) => some(editor.keys.size, "Choose some keys in the timeline first."),
+  "off-frames": (editor) =>
+    some(editor.keys.size, "Choose some keys in the timeline first.") ||
+    some(
+      editor.chosenKeys.some((entry) => offFrames(editor, entry)),
+      "All of these keys lie on frames.",
+    ),
   "keys-or-layers": (editor) =>
     some(editor.keys.size || editor.selected.size, "Select a layer or keys first."),
   animated: (editor) =>

@@ -2,7 +2,7 @@
 import { toggleOnion } from "../actions/views.js";
 import { unlocked } from "../actions/chosen.js";
 import { separateSound } from "../actions/sounds.js";
-import { extend, fitSpeed, freeze, split } from "../actions/spans.js";
+import { extend, fitSpeed, freeze, split, trimTo } from "../actions/spans.js";
 
 const first = (layers) => Math.min(...layers.map((layer) => layer.start_s));
 const last = (layers) => Math.max(...layers.map((layer) => layer.end_s));
@@ -129,6 +129,18 @@ export const SPANS = [
     keys: "Ctrl+Enter",
     needs: ["unlocked", "at-playhead"],
     run: ({ editor }) => split(editor, unlocked(editor)),
+  },
+  {
+    id: "start-here",
+    label: "Layers start at the playhead",
+    needs: ["unlocked"],
+    run: ({ editor }) => trimTo(editor, unlocked(editor), "start_s", editor.time),
+  },
+  {
+    id: "end-here",
+    label: "Layers end at the playhead",
+    needs: ["unlocked"],
+    run: ({ editor }) => trimTo(editor, unlocked(editor), "end_s", editor.time + editor.timeOf(1)),
   },
   {
     id: "extend",

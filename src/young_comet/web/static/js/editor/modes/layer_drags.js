@@ -32,7 +32,8 @@ export class LayerDrags extends Mode {
     const box = corners.length ? boxAround(corners) : null;
     const boxes = otherBoxes(editor, copying ? new Set() : new Set(layers.map((layer) => layer.id)));
     const copies = copying ? Object.fromEntries(layers.map((layer) => [layer.id, newId()])) : null;
-    const drag = { title: "Copy by dragging", keys: MOVING };
+    let said = "";
+    const drag = { title: "Copy by dragging", keys: MOVING, says: () => said };
     drag.after = () => copies && editor.select(Object.values(copies));
     drag.edits = (at, event) => {
       let by = along(from, at, event.shiftKey);
@@ -54,7 +55,7 @@ export class LayerDrags extends Mode {
         }
         this.overlay.snaps = snapped.marks.length ? snapped.marks : distances(editor, now);
       }
-      drag.says = saidWay(by) + (onto.length ? ` · snapped to the ${onto.join(" and the ")}` : "");
+      said = saidWay(by) + (onto.length ? ` · snapped to the ${onto.join(" and the ")}` : "");
       if (!layers.length) return [];
       const ids = layers.map((layer) => (copies ? copies[layer.id] : layer.id));
       const move = this.done("move-layers", ids, { by, whole: this.stage.scale <= 1.5 });
@@ -84,7 +85,7 @@ export class LayerDrags extends Mode {
         from_middle: event.altKey,
       }),
     ];
-    return { edits, keys: SCALING, says: "Scale" };
+    return { edits, keys: SCALING, says: () => "Scale" };
   }
 
   rotateDrag(layers, at) {
@@ -94,14 +95,14 @@ export class LayerDrags extends Mode {
     const centre = layers.length === 1 ? editor.view[layers[0].id].pivot : [(l + r) / 2, (t + b) / 2];
     const turned = turning(centre, at);
     const ids = layers.map((layer) => layer.id);
-    const drag = { keys: TURNING };
-    drag.edits = (point, event) => {
+    let said = "";
+    const edits = (point, event) => {
       const steps_deg = event.shiftKey ? 15 : null;
       const by_deg = turned(point);
-      drag.says = `Turned by ${round(steps_deg ? Math.round(by_deg / steps_deg) * steps_deg : by_deg)}°`;
+      said = `Turned by ${round(steps_deg ? Math.round(by_deg / steps_deg) * steps_deg : by_deg)}°`;
       return [this.done("turn-layers", ids, { by_deg, steps_deg })];
     };
-    return drag;
+    return { edits, keys: TURNING, says: () => said };
   }
 
   pivotDrag(layer) {
@@ -112,7 +113,7 @@ export class LayerDrags extends Mode {
         { kind: "move-pivot", scene: editor.sceneId, layer: layer.id, to: at, near_px, time_s: editor.time },
       ];
     };
-    return { edits, keys: PIVOTING, says: "The pivot: what it turns and grows about" };
+    return { edits, keys: PIVOTING, says: () => "The pivot: what it turns and grows about" };
   }
 
   gradientDrag(element, from) {

@@ -1,0 +1,169 @@
+"""Menus made for what is clicked, one side of a layer pasted, layers seen alone, rows searched."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+from tests.e2e.steps import OneStep, choose, field, go_to, layer, layers, open_desk, settle, tab
+
+
+def shape(id, x, **more):
+    return {"id": id, "name": id.title(), "kind": "shape", "start_s": 0, "end_s": 3, "properties": {
+        "shape.size": {"value": [200, 160]}, "position": {"value": [x, 360]}}, **more}  # fmt: skip
+
+
+KEYS = [{"id": f"k{i}", "time_s": t, "value": v} for i, (t, v) in enumerate(((0.41, 0), (1.2, 90)))]
+
+
+@pytest.fixture
+def desk(page, server):
+    page.set_viewport_size({"width": 1400, "height": 860})
+    sail = shape("sail", 320)
+    sail["properties"] |= {"rotation": {"keys": KEYS}, "fill.colour": {"value": "#ff7a45"}}
+    sail["effects"] = [{"id": "glow-1", "kind": "glow"}]
+    words = {"id": "words", "name": "Words", "kind": "text", "start_s": 1, "end_s": 3,
+             "properties": {"text": {"value": "Gullwing"}}}  # fmt: skip
+    layers = [sail, shape("tail", 900), words]
+    page.project = open_desk(page, server, "Menus", layers, 3.0)
+    return page
+
+
+def lines(desk, id="#property-menu"):
+    menu = desk.locator(id)
+    expect(menu).to_be_visible()
+    return menu
+
+
+def pick(desk, text, id="#property-menu"):
+    lines(desk, id).locator("button", has_text=text).first.click()
+    settle(desk)
+
+
+def test_a_layer_has_the_menu_of_its_kind_and_commands_their_reasons(desk):
+    desk.locator('.row-line[data-layer="words"] .row-name').click(button="right")
+    menu = lines(desk, "#layer-menu")
+    expect(menu.locator("button", has_text="Write in the text")).to_be_enabled()
+    assert menu.locator("button").count() <= 15
+    desk.keyboard.press("Escape")
+    choose(desk, "sail", "tail")
+    desk.locator('.row-line[data-layer="tail"] .row-name').click(button="right")
+    with OneStep(desk):
+        pick(desk, "Group layers", "#layer-menu")
+    assert len({each["group"] for each in layers(desk)[:2]}) == 1
+    desk.locator('.row-line[data-layer="tail"] .row-name').click(button="right")
+    expect(lines(desk, "#layer-menu").locator("button", has_text="Ungroup")).to_be_enabled()
+
+
+def test_looks_are_pasted_by_themselves(desk):
+    choose(desk, "sail")
+    desk.keyboard.press("Control+c")
+    choose(desk, "tail", "words")
+    desk.keyboard.press("Alt+v")
+    sheet = desk.locator("dialog[open]")
+    expect(sheet).to_contain_text("Paste what of Sail")
+    expect(sheet).to_contain_text("Onto 2 layers")
+    sheet.locator("label", has_text="Times").click()
+    with OneStep(desk):
+        desk.keyboard.press("Enter")
+        settle(desk)
+        for id in ("tail", "words"):
+            found = layer(desk, id)
+            assert found["properties"]["fill.colour"]["value"] == "#ff7a45"
+            assert [each["kind"] for each in found["effects"]] == ["glow"]
+            assert (found["start_s"], found["end_s"]) == (0, 3)
+        assert layer(desk, "tail")["properties"]["position"]["value"] == [900, 360]
+
+
+def test_keys_lanes_and_ends_of_bars_have_menus(desk):
+    choose(desk, "sail")
+    desk.locator('.row-line[data-layer="sail"] [data-fold]').click()
+    key = desk.locator('.lane-line[data-lane="rotation"] [data-key="k0"]')
+    key.click(button="right", force=True)
+    with OneStep(desk):
+        pick(desk, "Put the chosen keys on frames")
+        assert layer(desk, "sail")["properties"]["rotation"]["keys"][0]["time_s"] == pytest.approx(
+            0.4
+        )
+    key.click(button="right", force=True)
+    with OneStep(desk):
+        pick(desk, "Hold the values")
+        assert layer(desk, "sail")["properties"]["rotation"]["keys"][0]["easing"] == "hold"
+    desk.locator('.lane-line[data-lane="rotation"] .row-head').click(button="right")
+    with OneStep(desk):
+        pick(desk, "there and back")
+        assert layer(desk, "sail")["properties"]["rotation"]["repeat"]["mode"] == "there-and-back"
+    go_to(desk, "2s")
+    desk.locator('.row-line[data-layer="tail"] [data-bar="end"]').click(button="right", force=True)
+    with OneStep(desk):
+        pick(desk, "Layers end at the playhead")
+        assert layer(desk, "tail")["end_s"] == pytest.approx(2.04)
+
+
+def test_marks_effects_and_fields_have_menus(desk):
+    desk.keyboard.press("Shift+Enter")
+    settle(desk)
+    desk.locator("#ruler [data-mark]").first.click(button="right", force=True)
+    pick(desk, "Delete")
+    assert desk.locator("#ruler [data-mark]").count() == 0
+    choose(desk, "sail")
+    tab(desk, "Looks")
+    desk.locator('[data-effect="glow-1"] .card-head').click(
+        button="right", position={"x": 60, "y": 4}
+    )
+    with OneStep(desk):
+        pick(desk, "Put on all layers of this kind")
+        assert [each["kind"] for each in layer(desk, "tail")["effects"]] == ["glow"]
+    tab(desk, "Selection")
+    field(desk, "opacity").locator(".label").click(button="right")
+    expect(lines(desk).locator("button", has_text="Back to default")).to_be_disabled()
+
+
+def test_layers_are_seen_alone_and_the_others_dimmed(desk):
+    def colour(x, y):
+        return desk.evaluate(
+            """([x, y]) => { const c = document.getElementById('picture');
+            const s = c.width / youngComet.editor.scene.width;
+            return [...c.getContext('2d').getImageData(x * s, y * s, 1, 1).data].slice(0, 3); }""",
+            [x, y],
+        )
+
+    whole = colour(900, 360)
+    choose(desk, "sail")
+    desk.keyboard.press("Alt+s")
+    settle(desk)
+    note = desk.locator(".seeing-note")
+    expect(note).to_contain_text("Only Sail")
+    alone = colour(900, 360)
+    assert sum(alone) < sum(whole) - 100
+    assert desk.locator('.row-line[data-layer="tail"].dimmed').count() == 1
+    note.get_by_role("button", name="Dim the others").click()
+    desk.wait_for_function("() => youngComet.editor.seeing.dims")
+    settle(desk)
+    assert sum(alone) < sum(colour(900, 360)) < sum(whole)
+    note.get_by_role("button", name="Show all").click()
+    settle(desk)
+    expect(note).to_be_hidden()
+    assert colour(900, 360) == whole
+    desk.locator('.row-line[data-layer="tail"] [data-toggle="hidden"]').click(modifiers=["Alt"])
+    settle(desk)
+    expect(note).to_contain_text("Only Tail")
+    assert not layer(desk, "tail")["hidden"]
+
+
+def test_rows_are_searched_and_filtered(desk):
+    desk.keyboard.press("Alt+f")
+    desk.keyboard.type("ai")
+    rows = desk.locator(".row-line[data-layer]")
+    expect(rows).to_have_count(2)
+    bar = desk.locator(".row-filter")
+    expect(bar).to_contain_text("2 of 3")
+    bar.get_by_role("button", name="Animated").click()
+    expect(rows).to_have_count(1)
+    bar.get_by_label("Search the rows by name").fill("nothing like it")
+    expect(desk.locator("#rows")).to_contain_text("No layer is like that")
+    desk.keyboard.press("Escape")
+    expect(rows).to_have_count(3)
+    desk.keyboard.press("Alt+f")
+    go_to(desk, "0s")
+    bar.get_by_role("button", name="At the playhead").click()
+    expect(rows).to_have_count(2)
