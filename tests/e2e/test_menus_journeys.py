@@ -48,7 +48,7 @@ def test_a_layer_has_the_menu_of_its_kind_and_commands_their_reasons(desk):
     choose(desk, "sail", "tail")
     desk.locator('.row-line[data-layer="tail"] .row-name').click(button="right")
     with OneStep(desk):
-        pick(desk, "Group layers", "#layer-menu")
+        pick(desk, "Group", "#layer-menu")
     assert len({each["group"] for each in layers(desk)[:2]}) == 1
     desk.locator('.row-line[data-layer="tail"] .row-name').click(button="right")
     expect(lines(desk, "#layer-menu").locator("button", has_text="Ungroup")).to_be_enabled()
@@ -80,13 +80,13 @@ def test_keys_lanes_and_ends_of_bars_have_menus(desk):
     key = desk.locator('.lane-line[data-lane="rotation"] [data-key="k0"]')
     key.click(button="right", force=True)
     with OneStep(desk):
-        pick(desk, "Put the chosen keys on frames")
+        pick(desk, "Put on frames")
         assert layer(desk, "sail")["properties"]["rotation"]["keys"][0]["time_s"] == pytest.approx(
             0.4
         )
     key.click(button="right", force=True)
     with OneStep(desk):
-        pick(desk, "Hold the values")
+        pick(desk, "Hold the value")
         assert layer(desk, "sail")["properties"]["rotation"]["keys"][0]["easing"] == "hold"
     desk.locator('.lane-line[data-lane="rotation"] .row-head').click(button="right")
     with OneStep(desk):
@@ -95,7 +95,7 @@ def test_keys_lanes_and_ends_of_bars_have_menus(desk):
     go_to(desk, "2s")
     desk.locator('.row-line[data-layer="tail"] [data-bar="end"]').click(button="right", force=True)
     with OneStep(desk):
-        pick(desk, "Layers end at the playhead")
+        pick(desk, "End at the playhead")
         assert layer(desk, "tail")["end_s"] == pytest.approx(2.04)
 
 

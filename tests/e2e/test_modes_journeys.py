@@ -232,7 +232,7 @@ def test_commands_say_why_they_cannot_be_done(desk):
         menu.locator("button", has_text="Paste what").get_attribute("title")
         == "Copy a layer first."
     )
-    expect(menu.locator("button", has_text="Group layers")).to_be_enabled()
+    expect(menu.locator("button", has_text="Group")).to_be_enabled()
     with OneStep(desk):
         menu.locator("button", has_text="Hide or show").click()
         settle(desk)

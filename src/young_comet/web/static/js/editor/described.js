@@ -47,10 +47,15 @@ function ofRow(editor, timeline, event) {
   }
   const layer = editor.layer(id);
   if (!layer) return NOTHING;
+  const { name, more } = describeLayer(editor, layer);
+  return { name, more: more + (PARTS[barPart(event)] || when) };
+}
+
+/** A layer: its kind, and when it is on. */
+export function describeLayer(editor, layer) {
   const { start_s, end_s } = layer;
   const span = `${at(editor, start_s)} to ${at(editor, end_s)} · ${seconds(end_s - start_s)}`;
-  const kind = editor.kinds[layer.kind].label.toLowerCase();
-  return { name: layer.name, more: `${kind} · ${span}${PARTS[barPart(event)] || when}` };
+  return { name: layer.name, more: `${editor.kinds[layer.kind].label.toLowerCase()} · ${span}` };
 }
 
 const PARTS = {
@@ -69,13 +74,19 @@ function ofLane(editor, layerId, property, event, when) {
   if (!lane || !layer) return NOTHING;
   const name = `${lane.label} of ${layer.name}`;
   const id = event.target.closest("[data-key]")?.dataset.key;
-  const key = id && layer.properties[property]?.keys.find((each) => each.id === id);
-  if (!key) return { name, more: when.trim() };
-  const value = saidValue(key.value);
-  return {
-    name: `Key of ${name}`,
-    more: `${value} at ${at(editor, layer.start_s + key.time_s)} · ${key.easing}`,
-  };
+  const index = id ? layer.properties[property]?.keys.findIndex((each) => each.id === id) : -1;
+  return index < 0 ? { name, more: when.trim() } : describeKey(editor, layerId, property, index);
+}
+
+/** A key of a lane by its place among them; the lane itself where there is none such. */
+export function describeKey(editor, layerId, property, index) {
+  const layer = editor.layer(layerId);
+  const name = `${editor.lane(layerId, property)?.label || property} of ${layer.name}`;
+  const keys = layer.properties[property]?.keys || [];
+  const key = keys[index];
+  if (!key) return { name, more: keys.length ? `${keys.length} keys` : "no keys" };
+  const when = `${saidValue(key.value)} at ${at(editor, layer.start_s + key.time_s)} · ${key.easing}`;
+  return { name: `Key ${index + 1} of ${keys.length}: ${name}`, more: when };
 }
 
 function saidValue(value) {

@@ -41,7 +41,7 @@ function goToField(editor, spec) {
       return;
     }
     row.scrollIntoView({ block: "center" });
-    row.querySelector("input, textarea, select, button")?.focus();
+    (row.querySelector("input, textarea, select") || row.querySelector("button"))?.focus();
     row.classList.add("found");
     setTimeout(() => row.classList.remove("found"), 1600);
   }, 80);
@@ -93,9 +93,7 @@ function everything(editor, commands) {
   const properties = layer
     ? editor
         .specsOf(layer)
-        .map((spec) =>
-          entry("property", spec.id, spec.name, () => goToField(editor, spec)),
-        )
+        .map((spec) => entry("property", spec.id, spec.name, () => goToField(editor, spec)))
     : [];
   return [
     ...properties,

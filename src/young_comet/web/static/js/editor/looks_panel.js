@@ -238,9 +238,9 @@ export function registerLooksPanel(editor) {
         const copied = held("effect-clipboard");
         const fits = Boolean(
           copied &&
-            copied.scene === editor.sceneId &&
-            editor.layer(copied.layer) &&
-            copied.layer !== layer.id,
+          copied.scene === editor.sceneId &&
+          editor.layer(copied.layer) &&
+          copied.layer !== layer.id,
         );
         const items = [
           {
@@ -308,7 +308,7 @@ export function registerLooksPanel(editor) {
       family: "mask",
       open: isOpen,
       cls: `${mask.on ? "" : "off"} ${editor.mode.mask === mask.id ? "chosen" : ""}`,
-      dot: { background: mask.colour },
+      dot: { backgroundColor: mask.colour },
       isPath: mask.form === "path",
       pointing: editor.mode.property === `mask.${mask.id}.path`,
       openLabel: `${isOpen ? "Close" : "Open"} ${mask.name}`,

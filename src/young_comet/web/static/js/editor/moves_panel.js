@@ -68,7 +68,7 @@ export function registerMovesPanel(editor) {
         this.canPaste = Boolean(this.held()) && layers.length > 0;
         if (!this.typing()) {
           const moves = layer ? layer.moves.filter((move) => move.phase === this.phase) : [];
-          this.cards = moves.map((move) => this.card(layer, move));
+          this.cards = moves.map((move) => this.cardOf(layer, move));
         }
         const worn = new Set(
           layers.flatMap((each) =>
@@ -116,7 +116,7 @@ export function registerMovesPanel(editor) {
             title: `${kind.help}${worn.has(kind.id) ? " It is worn." : ""}`,
           }));
       },
-      card(layer, move) {
+      cardOf(layer, move) {
         const label = editor.moveName(move.kind, move.phase);
         const opened = open.has(move.id);
         return {

@@ -314,8 +314,12 @@ export function registerSheets(editor, commands, desk) {
     place: {},
     open(event) {
       this.items = lines(event.detail).map((item) => ({ keys: "", why: "", ruled: false, ...item }));
-      this.place = placed(event.detail, this.items.length * 29 + 24);
-      setTimeout(() => (this.shown = true));
+      this.place = placed(event.detail, 0);
+      setTimeout(() => {
+        this.shown = true;
+        // Once it is laid out it is known how high it is.
+        this.$nextTick(() => (this.place = placed(event.detail, this.$root.offsetHeight + 6)));
+      });
     },
     close() {
       this.shown = false;

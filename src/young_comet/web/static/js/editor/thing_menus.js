@@ -25,7 +25,7 @@ export function linesOf(commands, ids) {
       continue;
     }
     const [item] = commands.items([id]);
-    lines.push({ ...item, ruled });
+    lines.push({ ...item, label: item.menu || item.label, ruled });
     ruled = false;
   }
   return lines;

@@ -6,6 +6,7 @@ import { circle, classes, el, html } from "./markup.js";
 import { RowFilter } from "./row_filter.js";
 import { Ruler } from "./ruler.js";
 import { Threads } from "./threads.js";
+import { TimelineKeys } from "./timeline_keys.js";
 import { TimelinePointing } from "./timeline_pointing.js";
 import { Waves } from "./waves.js";
 
@@ -26,6 +27,7 @@ function foldButton(open, label, name, which) {
   const state = {
     class: classes("fold", open && "open"),
     "aria-expanded": String(open),
+    tabindex: -1,
     "aria-label": label,
   };
   return el("button", { ...state, ...which }, icon(name));
@@ -34,7 +36,7 @@ function foldButton(open, label, name, which) {
 /** A switch of a layer: "hidden" or "locked". */
 function switchButton(layer, what, label, name, title = label) {
   const state = { class: classes("toggle", layer[what] && "on"), "aria-pressed": String(layer[what]) };
-  const said = { "aria-label": `${label} ${layer.name}`, title };
+  const said = { "aria-label": `${label} ${layer.name}`, title, tabindex: -1 };
   return el("button", { ...state, "data-toggle": what, ...said }, icon(name));
 }
 
@@ -60,6 +62,7 @@ export class Timeline {
     this.filter = new RowFilter(editor);
     this.threads = new Threads(editor, this);
     this.waves = new Waves(editor, this);
+    this.keys = new TimelineKeys(editor, this);
     editor.on("document lanes selection beats seeing", () => this.schedule());
     editor.on("view", () => editor.previewsTimes && this.schedule());
     editor.on("time", () => this.movePlayhead());
@@ -171,6 +174,7 @@ export class Timeline {
     this.facts.innerHTML = name + el("span", { class: "dim" }, html(facts.join(" \u00b7 ")));
     this.rulerView.draw();
     this.lay(this.lines());
+    this.keys.mark();
     this.movePlayhead();
   }
 
@@ -312,7 +316,9 @@ export class Timeline {
     const look = away ? "hidden-layer" : "";
     const bar = this.bar(start_s, end_s, look, "layer", this.clipNote(layer), over, box);
     const cls = classes("row-line", chosen && "chosen", away && "dimmed");
-    const row = { class: cls, role: "treeitem", "aria-selected": String(chosen), "data-layer": layer.id };
+    const tree = { role: "treeitem", "aria-selected": String(chosen), "aria-level": layer.group ? 2 : 1 };
+    const expands = keyed ? { "aria-expanded": String(open) } : {};
+    const row = { class: cls, ...tree, ...expands, "data-layer": layer.id };
     return el("div", row, head, track(bar + dots));
   }
 

@@ -28,7 +28,6 @@ export class TimelinePointing {
     rows.addEventListener("pointerup", (event) => this.up(event));
     rows.addEventListener("pointercancel", () => this.cancel());
     rows.addEventListener("contextmenu", (event) => this.menu(event));
-    rows.addEventListener("keydown", (event) => this.arrow(event));
     for (const element of [rows, ruler]) {
       element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
     }
@@ -424,19 +423,5 @@ export class TimelinePointing {
     window.dispatchEvent(
       new CustomEvent("open-layer-menu", { detail: { x: event.clientX, y: event.clientY } }),
     );
-  }
-
-  /** With the list focused, Up and Down choose layers, Right and Left open and close lanes. */
-  arrow(event) {
-    const { editor } = this;
-    if (event.altKey || event.ctrlKey || event.target !== this.timeline.rows) return;
-    const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
-    if (!step) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const order = editor.layers.map((layer) => layer.id);
-    const now = order.findIndex((id) => editor.selected.has(id));
-    const next = now < 0 ? order.length - 1 : Math.min(order.length - 1, Math.max(0, now + step));
-    if (order.length) editor.select([order[next]]);
   }
 }

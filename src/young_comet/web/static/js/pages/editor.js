@@ -36,6 +36,7 @@ import { registerNestingPanel } from "../editor/nesting_panel.js";
 import { registerColourPicker } from "../editor/colour_picker.js";
 import { registerSidePanels } from "../editor/side_panels.js";
 import { registerFinder } from "../editor/finder.js";
+import { rove } from "../editor/roving.js";
 import { registerRowFilter } from "../editor/row_filter.js";
 import { registerPasteSheet } from "../editor/paste_sheet.js";
 import { registerSeeing } from "../editor/seeing.js";
@@ -143,8 +144,10 @@ editor.on("render", (render) => {
   }
 });
 
+rove(tools);
 window.youngComet = { editor, player, stage, timeline, compare };
 Alpine.start();
+requestAnimationFrame(() => rove(document.getElementById("tabs"), { press: true }));
 // Until the stage's own picture is there, the one that was kept when the scene was left stands in.
 const kept = new Image();
 const standIn = () => editor.project && kept.naturalWidth && stage.drawn === undefined && stage.show(kept);

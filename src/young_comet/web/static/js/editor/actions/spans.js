@@ -42,3 +42,21 @@ export function trimTo(editor, layers, side, time) {
     ripple: editor.ripple,
   });
 }
+
+/** Layers so many frames later, with their keys. */
+export function shiftLayers(editor, layers, frames) {
+  if (!layers.length) return null;
+  const by = editor.timeOf(frames);
+  const spans = layers.map(({ id, start_s, end_s }) => ({
+    layer: id,
+    start_s: start_s + by,
+    end_s: end_s + by,
+  }));
+  return editor.edit({
+    kind: "set-spans",
+    scene: editor.sceneId,
+    mode: "slide",
+    spans,
+    ripple: editor.ripple,
+  });
+}

@@ -1,6 +1,6 @@
 // Every command by name and key: the keyboard, the finder, the key sheet, the menus and the README's
-// table come from this list. A command is data: { id, label, keys, also, needs, run }; what it needs
-// (see needs.js) tells why it cannot be done now.
+// table come from this list. A command is data: { id, label, menu, keys, also, needs, run }; `menu` is what
+// the menu of a thing calls it, what it needs (see needs.js) tells why it cannot be done now.
 import { note } from "../../notes.js";
 import { comboOfKeys } from "./combos.js";
 import { KEYS } from "./keys.js";

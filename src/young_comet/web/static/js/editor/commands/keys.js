@@ -1,4 +1,6 @@
 // Commands on keys.
+import { shiftLayers } from "../actions/spans.js";
+import { unlocked } from "../actions/chosen.js";
 import { chooseAllKeys, nudgeKeys, setKeys, snapKeys, splitPosition } from "../actions/keys.js";
 
 const onKeys =
@@ -8,8 +10,9 @@ const onKeys =
 const nudge =
   (frames) =>
   ({ editor }) =>
-    nudgeKeys(editor, frames);
+    editor.keys.size ? nudgeKeys(editor, frames) : shiftLayers(editor, unlocked(editor), frames);
 const needs = ["keys"];
+const either = ["keys-or-layers"];
 
 export const KEYS = [
   {
@@ -26,52 +29,87 @@ export const KEYS = [
     needs: ["unlocked"],
     run: ({ editor }) => chooseAllKeys(editor),
   },
-  { id: "keys-back", label: "Move the chosen keys one frame back", keys: "Alt+Left", needs, run: nudge(-1) },
-  { id: "keys-on", label: "Move the chosen keys one frame on", keys: "Alt+Right", needs, run: nudge(1) },
+  {
+    id: "keys-back",
+    label: "Chosen keys, or layers, one frame back",
+    keys: "Alt+Left",
+    needs: either,
+    run: nudge(-1),
+  },
+  {
+    id: "keys-on",
+    label: "Chosen keys, or layers, one frame on",
+    keys: "Alt+Right",
+    needs: either,
+    run: nudge(1),
+  },
   {
     id: "keys-back-ten",
-    label: "Move the chosen keys ten frames back",
+    label: "Chosen keys, or layers, ten frames back",
     keys: "Alt+Shift+Left",
-    needs,
+    needs: either,
     run: nudge(-10),
   },
   {
     id: "keys-on-ten",
-    label: "Move the chosen keys ten frames on",
+    label: "Chosen keys, or layers, ten frames on",
     keys: "Alt+Shift+Right",
-    needs,
+    needs: either,
     run: nudge(10),
   },
-  { id: "keys-reverse", label: "Reverse the chosen keys in time", needs, run: onKeys("reverse-keys") },
-  { id: "keys-mirror", label: "Mirror the values of the chosen keys", needs, run: onKeys("mirror-keys") },
+  {
+    id: "keys-reverse",
+    label: "Reverse the chosen keys in time",
+    menu: "Reverse in time",
+    needs,
+    run: onKeys("reverse-keys"),
+  },
+  {
+    id: "keys-mirror",
+    label: "Mirror the values of the chosen keys",
+    menu: "Mirror the values",
+    needs,
+    run: onKeys("mirror-keys"),
+  },
   {
     id: "keys-spread",
     label: "Spread the chosen keys evenly in time",
+    menu: "Spread evenly",
     needs,
     run: onKeys("distribute-keys"),
   },
-  { id: "keys-smooth", label: "Smooth the chosen keys", needs, run: onKeys("join-keys", { join: "smooth" }) },
+  {
+    id: "keys-smooth",
+    label: "Smooth the chosen keys",
+    menu: "Smooth",
+    needs,
+    run: onKeys("join-keys", { join: "smooth" }),
+  },
   {
     id: "keys-hold",
     label: "Hold the values of the chosen keys",
+    menu: "Hold the value",
     needs,
     run: onKeys("ease-keys", { easing: "hold" }),
   },
   {
     id: "keys-linear",
     label: "Even speed after the chosen keys",
+    menu: "Even speed",
     needs,
     run: onKeys("ease-keys", { easing: "linear" }),
   },
   {
     id: "keys-snap",
     label: "Put the chosen keys on frames",
+    menu: "Put on frames",
     needs: ["off-frames"],
     run: ({ editor }) => snapKeys(editor),
   },
   {
     id: "keys-table",
     label: "Table of the chosen keys...",
+    menu: "Table...",
     needs,
     run: () => window.dispatchEvent(new Event("open-key-table")),
   },

@@ -55,6 +55,7 @@ export const LAYERS = [
   {
     id: "copy",
     label: "Copy keys or layers",
+    menu: "Copy",
     keys: "Ctrl+C",
     needs: either,
     run: ({ editor }) => (editor.keys.size ? copyKeys(editor) : copyLayers(editor, chosen(editor))),
@@ -72,6 +73,7 @@ export const LAYERS = [
   {
     id: "paste",
     label: "Paste keys or layers",
+    menu: "Paste",
     keys: "Ctrl+V",
     run: ({ editor }) => (heldKeys() ? pasteKeys(editor) : pasteLayers(editor)),
   },
@@ -84,6 +86,7 @@ export const LAYERS = [
   {
     id: "paste-what",
     label: "Paste what of the copied layer...",
+    menu: "Paste what...",
     keys: "Alt+V",
     needs: ["unlocked", "held-layers"],
     run: () => window.dispatchEvent(new Event("open-paste-what")),
@@ -91,6 +94,7 @@ export const LAYERS = [
   {
     id: "duplicate",
     label: "Duplicate keys or layers",
+    menu: "Duplicate",
     keys: "Ctrl+D",
     needs: either,
     run: ({ editor }) => (editor.keys.size ? duplicateKeys(editor) : duplicateLayers(editor, chosen(editor))),
@@ -105,11 +109,19 @@ export const LAYERS = [
   {
     id: "delete",
     label: "Delete points, keys or layers",
+    menu: "Delete",
     keys: "Delete",
     also: ["Backspace"],
     run: ({ editor }) => cutThread(editor) || editor.modes.current.remove() || remove(editor),
   },
-  { id: "group", label: "Group layers", keys: "Ctrl+G", needs: layers, run: ({ editor }) => group(editor) },
+  {
+    id: "group",
+    label: "Group layers",
+    menu: "Group",
+    keys: "Ctrl+G",
+    needs: layers,
+    run: ({ editor }) => group(editor),
+  },
   {
     id: "ungroup",
     label: "Ungroup",
@@ -117,8 +129,20 @@ export const LAYERS = [
     needs: ["grouped"],
     run: ({ editor }) => ungroup(editor),
   },
-  { id: "hide", label: "Hide or show layers", needs: layers, run: ({ editor }) => flip(editor, "hidden") },
-  { id: "lock", label: "Lock or unlock layers", needs: layers, run: ({ editor }) => flip(editor, "locked") },
+  {
+    id: "hide",
+    label: "Hide or show layers",
+    menu: "Hide or show",
+    needs: layers,
+    run: ({ editor }) => flip(editor, "hidden"),
+  },
+  {
+    id: "lock",
+    label: "Lock or unlock layers",
+    menu: "Lock or unlock",
+    needs: layers,
+    run: ({ editor }) => flip(editor, "locked"),
+  },
   stack("front", "Bring to the front", "", "front"),
   stack("forward", "One step up in the stack", "Ctrl+]", "up"),
   stack("backward", "One step down in the stack", "Ctrl+[", "down"),
@@ -129,6 +153,7 @@ export const LINKS = [
   {
     id: "ride",
     label: "Ride on... (then click what to ride on)",
+    menu: "Ride on...",
     keys: "Alt+R",
     needs: ["placed"],
     run: ({ editor }) => chooseRide(editor),
@@ -144,6 +169,7 @@ export const LINKS = [
   {
     id: "tie-start",
     label: "Tie start to... (then click a moment)",
+    menu: "Tie start to...",
     keys: "Alt+T",
     needs: ["unlocked"],
     run: ({ editor }) => startTying(editor, "start"),
@@ -151,6 +177,7 @@ export const LINKS = [
   {
     id: "tie-end",
     label: "Tie end to... (then click a moment)",
+    menu: "Tie end to...",
     keys: "Alt+Shift+T",
     needs: ["unlocked"],
     run: ({ editor }) => startTying(editor, "end"),
@@ -158,6 +185,7 @@ export const LINKS = [
   {
     id: "cut-ties",
     label: "Cut the ties of the selected layers",
+    menu: "Cut its ties",
     needs: ["tied"],
     run: ({ editor }) => cutTies(editor),
   },

@@ -55,6 +55,7 @@ export const LOOKS = [
   {
     id: "edit-points",
     label: "Edit the points of the layer's path",
+    menu: "Edit its points",
     keys: "Ctrl+P",
     needs: ["layers"],
     run: ({ editor }) => editPoints(editor),
@@ -77,6 +78,7 @@ export const LOOKS = [
   {
     id: "outline",
     label: "Make editable paths of shapes and texts",
+    menu: "Make editable paths",
     needs: ["outline"],
     run: ({ editor }) => outline(editor),
   },

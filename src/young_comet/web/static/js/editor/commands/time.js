@@ -85,6 +85,7 @@ export const TIME = [
   {
     id: "range-span",
     label: "Working range over the selected layers",
+    menu: "Working range over the span",
     needs: ["layers"],
     run: ({ editor }) => range(editor, first(editor.selectedLayers), last(editor.selectedLayers)),
   },
@@ -102,6 +103,7 @@ export const TIME = [
   {
     id: "show-span",
     label: "Timeline: show the selected layers' spans",
+    menu: "Show the span in the timeline",
     keys: "Alt+2",
     needs: ["layers"],
     run: ({ editor, timeline }) =>
@@ -133,18 +135,23 @@ export const SPANS = [
   {
     id: "start-here",
     label: "Layers start at the playhead",
+    menu: "Start at the playhead",
+    keys: "Alt+Shift+Home",
     needs: ["unlocked"],
     run: ({ editor }) => trimTo(editor, unlocked(editor), "start_s", editor.time),
   },
   {
     id: "end-here",
     label: "Layers end at the playhead",
+    menu: "End at the playhead",
+    keys: "Alt+Shift+End",
     needs: ["unlocked"],
     run: ({ editor }) => trimTo(editor, unlocked(editor), "end_s", editor.time + editor.timeOf(1)),
   },
   {
     id: "extend",
     label: "Extend layers to the end of the scene",
+    menu: "Extend to the end of the scene",
     keys: "Alt+End",
     needs: ["unlocked"],
     run: ({ editor }) => extend(editor, unlocked(editor)),
@@ -152,6 +159,7 @@ export const SPANS = [
   {
     id: "freeze",
     label: "Freeze clips at this frame",
+    menu: "Freeze at this frame",
     needs: ["showing"],
     run: ({ editor }) => freeze(editor, editor.time),
   },

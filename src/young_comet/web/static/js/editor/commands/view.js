@@ -58,6 +58,7 @@ export const VIEW = [
   {
     id: "solo",
     label: "See only the selected layers, or all again",
+    menu: "See only this, or all again",
     keys: "Alt+S",
     needs: ["seen"],
     run: ({ editor }) => soloSelected(editor, false),
