@@ -193,8 +193,8 @@ def test_keys_are_made_moved_eased_and_deleted(scene):
 def test_colours_inks_and_the_dropper(scene):
     draw_box(scene)
     field(scene, "fill.colour").locator(".swatch").click()
-    scene.locator("#picker").get_by_label("Hex colour").fill("#2f9fb3")
-    scene.locator("#picker").get_by_label("Hex colour").press("Enter")
+    scene.locator("#picker").get_by_label("Colour as text").fill("#2f9fb3")
+    scene.locator("#picker").get_by_label("Colour as text").press("Enter")
     settle(scene)
     assert value_of(scene, "Rectangle", "fill.colour") == "#2f9fb3"
     scene.get_by_role("button", name="Keep this colour as an ink").click()
@@ -206,8 +206,8 @@ def test_colours_inks_and_the_dropper(scene):
     assert scene.evaluate("youngComet.editor.selected.size") == 1
     scene.get_by_role("tab", name="Inks").click()
     scene.locator(".ink-row .swatch").click()
-    scene.locator("#picker").get_by_label("Hex colour").fill("#ffb44a")
-    scene.locator("#picker").get_by_label("Hex colour").press("Enter")
+    scene.locator("#picker").get_by_label("Colour as text").fill("#ffb44a")
+    scene.locator("#picker").get_by_label("Colour as text").press("Enter")
     settle(scene)
     assert document(scene)["inks"][0]["colour"] == "#ffb44a"
     colour = scene.evaluate(

@@ -160,3 +160,11 @@ def test_playback_is_drawn_by_processes_and_goes_on_after_a_crash(tmp_path):
         )
         mine = cv2.imdecode(np.frombuffer(whole.content, np.uint8), 1)
         assert np.abs(frames[5][1].astype(int) - mine).mean() < 1
+
+
+def test_colours_are_read_in_any_notation_and_faults_are_said(client):
+    found = client.get("/api/colours", params={"text": "hsl(120 100% 25%)"}).json()
+    assert found["colour"] == "#008000" and found["notations"]["rgb"] == "rgb(0 128 0)"
+    wrong = client.get("/api/colours", params={"text": "kite"})
+    assert wrong.status_code == 422 and "such as #ff7a45" in wrong.text
+    assert client.get("/api/colours", params={"text": "x" * 300}).status_code == 422

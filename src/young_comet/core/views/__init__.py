@@ -4,6 +4,7 @@ from .lanes import LaneCache, lane_of, lanes_of, motion_path
 from .matching import Comparer, best_matches, judge_loop
 from .onion import with_onion
 from .pick import colour_at, colour_before, layers_at
+from .reading import Reading, contrast_below
 from .samples import effect_sample, move_sample
 from .seen import Seen, SeenFrame, SeenScene
 from .view import layer_bounds, paths_view, scene_view
@@ -11,12 +12,14 @@ from .view import layer_bounds, paths_view, scene_view
 __all__ = [
     "Comparer",
     "LaneCache",
+    "Reading",
     "Seen",
     "SeenFrame",
     "SeenScene",
     "best_matches",
     "colour_at",
     "colour_before",
+    "contrast_below",
     "effect_sample",
     "judge_loop",
     "lane_of",

@@ -10,10 +10,11 @@ from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
 
 from ...core.export import encode_preview
+from ...core.media.written_colours import typed_colour
 from ...core.paint import output_size
 from ...core.pixels.colour import format_colour
 from ...core.resolve import SceneEvaluator
-from ...core.views import colour_at, colour_before, layers_at
+from ...core.views import Reading, colour_at, colour_before, contrast_below, layers_at
 from ...errors import NotFoundError
 from ..frames import RenderKit
 from ..services import Services, get_services
@@ -151,6 +152,29 @@ async def colour(
         return format_colour(colour_before(evaluator, kit.small, time_s, at, found, effect))
 
     return {"colour": await services.frames.run(look)}
+
+
+@router.get("/contrast")
+async def contrast(
+    project_id: str,
+    scene_id: str,
+    services: Served,
+    time_s: Time,
+    layer: Annotated[str, Query(max_length=80)],
+    colour: Annotated[str, Query(max_length=80)],
+) -> dict[str, Any]:
+    """How a colour of a layer reads on what lies below it: WCAG contrast ratios with the whole and
+    with its worst tenth; nulls where nothing lies below."""
+    asked = typed_colour(colour)
+
+    def look(kit: RenderKit) -> Reading | None:
+        evaluator = _evaluator(kit, services, project_id, scene_id)
+        return contrast_below(evaluator, kit.small, layer, time_s, asked)
+
+    found = await services.frames.run(look)
+    if found is None:
+        return {"mean": None, "worst": None}
+    return {"mean": round(found.mean, 2), "worst": round(found.worst, 2)}
 
 
 @router.get("/pick")

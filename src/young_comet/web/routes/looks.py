@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Depends
+from fastapi import APIRouter, Body, Depends, Query
 from fastapi.responses import Response
 
 from ...core.catalog import effect_kind
 from ...core.export import encode_preview
+from ...core.media.written_colours import notations, typed_colour
 from ...core.model.kinds import check_curve
 from ...core.pixels.tone import curve_table
 from ...core.views import effect_sample
@@ -42,6 +43,13 @@ def tone_curve(points: Annotated[Any, Body(embed=True)]) -> dict[str, Any]:
     """64 values of the curve through points [x, y] in 0..1, for drawing it."""
     table = curve_table(check_curve(points, "points"))
     return {"values": [round(float(v), 4) for v in table[::4]] + [round(float(table[-1]), 4)]}
+
+
+@router.get("/colours")
+def colours(text: Annotated[str, Query(max_length=200)]) -> dict[str, Any]:
+    """A colour that was typed in any notation of CSS Color 4: its hex, and how others write it."""
+    written = notations(typed_colour(text))
+    return {"colour": written["hex"], "notations": written}
 
 
 @router.get("/projects/{project_id}/assets/{asset_id}/shapes")

@@ -208,7 +208,7 @@ def _mixed(arguments: list[Any], current: Rgba, depth: int) -> Rgba | None:
 
 def _between(first: Rgba, last: Rgba, share: float, space: str, longer: bool, alpha: float) -> Rgba:
     """Premultiplied interpolation in a space; hues go the shorter way round, or the longer."""
-    p, q = (np.array(_in_space(c, space)) for c in (first, last))
+    p, q = (np.array(in_space(c, space)) for c in (first, last))
     weights = (first[3] * (1 - share), last[3] * share)
     whole = sum(weights)
     mixed = (p * weights[0] + q * weights[1]) / whole if whole > 0 else p
@@ -228,7 +228,7 @@ def _between(first: Rgba, last: Rgba, share: float, space: str, longer: bool, al
     return (r, g, b, _within(whole * alpha))
 
 
-def _in_space(colour: Rgba, space: str) -> Sequence[float]:
+def in_space(colour: Rgba, space: str) -> Sequence[float]:
     """An sRGB colour in a space; percentages of hsl and hwb as fractions."""
     r, g, b = colour[:3]
     if space == "srgb":

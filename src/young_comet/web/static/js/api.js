@@ -81,6 +81,11 @@ export const api = {
   forgetMove: (move) => request("POST", "/api/own-moves/remove", { move }),
   moveSample: (kind) => `/api/moves/${kind}/sample.jpg`,
   effectSample: (kind) => `/api/effects/${kind}/sample.jpg`,
+  readColour: (text) => request("GET", `/api/colours?text=${encodeURIComponent(text)}`),
+  contrast: (id, scene, layer, time, colour) => {
+    const asked = new URLSearchParams({ layer, time_s: time, colour });
+    return request("GET", `/api/projects/${id}/scenes/${scene}/contrast?${asked}`);
+  },
   palette: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/palette`),
   colour: (id, scene, time_s, x, y, before) =>
     request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y, ...(before ?? {}) })}`),

@@ -1,7 +1,14 @@
 // The colour picker: plane, hue, opacity, hex, inks and the dropper.
 import { Alpine } from "../common.js";
+import { note } from "../notes.js";
 import { addInk } from "./actions/inks.js";
-import { hexOf } from "./picker.js";
+import { api } from "../api.js";
+import { readColour } from "./picker.js";
+
+// Asked for when the hand rests.
+const READ_MS = 160;
+// What WCAG 2.2 asks of text (1.4.3, AA).
+const ENOUGH = 4.5;
 
 export function registerColourPicker(editor) {
   let then = null;
@@ -22,6 +29,11 @@ export function registerColourPicker(editor) {
     inks: [],
     planeStyle: {},
     markStyle: {},
+    written: [],
+    contrast: "",
+    contrastClass: "",
+    contrastTitle: "",
+    layer: "",
     nowStyle: {},
     alphaStyle: {},
 
@@ -46,6 +58,9 @@ export function registerColourPicker(editor) {
       this.withInks = detail.inks !== false;
       this.withAlpha = detail.alpha !== false && !detail.before;
       before = detail.before ?? null;
+      this.layer = detail.layer || "";
+      this.contrast = "";
+      this.written = [];
       this.sources = before !== null;
       this.source = before ? "given" : "frame";
       this.inks = editor.project.inks.map((ink) => ({ ...ink, style: { background: ink.colour } }));
@@ -81,6 +96,7 @@ export function registerColourPicker(editor) {
       };
       this.markStyle = { left: `${this.saturation * 100}%`, top: `${(1 - this.lightness) * 100}%` };
       this.nowStyle = { background: this.hex };
+      this.readSoon();
       this.alphaStyle = { background: `linear-gradient(90deg, transparent, ${this.hex.slice(0, 7)})` };
     },
     tell(done) {
@@ -116,11 +132,35 @@ export function registerColourPicker(editor) {
       );
       move(event);
     },
-    typeHex() {
-      const hex = hexOf(this.hex);
-      if (!/^#([0-9a-f]{6}|[0-9a-f]{8})$/.test(hex)) return;
-      this.take(hex);
-      then?.(hex, true);
+    async typeHex() {
+      const read = await readColour(this.hex);
+      if (!read) return;
+      this.take(read.colour);
+      then?.(read.colour, true);
+    },
+    /** How the colour is written, and how it reads on what lies below its layer. */
+    readSoon() {
+      clearTimeout(this.reading);
+      this.reading = setTimeout(() => this.read(), READ_MS);
+    },
+    async read() {
+      const hex = this.hex;
+      const written = await api.readColour(hex).catch(() => null);
+      const found =
+        this.layer &&
+        (await api
+          .contrast(editor.projectId, editor.sceneId, this.layer, editor.time, hex)
+          .catch(() => null));
+      if (!this.shown || hex !== this.hex) return;
+      this.written = written ? Object.values(written.notations).slice(1) : [];
+      this.contrast = found?.mean ? `${found.mean.toFixed(1)} : 1` : "";
+      this.contrastClass = found?.worst >= ENOUGH ? "enough" : "little";
+      const [mean, worst] = [found?.mean, found?.worst].map((each) => each?.toFixed(1));
+      this.contrastTitle = `By WCAG: ${mean} on the whole, ${worst} at worst; ${ENOUGH} is enough for text`;
+    },
+    copy(text) {
+      navigator.clipboard?.writeText(text);
+      note(`${text} is on the clipboard.`, { seconds: 2 });
     },
     useInk(ink) {
       this.take(ink.colour);

@@ -8,7 +8,7 @@ import { note } from "../notes.js";
 import { api } from "../api.js";
 import { drawnMethods } from "./field_drawings.js";
 import { MIXED, unitsOf, withPart } from "./fields.js";
-import { hexOf, openPicker } from "./picker.js";
+import { openPicker, readColour } from "./picker.js";
 
 let copied = null;
 
@@ -201,10 +201,16 @@ export function fieldMethods(editor) {
     openColour(field, event) {
       const now = field.value === MIXED ? "#ffffff" : field.value;
       const then = (colour, done) => commit(editor.set(targets(field, () => colour)), done);
-      openPicker(event.currentTarget, now, then, { before: givenTo(editor, field) });
+      openPicker(event.currentTarget, now, then, {
+        before: givenTo(editor, field),
+        layer: editor.selectedLayers.length === 1 ? editor.selectedLayers[0].id : "",
+      });
     },
-    typeColour(field, event) {
-      editor.edit(editor.set(targets(field, () => hexOf(event.target.value))));
+    async typeColour(field, event) {
+      const input = event.target;
+      const read = await readColour(input.value);
+      if (read) editor.edit(editor.set(targets(field, () => read.colour)));
+      else input.value = field.text;
     },
     choose(field, event) {
       const { value } = event.target;
