@@ -130,9 +130,12 @@ def test_every_parameter_is_declared_and_extremes_do_no_harm(kind):
 @pytest.mark.parametrize("kind", list(MOVES), ids=str)
 def test_every_move_has_a_moving_thumbnail(kind):
     pixels = move_sample(kind, LIBRARY)
-    assert pixels.shape == (63, 16 * 112, 4)
-    frames = [pixels[:, i * 112 : (i + 1) * 112] for i in range(16)]
+    assert pixels.shape == (63, 17 * 112, 4)
+    *frames, trail = [pixels[:, i * 112 : (i + 1) * 112] for i in range(17)]
     assert len({frame.tobytes() for frame in frames}) > 2
+    # At rest it shows more than where the move ends.
+    differs = np.abs(trail.astype(int) - frames[-1]).sum(2) > 12
+    assert differs.sum() > 60
 
 
 # What moves do

@@ -172,15 +172,63 @@ _MOVED_SO: dict[str, dict[str, Any]] = {
 }
 
 
+# The trail of a move at rest: which of its frames are in it, the further back the fainter.
+_TRAIL_FRAMES = (2, 4, 6, 8, 10)
+_FAINTEST, _STRONGEST = 0.22, 0.5
+# Where less than this share of the last frame is to be seen beside it, a trail says nothing.
+_TOO_LITTLE = 0.05
+# A picture on the way has so much of what the last one has.
+_HALF_WAY = 0.5
+
+
+def _trail(frames: list[np.ndarray], ground: np.ndarray) -> np.ndarray:
+    """The last frame with faint earlier states behind it: what differs from the ground, the
+    strongest difference at each pixel."""
+    behind = np.zeros(ground.shape, np.float32)
+    count = len(_TRAIL_FRAMES)
+    for index, number in enumerate(_TRAIL_FRAMES):
+        strength = _FAINTEST + (_STRONGEST - _FAINTEST) * index / (count - 1)
+        differs = (frames[number].astype(np.float32) - ground) * strength
+        further = np.abs(differs).sum(2) > np.abs(behind).sum(2)
+        behind[further] = differs[further]
+    last = frames[-1].astype(np.float32) - ground
+    own = np.minimum(1.0, np.abs(last).sum(2, keepdims=True) / 96.0)
+    outside = behind * (1 - own)
+    if np.abs(outside).sum() < _TOO_LITTLE * np.abs(last).sum():
+        return _halved(frames, ground)
+    return (ground + outside + last).clip(0, 255).astype(np.uint8)
+
+
+def _halved(frames: list[np.ndarray], ground: np.ndarray) -> np.ndarray:
+    """What stays where it is while it comes: on the way above a slanted line, there below it."""
+    last = frames[-1].astype(np.float32)
+    # The frame that is nearest to half of the way.
+    whole = np.abs(last - ground).sum() + 1e-6
+    shares = [np.abs(each.astype(np.float32) - ground).sum() / whole for each in frames]
+    early = frames[int(np.argmin([abs(share - _HALF_WAY) for share in shares]))]
+    height, width = ground.shape[:2]
+    across = np.arange(width)[None, :] + np.arange(height)[:, None] * 0.5 - height * 0.25
+    side = across / width
+    result = np.where((side < 0.5)[..., None], early, last)
+    line = np.abs(side - 0.5) * width < 0.7
+    result[line] = result[line] * 0.5 + 90
+    return result.clip(0, 255).astype(np.uint8)
+
+
 def move_sample(kind_id: str, library: MediaLibrary, saved: SavedMove | None = None) -> np.ndarray:
-    """Frames of a move from left to right: (63, 16 * 112, 4)."""
+    """Frames of a move from left to right, and behind them its trail, which is what it does in one
+    picture: (63, 17 * 112, 4)."""
     evaluator = SceneEvaluator(move_project(kind_id, saved), "sample", library=library)
     renderer = Renderer(library, limit_bytes=2**20)
     length = evaluator.scene.length_s
-    frames = [
-        renderer.render(
-            evaluator.at((i + 0.5) / MOVE_FRAMES * length), MOVE_WIDTH, MOVE_HEIGHT
-        ).copy()
-        for i in range(MOVE_FRAMES)
-    ]
-    return np.ascontiguousarray(np.hstack(frames))
+
+    def drawn(time_s: float, without: frozenset[str] = frozenset()) -> np.ndarray:
+        frame = evaluator.at(time_s, without=without)
+        return renderer.render(frame, MOVE_WIDTH, MOVE_HEIGHT).copy()
+
+    frames = [drawn((i + 0.5) / MOVE_FRAMES * length) for i in range(MOVE_FRAMES)]
+    # Where a move leaves, what there is to see is at its beginning.
+    leaves = saved is not None and saved.phase == "leave"
+    ground = drawn(0.0, frozenset({"word"})).astype(np.float32)
+    trail = _trail(frames[::-1] if leaves else frames, ground)
+    return np.ascontiguousarray(np.hstack([*frames, trail]))

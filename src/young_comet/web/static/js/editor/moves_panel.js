@@ -271,7 +271,8 @@ export function registerMovesPanel(editor) {
         }
       },
 
-      /** The thumbnails move, unless the person prefers stillness: then they do under the pointer. */
+      /** At rest a tile shows the trail of its move; under the pointer or with the focus it moves, unless
+       *  the person prefers stillness. */
       animate() {
         const still = window.matchMedia("(prefers-reduced-motion: reduce)");
         let frame = 0;
@@ -280,7 +281,7 @@ export function registerMovesPanel(editor) {
           frame = (frame + 1) % (FRAMES + 4);
           const shown = Math.min(frame, FRAMES - 1);
           for (const strip of this.$root.querySelectorAll(".move-strip")) {
-            const moving = !still.matches || strip.matches(":hover");
+            const moving = !still.matches && strip.closest("button").matches(":hover, :focus-visible");
             const source = strip.dataset.strip || (strip.dataset.kind && api.moveSample(strip.dataset.kind));
             if (source && strip.dataset.shown !== source) {
               strip.style.backgroundImage = `url("${source}")`;
@@ -288,8 +289,8 @@ export function registerMovesPanel(editor) {
             }
             // What leaves goes the same way back.
             const back = this.phase === "leave" && strip.dataset.kind;
-            const seen = moving ? (back ? FRAMES - 1 - shown : shown) : FRAMES - 1;
-            strip.style.backgroundPosition = `${(seen / (FRAMES - 1)) * 100}% 0`;
+            const seen = moving ? (back ? FRAMES - 1 - shown : shown) : FRAMES;
+            strip.style.backgroundPosition = `${(seen / FRAMES) * 100}% 0`;
           }
         }, 90);
       },
