@@ -196,7 +196,8 @@ def _trail(frames: list[np.ndarray], ground: np.ndarray) -> np.ndarray:
     outside = behind * (1 - own)
     if np.abs(outside).sum() < _TOO_LITTLE * np.abs(last).sum():
         return _halved(frames, ground)
-    return (ground + outside + last).clip(0, 255).astype(np.uint8)
+    trail: np.ndarray = (ground + outside + last).clip(0, 255).astype(np.uint8)
+    return trail
 
 
 def _halved(frames: list[np.ndarray], ground: np.ndarray) -> np.ndarray:

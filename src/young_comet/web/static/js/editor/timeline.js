@@ -3,6 +3,7 @@
 import { seconds, trim } from "../formats.js";
 import { laneSvg } from "./lanes.js";
 import { circle, classes, el, html } from "./markup.js";
+import { RelationThreads } from "./relation_threads.js";
 import { RowFilter } from "./row_filter.js";
 import { Ruler } from "./ruler.js";
 import { Threads } from "./threads.js";
@@ -61,6 +62,7 @@ export class Timeline {
     this.pointing = new TimelinePointing(editor, this);
     this.filter = new RowFilter(editor);
     this.threads = new Threads(editor, this);
+    this.relations = new RelationThreads(editor, this);
     this.waves = new Waves(editor, this);
     this.keys = new TimelineKeys(editor, this);
     editor.on("document lanes selection beats seeing", () => this.schedule());
@@ -224,6 +226,7 @@ export class Timeline {
     this.drawn = next;
     this.sheet.style.height = `${top}px`;
     this.threads.draw(tops, top);
+    this.relations.draw(tops, top);
   }
 
   /** Rows from the top down: { id, height, html() }. */
@@ -296,7 +299,14 @@ export class Timeline {
     const head = el(
       "div",
       { class: classes("row-head", layer.group && "inside") },
-      [fold, icon(layer.kind, "kind-icon"), name, this.rideNote(layer), this.gainNote(layer)],
+      [
+        fold,
+        icon(layer.kind, "kind-icon"),
+        name,
+        this.rideNote(layer),
+        this.matteNote(layer),
+        this.gainNote(layer),
+      ],
       layer.kind === "sound"
         ? switchButton(layer, "hidden", "Silence", layer.hidden ? "speaker-off" : "speaker")
         : switchButton(
@@ -347,6 +357,12 @@ export class Timeline {
   rideNote(layer) {
     const on = layer.rides && this.editor.layer(layer.rides);
     return on ? el("span", { class: "ride-note", title: `Rides on ${on.name}` }, icon("ride")) : "";
+  }
+
+  /** A layer that is there only for others to be shown through. */
+  matteNote(layer) {
+    if (!this.relations.mattes.has(layer.id)) return "";
+    return el("span", { class: "ride-note", title: "Hidden: others are shown through it" }, icon("matte"));
   }
 
   /** How loud a sound is, beside its name. */
