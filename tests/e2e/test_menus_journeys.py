@@ -167,3 +167,69 @@ def test_rows_are_searched_and_filtered(desk):
     go_to(desk, "0s")
     bar.get_by_role("button", name="At the playhead").click()
     expect(rows).to_have_count(2)
+
+
+def test_playing_at_other_speeds_keeps_its_pace_and_goes_on_where_it_is(desk):
+    desk.wait_for_function(
+        "() => document.getElementById('filmstrip').dataset.ready === '1.000'", timeout=60_000
+    )
+    for speed, low, high in (("0.5", 0.25, 0.75), ("2", 1.2, 2.6)):
+        desk.evaluate("youngComet.editor.goTo(0)")
+        desk.get_by_label("Speed of playing").select_option(speed)
+        desk.evaluate("youngComet.player.loop = false")
+        desk.keyboard.press("Escape")
+        desk.locator("#play").click()
+        desk.wait_for_function("() => youngComet.editor.frame > 2")
+        first = desk.evaluate("[performance.now(), youngComet.editor.time]")
+        desk.wait_for_timeout(700)
+        last = desk.evaluate("[performance.now(), youngComet.editor.time]")
+        desk.locator("#play").click()
+        pace = (last[1] - first[1]) / ((last[0] - first[0]) / 1000)
+        assert low < pace < high, (speed, pace)
+
+
+def test_a_scene_says_by_a_switch_that_its_ground_is_transparent(desk):
+    switch = desk.get_by_label("Transparent ground")
+    expect(switch).not_to_be_checked()
+    with OneStep(desk):
+        switch.click()
+        settle(desk)
+        assert desk.evaluate("youngComet.editor.scene.ground") is None
+    expect(desk.get_by_label("Ground colour")).to_be_hidden()
+
+
+def test_a_layer_shows_what_it_hangs_on_and_offers_it(desk):
+    choose(desk, "sail")
+    desk.evaluate(
+        """youngComet.editor.edit({kind: 'set-matte', scene: 'desk', layers: ['sail'], matte: 'words'})"""
+    )
+    settle(desk)
+    assert desk.locator(".relation-threads path").count() == 1
+    chip = desk.locator(".relation-chips .chip", has_text="matte: Words")
+    chip.click()
+    settle(desk)
+    assert desk.evaluate("[...youngComet.editor.selected]") == ["words"]
+    expect(desk.locator(".relation-chips .chip")).to_have_text(["matte of Sail"])
+    row = desk.locator('.row-line[data-layer="words"]')
+    hidden = layer(desk, "words")["hidden"]
+    assert row.locator('[title="Hidden: others are shown through it"]').count() == (
+        1 if hidden else 0
+    )
+
+
+def test_a_colour_is_typed_in_any_notation_and_read_on_what_lies_below(desk):
+    choose(desk, "words")
+    box = field(desk, "fill.colour").get_by_label("Fill colour as hex")
+    with OneStep(desk):
+        box.fill("hsl(120 100% 25%)")
+        box.press("Enter")
+        settle(desk)
+        desk.wait_for_function(
+            "() => youngComet.editor.layer('words').properties['fill.colour']?.value === '#008000'"
+        )
+        settle(desk)
+    box.fill("no colour")
+    box.press("Enter")
+    expect(desk.locator(".toast-note.bad")).to_contain_text("expected a colour such as")
+    field(desk, "fill.colour").locator("button.swatch").click()
+    expect(desk.locator("#picker")).to_contain_text("oklch(")

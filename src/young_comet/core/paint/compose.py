@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
+from time import perf_counter
 
 import numpy as np
 
@@ -97,9 +98,10 @@ def draw_stack(
     studio: Studio,
     cache: SizedCache,
     stack: KeptStack,
+    spent: dict[str, float] | None = None,
 ) -> np.ndarray:
     """Pixels (height, width, 4) of a frame under ``view``, not to be written to; what of the
-    stack was kept is used again."""
+    stack was kept is used again. What each layer takes, s, is added to ``spent``."""
     chain = stack.chain(frame, (size, view.as_tuple(), ground))
     floor = floor_of(frame)
     start, pixels = stack.longest(chain, floor)
@@ -116,7 +118,11 @@ def draw_stack(
     told = studio.library.faults
     faults = told.count
     for index in range(start, len(frame.layers)):
+        began = perf_counter()
         composer.add(frame.layers[index], index)
+        if spent is not None:
+            id = frame.layers[index].id
+            spent[id] = spent.get(id, 0.0) + perf_counter() - began
         # What is missing is told at every frame, so a stack with gaps is not kept.
         if index + 1 == steady and told.count == faults:
             stack.keep(chain[steady], pixels if steady == len(frame.layers) else pixels.copy())

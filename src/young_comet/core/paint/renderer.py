@@ -38,17 +38,24 @@ class Renderer:
         return self._faults
 
     def render(
-        self, frame: ResolvedFrame, width: int, height: int, *, transparent: bool = False
+        self,
+        frame: ResolvedFrame,
+        width: int,
+        height: int,
+        *,
+        transparent: bool = False,
+        spent: dict[str, float] | None = None,
     ) -> np.ndarray:
         """Pixels (height, width, 4), not to be written to.
 
-        ``transparent`` leaves the scene's ground out.
+        ``transparent`` leaves the scene's ground out; what each layer takes, s, is added to
+        ``spent``.
         """
         ground = None if transparent else frame.ground
         view = Affine.scaling(width / frame.width, height / frame.height)
         self.library.faults.taken()
         self.library.begin_frame(len(frame.layers))
         pixels = draw_stack(frame, ground, view, (width, height), self._studio, self._pictures,
-                            self._stack)  # fmt: skip
+                            self._stack, spent)  # fmt: skip
         self._faults = self.library.faults.taken()
         return pixels

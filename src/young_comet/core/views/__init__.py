@@ -1,5 +1,6 @@
 """What editors ask of a scene besides its pictures: views, lanes, picks, matches, samples."""
 
+from .costs import Cost, dearest
 from .lanes import LaneCache, lane_of, lanes_of, motion_path
 from .matching import Comparer, best_matches, judge_loop
 from .onion import with_onion
@@ -11,6 +12,7 @@ from .view import layer_bounds, paths_view, scene_view
 
 __all__ = [
     "Comparer",
+    "Cost",
     "LaneCache",
     "Reading",
     "Seen",
@@ -20,6 +22,7 @@ __all__ = [
     "colour_at",
     "colour_before",
     "contrast_below",
+    "dearest",
     "effect_sample",
     "judge_loop",
     "lane_of",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Any
 
 import numpy as np
@@ -14,7 +15,7 @@ from ...core.media.written_colours import typed_colour
 from ...core.paint import output_size
 from ...core.pixels.colour import format_colour
 from ...core.resolve import SceneEvaluator
-from ...core.views import Reading, colour_at, colour_before, contrast_below, layers_at
+from ...core.views import Reading, colour_at, colour_before, contrast_below, dearest, layers_at
 from ...errors import NotFoundError
 from ..frames import RenderKit
 from ..services import Services, get_services
@@ -175,6 +176,23 @@ async def contrast(
     if found is None:
         return {"mean": None, "worst": None}
     return {"mean": round(found.mean, 2), "worst": round(found.worst, 2)}
+
+
+@router.get("/costs")
+async def costs(
+    project_id: str, scene_id: str, services: Served, time_s: Time = 0.0, height: Height = 540
+) -> dict[str, Any]:
+    """What a frame takes when it is played from a moment on, ms, and its dearest layers."""
+
+    def look(kit: RenderKit) -> dict[str, Any]:
+        evaluator = _evaluator(kit, services, project_id, scene_id)
+        scene = evaluator.scene
+        number = min(evaluator.rate.frame_at(time_s), scene.frame_count - 1)
+        size = output_size(scene.width, scene.height, height / min(scene.width, scene.height))
+        whole, found = dearest(evaluator, kit.library, number, size)
+        return {"ms": round(whole, 1), "layers": [asdict(each) for each in found]}
+
+    return await services.frames.run(look)
 
 
 @router.get("/pick")

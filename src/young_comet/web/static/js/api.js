@@ -86,6 +86,8 @@ export const api = {
     const asked = new URLSearchParams({ layer, time_s: time, colour });
     return request("GET", `/api/projects/${id}/scenes/${scene}/contrast?${asked}`);
   },
+  costs: (id, scene, time, height) =>
+    request("GET", `/api/projects/${id}/scenes/${scene}/costs?time_s=${time}&height=${height || 1080}`),
   palette: (id, asset) => request("GET", `/api/projects/${id}/assets/${asset}/palette`),
   colour: (id, scene, time_s, x, y, before) =>
     request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y, ...(before ?? {}) })}`),

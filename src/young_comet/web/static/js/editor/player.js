@@ -25,6 +25,7 @@ export class Player {
     this.turn = 0;
     this.loop = true;
     this.rate = 0;
+    this.speed = 1; // of playing: what is heard is heard at its own speed only
     this.sounding = new Sounding(editor);
     editor.on("frame", ({ header, blob }) => this.receive(header, blob));
     editor.on("frames", (detail) => this.renew(detail));
@@ -149,6 +150,15 @@ export class Player {
     return this.play({ to: Math.max(from + 1, Math.min(editor.frameCount, to)), back });
   }
 
+  /** Half, usual or double speed; playing goes on from where it is. */
+  setSpeed(speed) {
+    const { playing, span } = this;
+    if (playing) this.pause();
+    this.speed = speed;
+    this.editor.tell("playing");
+    if (playing) this.play(span);
+  }
+
   toggle() {
     if (this.playing) this.pause();
     else this.play();
@@ -165,7 +175,8 @@ export class Player {
     editor.tell("playing");
     await this.preroll();
     if (!this.playing || turn !== this.turn) return;
-    this.bySound = await this.sounding.start(editor.frame, () => this.loop && !this.span);
+    const heard = this.speed === 1;
+    this.bySound = heard && (await this.sounding.start(editor.frame, () => this.loop && !this.span));
     if (!this.playing || turn !== this.turn) return;
     this.startFrame = editor.frame;
     this.startTime = this.now();
@@ -202,7 +213,7 @@ export class Player {
     const { editor } = this;
     if (!this.playing || this.last === undefined || this.last < 0) return editor.time;
     const [start, end] = editor.range;
-    const at_s = editor.timeOf(this.startFrame) + (this.now() - this.startTime) / 1000;
+    const at_s = editor.timeOf(this.startFrame) + ((this.now() - this.startTime) / 1000) * this.speed;
     const over = at_s - editor.timeOf(end);
     if (over < 0) return at_s;
     return this.loop ? editor.timeOf(start) + (over % editor.timeOf(end - start)) : editor.timeOf(end - 1);
@@ -211,7 +222,8 @@ export class Player {
   tick() {
     if (!this.playing) return;
     const { editor } = this;
-    const passed = Math.floor(((this.now() - this.startTime) / 1000) * (editor.rate.num / editor.rate.den));
+    const pace = (editor.rate.num / editor.rate.den) * this.speed;
+    const passed = Math.floor(((this.now() - this.startTime) / 1000) * pace);
     let frame = this.startFrame + passed;
     if (this.span && frame >= this.span.to) {
       this.pause(this.span.back);
@@ -226,7 +238,7 @@ export class Player {
       // What was played of the next round already counts: a loop keeps its pace.
       const over = frame - end;
       frame = start + (over % Math.max(1, end - start));
-      this.startTime += ((passed - (frame - start)) / (editor.rate.num / editor.rate.den)) * 1000;
+      this.startTime += ((passed - (frame - start)) / pace) * 1000;
       this.startFrame = start;
     }
     if (frame !== this.last) this.present(frame);

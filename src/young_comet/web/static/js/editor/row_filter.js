@@ -88,6 +88,8 @@ export function registerRowFilter(editor, timeline) {
     close() {
       filter.clear();
       this.change({ open: false });
+      // The keys are commands again at once, not when the browser has noticed that the field is gone.
+      timeline.rows.focus();
     },
   }));
 }

@@ -73,6 +73,7 @@ export function registerSelectionPanel(editor) {
       newLayers: "playhead",
       frameText: "",
       groundText: "",
+      seeThrough: false,
       groundStyle: {},
 
       init() {
@@ -99,7 +100,8 @@ export function registerSelectionPanel(editor) {
         const known = new Set([...editor.catalog.easings, easing]);
         this.newLayers = editor.project.settings.new_layers;
         this.newKeys = [...known].map((value) => ({ value, chosen: value === easing }));
-        this.groundText = scene.ground ? scene.ground : "transparent";
+        this.groundText = scene.ground || "";
+        this.seeThrough = !scene.ground;
         this.groundStyle = { background: scene.ground || "transparent" };
         this.blurOn = scene.shutter.on;
         this.blurAngle = trim(scene.shutter.angle_deg, 1);

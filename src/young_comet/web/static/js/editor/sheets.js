@@ -109,6 +109,7 @@ export function registerSheets(editor, commands, desk) {
     safe: false,
     paths: true,
     height: String(editor.height),
+    speed: String(player.speed),
     zoomText: "Fit",
     rateText: "",
     behind: false,
@@ -116,6 +117,11 @@ export function registerSheets(editor, commands, desk) {
       editor.on("time document", () => this.clock());
       editor.on("playing", () => (this.playing = player.playing));
       editor.on("rate", () => this.showRate());
+      editor.on("preview-height", (height) => {
+        this.height = String(height);
+        this.chooseHeight();
+      });
+      editor.on("playing", () => (this.speed = String(player.speed)));
       editor.on("playing document", () => this.showRate());
       editor.on(
         "stage-moved",
@@ -127,6 +133,9 @@ export function registerSheets(editor, commands, desk) {
         this.besideText = compare.beside ? "With a divider" : "Side by side";
       });
       if (editor.project) this.clock();
+    },
+    chooseSpeed() {
+      player.setSpeed(Number(this.speed));
     },
     toggleOnion: () => toggleOnion(editor),
     toggleCompare() {
@@ -161,7 +170,7 @@ export function registerSheets(editor, commands, desk) {
     },
     showRate() {
       if (!editor.project || !editor.scene) return;
-      const wanted = editor.rate.num / editor.rate.den;
+      const wanted = (editor.rate.num / editor.rate.den) * Math.min(1, player.speed);
       this.behind = player.playing && player.rate > 0 && player.rate < wanted * 0.95;
       this.rateText =
         player.playing && player.rate ? `${player.rate.toFixed(1)} fps` : `${fps(editor.rate)} fps`;

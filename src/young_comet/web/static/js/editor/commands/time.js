@@ -36,6 +36,8 @@ function toKey(editor, direction) {
   if (ahead.length) editor.goTo(editor.frame + Math.min(...ahead) * direction);
 }
 
+const swapSpeed = (player, speed) => player.setSpeed(player.speed === speed ? 1 : speed);
+
 const compare = (mode) => (desk) => desk.compare.set(desk.compare.mode === mode ? "" : mode);
 
 export const TIME = [
@@ -55,6 +57,24 @@ export const TIME = [
     id: "play-on",
     label: "Play from here to the end and come back",
     run: ({ editor, player }) => player.playSpan(editor.frame, editor.range[1]),
+  },
+  {
+    id: "play-half",
+    label: "Play at half speed, or at the usual one again",
+    run: ({ player }) => swapSpeed(player, 0.5),
+  },
+  {
+    id: "play-double",
+    label: "Play at double speed, or at the usual one again",
+    run: ({ player }) => swapSpeed(player, 2),
+  },
+  {
+    id: "play-range",
+    label: "Play the working range from its start",
+    run: ({ editor, player }) => {
+      editor.goTo(editor.range[0], { quiet: true });
+      if (!player.playing) player.play();
+    },
   },
   { id: "back", label: "One frame back", keys: "Left", run: go(-1) },
   { id: "on", label: "One frame on", keys: "Right", run: go(1) },
