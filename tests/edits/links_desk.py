@@ -89,6 +89,7 @@ def nested():
 
 
 NESTED_EXAMPLES = [
+    {"kind": "order-scene", "scene": "tag", "index": 0},
     {
         "kind": "wrap-layers",
         **S,

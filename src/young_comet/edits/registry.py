@@ -77,7 +77,7 @@ from .project_edits import (
 )
 from .ride_edits import CarryTogether, Ride
 from .saved_move_edits import AddSavedMove, ChangeSavedMove, SaveMove
-from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, RemoveScene
+from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, OrderScene, RemoveScene
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
 from .sound_edits import PlaceSound, SeparateSound
@@ -106,7 +106,8 @@ from .value_edits import (
 
 _SINGLE: tuple[type[Edit], ...] = (
     RenameProject, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
-    RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, RemoveScene, ChangeScene, ChangeFrame,
+    RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, OrderScene, RemoveScene, ChangeScene,
+    ChangeFrame,
     AddLayers, PasteLayers, PasteParts,
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
     SetMatte, HandOver, SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys,

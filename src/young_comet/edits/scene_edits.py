@@ -77,6 +77,26 @@ class DuplicateScene(Edit):
         return [f"scenes/{self.scene}", f"scenes/{self.id}"]
 
 
+class OrderScene(Edit):
+    """A scene goes to another place among the project's scenes, counted without it."""
+
+    kind: Literal["order-scene"] = "order-scene"
+    scene: Id
+    index: Annotated[int, Field(ge=0)]
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        scene = find_scene(project, self.scene)
+        rest = without(project.scenes, self.scene)
+        scenes = (*rest[: self.index], scene, *rest[self.index :])
+        return project.model_copy(update={"scenes": scenes})
+
+    def label(self, project: Project) -> str:
+        return f"Order scene {find_scene(project, self.scene).name}"
+
+    def touches(self) -> list[str]:
+        return ["scenes"]
+
+
 class RemoveScene(Edit):
     """A scene goes; one that is placed cannot."""
 

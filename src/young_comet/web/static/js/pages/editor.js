@@ -45,6 +45,7 @@ import { registerSeeing } from "../editor/seeing.js";
 import { ThingMenus } from "../editor/thing_menus.js";
 import { registerSheets } from "../editor/sheets.js";
 import { StatusLine } from "../editor/status_line.js";
+import { visited } from "../recent.js";
 import "../frame_sheet.js";
 
 const root = document.getElementById("editor");
@@ -158,4 +159,8 @@ const standIn = () => editor.project && kept.naturalWidth && stage.drawn === und
 kept.onload = standIn;
 kept.src = api.keptUrl(editor.projectId, editor.sceneId);
 editor.on("document", standIn);
+editor.on("document", () => {
+  const { projectId, sceneId, scene, project } = editor;
+  if (scene) visited(projectId, sceneId, scene.name, project.name);
+});
 editor.start().catch(complain);

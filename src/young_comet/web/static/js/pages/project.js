@@ -4,7 +4,10 @@ import { fps, newId, seconds } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { finder, missingFiles } from "../missing.js";
+import { StripPlay } from "../strip_play.js";
 import "../frame_sheet.js";
+
+const STRIP = 16;
 
 Alpine.data("projectPage", () => ({
   id: "",
@@ -15,6 +18,8 @@ Alpine.data("projectPage", () => ({
   pictures: [],
   inks: [],
   missing: [],
+  query: "",
+  dragged: null,
   undoLabel: null,
   redoLabel: null,
 
@@ -74,12 +79,64 @@ Alpine.data("projectPage", () => ({
       facts: `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`,
       thumbnail: api.frameUrl(this.id, scene.id, late, 240, this.revision),
       strip: api.stripUrl(this.id, scene.id, pictures, 104, this.revision),
+      play: new StripPlay(api.stripUrl(this.id, scene.id, STRIP, 180, this.revision), STRIP),
+      dropClass: "",
     };
   },
   async run(edit) {
     if (!edit) return;
     await api.edit(this.id, edit, this.revision);
     await this.load();
+  },
+  // Cards play under the pointer, are found by their names, and are dragged into their order.
+  get found() {
+    const words = this.query.trim().toLowerCase();
+    return this.scenes.filter((scene) => scene.name.toLowerCase().includes(words));
+  },
+  hover(scene, link) {
+    scene.play.start(link);
+  },
+  leave(scene, link) {
+    scene.play.stop(link);
+  },
+  cardKey(scene, event) {
+    if (event.key === "F2") this.openFrame(scene);
+  },
+  drag(scene, event) {
+    this.dragged = scene;
+    event.dataTransfer.effectAllowed = "move";
+    event.dataTransfer.setData("text/plain", scene.name);
+  },
+  over(scene, event) {
+    if (!this.dragged || this.dragged.id === scene.id) return;
+    event.preventDefault();
+    scene.dropClass = this.after(event) ? "drop-after" : "drop-before";
+  },
+  out(scene) {
+    scene.dropClass = "";
+  },
+  after(event) {
+    const box = event.currentTarget.getBoundingClientRect();
+    return event.clientX > box.left + box.width / 2;
+  },
+  async drop(scene, event) {
+    event.preventDefault();
+    scene.dropClass = "";
+    const { dragged } = this;
+    this.dragged = null;
+    if (!dragged || dragged.id === scene.id) return;
+    const rest = this.scenes.filter((each) => each.id !== dragged.id);
+    await this.order(dragged, rest.findIndex((each) => each.id === scene.id) + (this.after(event) ? 1 : 0));
+  },
+  async order(scene, index) {
+    scene.menu = false;
+    await this.run({ kind: "order-scene", scene: scene.id, index }).catch(complain);
+  },
+  earlier(scene) {
+    return this.order(scene, Math.max(0, this.scenes.indexOf(scene) - 1));
+  },
+  later(scene) {
+    return this.order(scene, this.scenes.indexOf(scene) + 1);
   },
   toggleMenu(scene) {
     const open = !scene.menu;

@@ -3,6 +3,8 @@ import { Alpine } from "../common.js";
 import { ago } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
+import { recent } from "../recent.js";
+import { StripPlay } from "../strip_play.js";
 
 const STRIP = 12;
 
@@ -30,6 +32,8 @@ Alpine.data("projectsPage", () => ({
   sheetTitle: "",
   sheetAction: "",
   strips: {},
+  query: "",
+  recent: [],
 
   async init() {
     await this.load();
@@ -38,6 +42,7 @@ Alpine.data("projectsPage", () => ({
   async load() {
     try {
       this.projects = (await api.projects()).map(card);
+      this.recent = recent(this.projects);
       this.loaded = true;
     } catch (error) {
       complain(error);
@@ -140,42 +145,23 @@ Alpine.data("projectsPage", () => ({
     note(`${made.project.name} is imported.${told}`, { seconds: told ? 15 : 5 });
   },
 
-  // The thumbnail moves under the pointer: the scene from left to right.
-  hover(project) {
-    if (
-      !project.first_scene ||
-      this.strips[project.id] ||
-      matchMedia("(prefers-reduced-motion: reduce)").matches
-    ) {
-      return;
-    }
-    const strip = new Image();
-    strip.src = api.stripUrl(project.id, project.first_scene, STRIP, 180, project.revision);
-    this.strips[project.id] = strip;
-  },
-  scrub(project, link, event) {
-    const strip = this.strips[project.id];
-    if (!strip || !strip.complete || !strip.naturalWidth) return;
-    const box = link.getBoundingClientRect();
-    const index = Math.min(
-      STRIP - 1,
-      Math.max(0, Math.floor(((event.clientX - box.left) / box.width) * STRIP)),
-    );
-    let canvas = link.querySelector("canvas");
-    const width = strip.naturalWidth / STRIP;
-    if (!canvas) {
-      canvas = document.createElement("canvas");
-      canvas.className = "position-absolute top-0 start-0";
-      canvas.width = width;
-      canvas.height = strip.naturalHeight;
-      link.append(canvas);
-    }
-    canvas
-      .getContext("2d")
-      .drawImage(strip, index * width, 0, width, strip.naturalHeight, 0, 0, canvas.width, canvas.height);
+  // The thumbnail plays under the pointer and with the focus.
+  hover(project, link) {
+    if (!project.first_scene) return;
+    const source = api.stripUrl(project.id, project.first_scene, STRIP, 180, project.revision);
+    this.strips[project.id] ||= new StripPlay(source, STRIP);
+    this.strips[project.id].start(link);
   },
   leave(project, link) {
-    link.querySelector("canvas")?.remove();
+    this.strips[project.id]?.stop(link);
+  },
+  /** F2 on a card renames it. */
+  cardKey(project, event) {
+    if (event.key === "F2") this.rename(project);
+  },
+  get found() {
+    const words = this.query.trim().toLowerCase();
+    return this.projects.filter((project) => project.name.toLowerCase().includes(words));
   },
 }));
 
