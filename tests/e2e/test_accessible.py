@@ -60,7 +60,7 @@ def desk(page, server, request):
 
 
 def test_pages_have_nothing_serious_and_nothing_too_small(desk, server):
-    for path in ("/", f"/projects/{desk.project}", "/renders"):
+    for path in ("/", f"/projects/{desk.project}", "/renders", "/help"):
         desk.goto(server.url + path)
         desk.wait_for_timeout(400)
         fine(desk, path)

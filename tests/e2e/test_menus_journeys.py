@@ -233,3 +233,39 @@ def test_a_colour_is_typed_in_any_notation_and_read_on_what_lies_below(desk):
     expect(desk.locator(".toast-note.bad")).to_contain_text("expected a colour such as")
     field(desk, "fill.colour").locator("button.swatch").click()
     expect(desk.locator("#picker")).to_contain_text("oklch(")
+
+
+def test_the_tour_is_taken_by_doing_and_the_help_is_searched(page, server):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto(server.url + "/help")
+    page.get_by_label("Search the help").fill("blurs what moves")
+    assert page.locator("[data-entry]:visible").count() >= 1
+    assert page.locator("[data-entry]:visible").count() < 6
+    page.get_by_label("Search the help").fill("no such thing at all")
+    expect(page.get_by_text("Nothing has that in it")).to_be_visible()
+    page.get_by_role("button", name="Take the tour").click()
+    page.wait_for_url("**/scenes/name-tag")
+    settle(page)
+    card = page.locator(".tour-card")
+    expect(card).to_contain_text("Write another name")
+    expect(card).to_contain_text("1 of 5")
+    name = page.evaluate("youngComet.editor.layers.filter((l) => l.kind === 'text').at(-2).id")
+    edit = """([layer, property, value]) => youngComet.editor.edit({kind: 'set-values',
+        scene: youngComet.editor.sceneId, time_s: youngComet.editor.time,
+        targets: [{layer, property, value}]})"""
+    page.evaluate(edit, [name, "text", "Bo Sandpiper"])
+    expect(card).to_contain_text("Done")
+    expect(card).to_contain_text("Put it elsewhere", timeout=6000)
+    page.reload()
+    settle(page)
+    expect(card).to_contain_text("2 of 5")
+    for step in range(3, 6):
+        card.get_by_role("button", name="Skip").click()
+        expect(card).to_contain_text(f"{step} of 5")
+    card.get_by_role("button", name="Skip").click()
+    expect(card).to_contain_text("That is the heart of it")
+    card.get_by_role("button", name="Close").click()
+    expect(card).to_be_hidden()
+    page.reload()
+    settle(page)
+    expect(card).to_be_hidden()

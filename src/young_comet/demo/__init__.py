@@ -1,5 +1,5 @@
 """The demo project: Gullwing Bay Kite Week."""
 
-from .build import DEMO_ID, ensure_demo
+from .build import DEMO_ID, TOUR_SCENE, ensure_demo, make_tour
 
-__all__ = ["DEMO_ID", "ensure_demo"]
+__all__ = ["DEMO_ID", "TOUR_SCENE", "ensure_demo", "make_tour"]

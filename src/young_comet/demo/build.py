@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..core.model import Ink, Project
 from ..edits import parse_edit
+from ..edits.base import new_id
 from ..edits.easing_edits import AddEasing
 from ..edits.project_edits import AddAsset, AddInks
 from ..errors import NotFoundError
@@ -44,6 +45,31 @@ PICTURES = (
 )
 
 
+TOUR_NAME = "Tour: a name tag"
+TOUR_SCENE = "name-tag"
+
+
+def make_tour(folder: DataFolder) -> str:
+    """A new project with a copy of the demo's name tag, for the tour; its id."""
+    state = folder.workspace.create(Project(id=new_id(), name=TOUR_NAME))
+    _furnish(folder, state.project.id)
+    for edit in name_tag():
+        folder.workspace.edit(state.project.id, parse_edit(edit))
+    return state.project.id
+
+
+def _furnish(folder: DataFolder, project_id: str) -> None:
+    """Inks, pictures and easings that the scenes use."""
+    workspace = folder.workspace
+    inks = [Ink(id=id_, name=name, colour=colour) for id_, name, colour in INKS]
+    workspace.edit(project_id, AddInks(inks=inks))
+    for asset_id, name, svg in PICTURES:
+        asset = folder.assets.ingest(name, svg.encode(), asset_id)
+        workspace.edit(project_id, AddAsset(asset=asset))
+    for easing_id, name, easing in EASINGS:
+        workspace.edit(project_id, AddEasing(id=easing_id, name=name, easing=easing))
+
+
 def ensure_demo(folder: DataFolder) -> None:
     """Adds the demo project unless it is there; a changed one is left alone."""
     workspace = folder.workspace
@@ -57,15 +83,9 @@ def ensure_demo(folder: DataFolder) -> None:
         return
     except NotFoundError:
         workspace.create(Project(id=DEMO_ID, name=NAME))
-    inks = [Ink(id=id_, name=name, colour=colour) for id_, name, colour in INKS]
-    workspace.edit(DEMO_ID, AddInks(inks=inks))
-    for asset_id, name, svg in PICTURES:
-        asset = folder.assets.ingest(name, svg.encode(), asset_id)
-        workspace.edit(DEMO_ID, AddAsset(asset=asset))
+    _furnish(folder, DEMO_ID)
     clouds = folder.assets.ingest("Passing clouds.webm", passing_clouds(), "passing-clouds")
     workspace.edit(DEMO_ID, AddAsset(asset=clouds))
-    for easing_id, name, easing in EASINGS:
-        workspace.edit(DEMO_ID, AddEasing(id=easing_id, name=name, easing=easing))
     for asset in kit_assets(folder.assets):
         workspace.edit(DEMO_ID, AddAsset(asset=asset))
     scenes = (*logo_reveal(), *lower_third(), *kinetic_title(), *sounds())

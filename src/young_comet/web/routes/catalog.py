@@ -16,6 +16,7 @@ from ...core.model.specs import Needed, PropertySpec
 from ...core.moves import MOVES
 from ...core.timing import COMMON_RATES, easing_names
 from ...core.typography.shipped import SHIPPED
+from ..terms import TERMS
 from .easings import gallery_json
 
 router = APIRouter(prefix="/api", tags=["catalog"])
@@ -122,6 +123,7 @@ def catalog() -> dict[str, Any]:
                 {"name": n, "example": e, "help": h} for n, (e, h) in FUNCTION_HELP.items()
             ],
         },
+        "terms": [{"id": each.id, "name": each.name, "text": each.text} for each in TERMS],
         "easings": easing_names(),
         "gallery": gallery_json(),
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],

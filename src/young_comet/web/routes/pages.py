@@ -12,6 +12,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from ... import __version__
 from ...errors import NotFoundError
 from ..assets import static_prefix
+from ..help import help_values
 from ..services import Services, get_services
 
 router = APIRouter(include_in_schema=False)
@@ -74,6 +75,12 @@ def scene_page(project_id: str, scene_id: str, services: Served) -> Response:
 def renders_page() -> Response:
     """All renders."""
     return _page("renders.html")
+
+
+@router.get("/help")
+def help_page() -> Response:
+    """What the words, panels, moves, effects, formulas and keys are."""
+    return _page("help.html", **help_values())
 
 
 @router.get("/favicon.ico")

@@ -16,6 +16,7 @@ from starlette.concurrency import run_in_threadpool
 
 from ...core.model import Project, document_schema
 from ...core.model.document import Name
+from ...demo import TOUR_SCENE, make_tour
 from ...edits import new_id
 from ...edits.patch import plain
 from ...store import ProjectState, read_archive, write_archive
@@ -94,6 +95,13 @@ def missing_assets(project_id: str, services: Served) -> list[dict[str, Any]]:
         for asset in project.assets
         if (why := services.assets.trouble(asset))
     ]
+
+
+@router.post("/tour", status_code=201)
+def tour_project(services: Served) -> dict[str, Any]:
+    """A new project to take the tour in: a copy of the demo's name tag."""
+    project_id = make_tour(services.folder)
+    return {"project": project_id, "scene": TOUR_SCENE}
 
 
 @router.post("/{project_id}/duplicate", status_code=201)

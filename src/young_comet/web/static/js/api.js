@@ -53,6 +53,7 @@ export const api = {
   projects: () => request("GET", "/api/projects"),
   project: (id) => request("GET", `/api/projects/${id}`),
   createProject: (name) => request("POST", "/api/projects", { name }),
+  tour: () => request("POST", "/api/projects/tour"),
   duplicateProject: (id) => request("POST", `/api/projects/${id}/duplicate`),
   deleteProject: (id) => request("DELETE", `/api/projects/${id}`),
   mendProject: (id) => request("POST", `/api/projects/${id}/mend`),

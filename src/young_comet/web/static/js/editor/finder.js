@@ -19,6 +19,7 @@ const WORDS = {
   mark: "Mark",
   asset: "Asset",
   ink: "Ink",
+  help: "Help",
 };
 
 const entry = (kind, id, label, run, more = {}) => ({
@@ -100,6 +101,9 @@ function everything(editor, commands) {
     ...editor.layers
       .map((each) => entry("layer", each.id, each.name, () => editor.select([each.id])))
       .reverse(),
+    ...editor.catalog.terms.map((term) =>
+      entry("help", term.id, `What is: ${term.name}`, () => window.open(`/help#term-${term.id}`, "_blank")),
+    ),
     ...commands.offered().map((command) => ({ ...command, kind: "command" })),
     ...wearable(editor),
     ...project.scenes

@@ -75,6 +75,12 @@ export function registerSheets(editor, commands, desk) {
       this.scenesOpen = false;
       commands.runById("frame");
     },
+    /** The help, at what the open panel is about. */
+    openHelp(event) {
+      const tab = document.querySelector("#tabs [aria-selected=true]")?.textContent.trim().toLowerCase();
+      const part = { timing: "term-key", assets: "start", inks: "term-ink" }[tab] || tab;
+      event.currentTarget.href = editor.selected.size ? `/help#${part}` : "/help";
+    },
     openHistory: () => commands.runById("history"),
     openFinder: () => commands.runById("finder"),
     openKeys: () => commands.runById("keys"),

@@ -4,6 +4,7 @@ import { ago } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { recent } from "../recent.js";
+import { startTour } from "../tour.js";
 import { StripPlay } from "../strip_play.js";
 
 const STRIP = 12;
@@ -55,6 +56,9 @@ Alpine.data("projectsPage", () => ({
   },
   closeMenu(project) {
     project.menu = false;
+  },
+  tour() {
+    startTour().catch(complain);
   },
   openNew() {
     this.renaming = null;
