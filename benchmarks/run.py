@@ -11,6 +11,7 @@ for script in (
     "playing.py",
     "in_step.py",
     "dragging.py",
+    "deeds.py",
     "many_keys.py",
     "linked.py",
     "large.py",

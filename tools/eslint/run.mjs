@@ -12,7 +12,7 @@ const { Linter } = require("./linter.min.js");
 
 const BROWSER = [
   "AnalyserNode", "Audio", "AudioBufferSourceNode", "AudioContext", "Blob", "CSS", "CustomEvent", "DOMPoint", "Event", "EventTarget", "FormData", "Image", "ImageData", "ResizeObserver",
-  "TextDecoder", "URL", "URLSearchParams", "WebSocket", "Worker", "cancelAnimationFrame", "clearInterval", "clearTimeout", "console",
+  "TextDecoder", "URL", "URLSearchParams", "WebSocket", "Worker", "cancelAnimationFrame", "IntersectionObserver", "clearInterval", "clearTimeout", "console",
   "createImageBitmap", "crypto", "document", "fetch", "getComputedStyle", "localStorage", "location", "matchMedia", "navigator",
   "performance", "prompt",  "requestAnimationFrame", "sessionStorage", "setInterval", "setTimeout", "structuredClone", "window",
 ];

@@ -54,9 +54,10 @@ export function listenToKeys(editor, commands, player, pointings) {
   });
 }
 
-/** Whether Enter presses what has the focus. */
-function isForElement({ key, target }) {
-  return key === "Enter" && target.matches?.("button, a, select");
+/** Whether Enter presses what has the focus; with something held it is a command's key. */
+function isForElement({ key, target, shiftKey, ctrlKey, altKey, metaKey }) {
+  const plain = !shiftKey && !ctrlKey && !altKey && !metaKey;
+  return key === "Enter" && plain && target.matches?.("button, a, select");
 }
 
 /** Whether keys are for something else: what is typed into, an open sheet. */

@@ -194,6 +194,8 @@ export function registerSheets(editor, commands, desk) {
         const value = await editor.meaning(api.parseTime(this.typed, editor.rate, editor.time));
         this.focused = false;
         const wanted = editor.frameAt(value);
+        // Whoever types a time goes there: a preview that plays does not take them back afterwards.
+        if (player.playing) player.pause();
         editor.goTo(wanted);
         if (wanted > editor.frame) {
           note(

@@ -118,6 +118,8 @@ tools.addEventListener("click", (event) => {
   const { tool, add } = event.target.closest("button")?.dataset || {};
   if (tool) editor.enter(tool);
   if (add) commands.runById(`add-${add}`);
+  // A tool that was clicked has done its part: Enter and Space are for what is on the stage.
+  if (event.detail > 0) stage.element.focus({ preventScroll: true });
 });
 function markTool() {
   for (const button of tools.querySelectorAll("[data-tool]")) {

@@ -17,8 +17,16 @@ Alpine.data("helpPage", () => ({
     this.groups = described()
       .map((group) => ({ ...group, commands: group.commands.filter((each) => each.keys) }))
       .filter((group) => group.commands.length);
+    // Pictures are drawn by the server when they come into view.
+    const seen = new IntersectionObserver((entries) => {
+      for (const { isIntersecting, target } of entries) {
+        if (!isIntersecting) continue;
+        target.style.backgroundImage = `url("${target.dataset.strip}")`;
+        seen.unobserve(target);
+      }
+    });
     for (const strip of this.$root.querySelectorAll("[data-strip]")) {
-      strip.style.backgroundImage = `url("${strip.dataset.strip}")`;
+      seen.observe(strip);
       const tile = strip.closest("[data-play], [data-entry]");
       const play = () => this.play(strip, tile);
       tile.addEventListener("pointerenter", play);
