@@ -46,3 +46,20 @@ export const remembered = (name, fallback) => {
     return fallback;
   }
 };
+
+/** Does something once the page has shown what was done before: what a hand did is seen at once, and what
+ *  tells more of it follows. */
+export const afterPaint = (deed) => requestAnimationFrame(() => setTimeout(deed));
+
+/** A deed that is done once after the page has shown what led to it, however often it is asked for. */
+export function soon(deed) {
+  let waiting = false;
+  return () => {
+    if (waiting) return;
+    waiting = true;
+    afterPaint(() => {
+      waiting = false;
+      deed();
+    });
+  };
+}

@@ -3,7 +3,7 @@
 import { pasteKeys } from "./actions/key_clipboard.js";
 import { slotItems } from "./nesting_panel.js";
 import { expressionItems } from "./expression_editor.js";
-import { trim } from "../formats.js";
+import { afterPaint, trim } from "../formats.js";
 import { note } from "../notes.js";
 import { api } from "../api.js";
 import { drawnMethods } from "./field_drawings.js";
@@ -41,10 +41,11 @@ export function fieldMethods(editor) {
       this.waiting = true;
       const later = () => {
         this.waiting = false;
-        this.update();
+        // A panel that is not seen is brought up to date when its tab is turned to.
+        if (this.$root.offsetParent !== null) this.update();
       };
       if (editor.isPreviewing) setTimeout(later, 250);
-      else requestAnimationFrame(later);
+      else afterPaint(later);
     },
 
     // Keys

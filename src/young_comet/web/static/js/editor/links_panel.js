@@ -1,5 +1,6 @@
 // What a layer rides on: chosen from a list, or by a click on the stage or in the stack.
 import { Alpine } from "../common.js";
+import { soon } from "../formats.js";
 import { rideOn } from "./actions/riding.js";
 
 export function registerLinksPanel(editor) {
@@ -19,7 +20,10 @@ export function registerLinksPanel(editor) {
     hasOwn: false,
 
     init() {
-      editor.on("selection document", () => this.update());
+      editor.on(
+        "selection document",
+        soon(() => this.update()),
+      );
       if (editor.project) this.update();
     },
     update() {
@@ -90,7 +94,7 @@ export function registerLinksPanel(editor) {
 /** Layers that others can ride on: all with a place, but for themselves and what rides on them. */
 function rideable(editor, layers) {
   const below = new Set(layers.map((layer) => layer.id));
-  for (let grown = true; grown; ) {
+  for (let grown = true; grown;) {
     grown = false;
     for (const layer of editor.layers) {
       if (!below.has(layer.id) && below.has(layer.rides)) {

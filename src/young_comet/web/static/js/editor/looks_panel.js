@@ -42,7 +42,7 @@ export function registerLooksPanel(editor) {
       drawing: "",
 
       init() {
-        editor.on("view selection document mode", () => this.schedule());
+        editor.on("view selection document mode tab", () => this.schedule());
         editor.on("effect-added", (id) => {
           open.add(`effect.${id}`);
           this.update();

@@ -41,7 +41,7 @@ export function registerMovesPanel(editor) {
           this.shared = moves;
           this.update();
         }, complain);
-        editor.on("view selection document", () => this.schedule());
+        editor.on("view selection document tab", () => this.schedule());
         editor.on("show-phase", (phase) => {
           this.phase = phase;
           this.update();

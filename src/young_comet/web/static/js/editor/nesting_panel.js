@@ -1,6 +1,6 @@
 // What a placed scene shows and its slots; the slots of the open scene.
 import { Alpine } from "../common.js";
-import { newId, trim } from "../formats.js";
+import { newId, trim, soon } from "../formats.js";
 import { note } from "../notes.js";
 import { openInner, sceneOf, unwrap } from "./actions/nesting.js";
 import { openPicker } from "./picker.js";
@@ -49,7 +49,10 @@ export function registerNestingPanel(editor) {
     empty: false,
 
     init() {
-      editor.on("selection document", () => this.update());
+      editor.on(
+        "selection document",
+        soon(() => this.update()),
+      );
       if (editor.project) this.update();
     },
     update() {

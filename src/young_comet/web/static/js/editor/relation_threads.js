@@ -1,5 +1,6 @@
 // How layers hang together, shown: threads between the names of rows, and the other layer in the panel.
 import { Alpine } from "../common.js";
+import { soon } from "../formats.js";
 import { onlyMattes, relations } from "./relations.js";
 
 const NS = "http://www.w3.org/2000/svg";
@@ -70,7 +71,10 @@ export function registerRelations(editor, threads) {
   Alpine.data("relationsPanel", () => ({
     rows: [],
     init() {
-      editor.on("selection document", () => this.update());
+      editor.on(
+        "selection document",
+        soon(() => this.update()),
+      );
       if (editor.project) this.update();
     },
     update() {

@@ -77,7 +77,7 @@ export function registerSelectionPanel(editor) {
       groundStyle: {},
 
       init() {
-        editor.on("view selection document tool", () => this.schedule());
+        editor.on("view selection document tool tab", () => this.schedule());
         editor.on("show-property", (id) => {
           const layer = editor.selectedLayers[0];
           const spec = layer && editor.spec(layer, id);

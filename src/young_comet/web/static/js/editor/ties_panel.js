@@ -1,6 +1,6 @@
 // The Timing tab's ties: what the selected layers hang on, how long they arrive and leave.
 import { Alpine } from "../common.js";
-import { timecode, trim } from "../formats.js";
+import { timecode, trim, soon } from "../formats.js";
 import { complain } from "../notes.js";
 import { api } from "../api.js";
 import { momentText } from "./actions/tying.js";
@@ -21,7 +21,10 @@ export function registerTiesPanel(editor) {
     standsTo: "",
 
     init() {
-      editor.on("selection document", () => this.update());
+      editor.on(
+        "selection document",
+        soon(() => this.update()),
+      );
       if (editor.project) this.update();
     },
     update() {

@@ -132,7 +132,7 @@ export class TimelineKeys {
       }
       top += line.height;
     }
-    timeline.draw();
+    timeline.schedule();
     this.mark();
     this.live.textContent = this.said();
   }

@@ -1,6 +1,6 @@
 // The Timing tab: chosen keys, their easing and repeats.
 import { Alpine } from "../common.js";
-import { trim } from "../formats.js";
+import { afterPaint, trim } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { curvePath, describe, withNumbers } from "./easings.js";
@@ -67,15 +67,15 @@ export function registerTimingPanel(editor) {
     isPath: false,
     typed: "",
     init() {
-      editor.on("selection document view", () => this.schedule());
+      editor.on("selection document view tab", () => this.schedule());
       if (editor.project) this.update();
     },
     schedule() {
       if (this.waiting || editor.isPreviewing) return;
       this.waiting = true;
-      requestAnimationFrame(() => {
+      afterPaint(() => {
         this.waiting = false;
-        this.update();
+        if (this.$root.offsetParent !== null) this.update();
       });
     },
     update() {
