@@ -191,3 +191,27 @@ def test_a_kinetic_title_on_marks_in_thirty_five(hand):
     marks = [each["time_s"] for each in page.evaluate("youngComet.editor.scene.marks")]
     assert starts == pytest.approx([0, 1, 2]) and marks == pytest.approx([0, 1, 2])
     assert hand.deeds <= 35, hand.deeds
+
+
+def test_an_opener_of_the_other_scenes_in_twelve(hand):
+    page = hand.page
+    base = page.url
+    for name in ("Reveal", "Title"):
+        hand.scene(name)
+        hand.find("add a text")
+        hand.done()
+        page.goto(base)
+        page.locator(".card-tile").first.wait_for()
+    hand.deeds = 0
+    hand.scene("Opener")
+    hand.find("other scenes one after")
+    hand.done()
+    hand.key("Control+a")
+    hand.tab("Moves")
+    hand.move("fade")
+    hand.render()
+    made = layers(page)
+    assert [each["name"] for each in made] == ["Reveal", "Title"]
+    assert made[1]["start_tie"]["id"] == made[0]["id"] and all(each["moves"] for each in made)
+    assert page.evaluate("youngComet.editor.scene.length_s") == pytest.approx(made[1]["end_s"])
+    assert hand.deeds <= 12, hand.deeds

@@ -269,3 +269,25 @@ def test_the_tour_is_taken_by_doing_and_the_help_is_searched(page, server):
     page.reload()
     settle(page)
     expect(card).to_be_hidden()
+
+
+def test_the_table_of_keys_adds_eases_and_deletes(desk):
+    choose(desk, "sail")
+    desk.keyboard.press("Alt+a")
+    go_to(desk, "0.8s")
+    desk.evaluate("window.dispatchEvent(new Event('open-key-table'))")
+    table = desk.locator("dialog[open]")
+    rows = table.locator("tbody tr")
+    expect(rows).to_have_count(2)
+    table.get_by_role("button", name="Keys at the playhead").click()
+    expect(rows).to_have_count(3)
+    rows.nth(0).get_by_label("Easing", exact=True).fill("hold")
+    rows.nth(0).get_by_label("Easing", exact=True).press("Enter")
+    settle(desk)
+    rows.nth(0).get_by_label("This easing for all of them").click()
+    settle(desk)
+    keys = layer(desk, "sail")["properties"]["rotation"]["keys"]
+    assert [each["easing"] for each in keys] == ["hold"] * 3
+    rows.nth(1).get_by_label("Delete the key").click()
+    expect(rows).to_have_count(2)
+    assert len(layer(desk, "sail")["properties"]["rotation"]["keys"]) == 2

@@ -91,6 +91,11 @@ def nested():
 NESTED_EXAMPLES = [
     {"kind": "order-scene", "scene": "tag", "index": 0},
     {
+        "kind": "place-scenes",
+        **S,
+        "placed": [{"scene": "tag", "id": "one"}, {"scene": "tag", "id": "two"}],
+    },
+    {
         "kind": "wrap-layers",
         **S,
         "layers": ["kite", "bow"],

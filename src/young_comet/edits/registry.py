@@ -78,6 +78,7 @@ from .project_edits import (
 from .ride_edits import CarryTogether, Ride
 from .saved_move_edits import AddSavedMove, ChangeSavedMove, SaveMove
 from .scene_edits import AddScene, ChangeFrame, ChangeScene, DuplicateScene, OrderScene, RemoveScene
+from .sequence_edits import PlaceScenes
 from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLayer
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
 from .sound_edits import PlaceSound, SeparateSound
@@ -108,7 +109,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     RenameProject, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
     RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, OrderScene, RemoveScene, ChangeScene,
     ChangeFrame,
-    AddLayers, PasteLayers, PasteParts,
+    AddLayers, PlaceScenes, PasteLayers, PasteParts,
     RemoveLayers, DuplicateLayers, OrderLayers, ChangeLayers, GroupLayers, Ungroup, RenameGroup,
     SetMatte, HandOver, SetSpans, SetValues, ResetProperties, SetKeys, RemoveKeys, ClearKeys,
     MoveKeys, EaseKeys,

@@ -3,13 +3,13 @@ them with the others faint. Nothing of this is in the document, and renders do n
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..frame import ResolvedFrame
-from ..model import Project
+from ..model import Layer, Project
 from ..paint import Renderer
 from ..pixels.blend import blend_towards
 from ..resolve import SceneEvaluator
@@ -31,12 +31,12 @@ def with_only(project: Project, scene_id: str, only: tuple[str, ...]) -> Project
     and what others are tied to; those named are shown though they may be hidden."""
     wanted = frozenset(only)
 
-    def shown(scene_layers: tuple) -> tuple:  # type: ignore[type-arg]
+    def shown(layers: Iterable[Layer]) -> tuple[Layer, ...]:
         return tuple(
             layer
             if layer.hidden == (layer.id not in wanted)
             else layer.model_copy(update={"hidden": layer.id not in wanted})
-            for layer in scene_layers
+            for layer in layers
         )
 
     scenes = tuple(

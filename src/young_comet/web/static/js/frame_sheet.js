@@ -58,7 +58,9 @@ Alpine.data("frameSheet", () => ({
     this.arrange = "keep-centred";
     this.problem = "";
     this.$refs.frameSheet.showModal();
-    this.$refs.frameSheet.querySelector("#frame-name").focus();
+    const name = this.$refs.frameSheet.querySelector("#frame-name");
+    name.focus();
+    this.$nextTick(() => name.select()); // the name is in it only then
   },
   close() {
     this.$refs.frameSheet.close();

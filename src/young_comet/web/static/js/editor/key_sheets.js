@@ -50,6 +50,39 @@ export function registerKeySheets(editor) {
       });
       if (!done) this.update();
     },
+    /** The key goes; the others stay chosen. */
+    remove(row) {
+      const { layer, property, key } = row;
+      editor.edit({ kind: "remove-keys", scene: editor.sceneId, keys: [{ layer, property, key }] });
+    },
+    /** Keys at the playhead on the properties of the table, chosen with the others. */
+    async add() {
+      const names = new Set(this.rows.map(({ layer, property }) => `${layer}|${property}`));
+      const targets = [...names].map((name) => {
+        const [layer, property] = name.split("|");
+        return { layer, property };
+      });
+      const set = { kind: "set-keys", scene: editor.sceneId, targets, time_s: editor.time };
+      if (!targets.length || !(await editor.edit(set))) return;
+      const half = editor.timeOf(1) / 2;
+      const here = targets.flatMap(({ layer, property }) => {
+        const { start_s, properties } = editor.layer(layer);
+        return (properties[property]?.keys || [])
+          .filter((key) => Math.abs(start_s + key.time_s - editor.time) < half)
+          .map((key) => ({ layer, property, key: key.id }));
+      });
+      editor.selectKeys(here, { add: true });
+      this.update();
+    },
+    /** The easing of one row for all of them. */
+    easeAll(row) {
+      editor.edit({
+        kind: "ease-keys",
+        scene: editor.sceneId,
+        keys: editor.chosenKeys,
+        easing: editor.keyOf(row).easing,
+      });
+    },
     async typeTime(row, event) {
       try {
         const value = await editor.meaning(api.parseTime(event.target.value, editor.rate, Number(row.time)));

@@ -75,6 +75,7 @@ Alpine.data("projectsPage", () => ({
     this.name = name;
     this.problem = "";
     this.$refs.nameSheet.showModal();
+    this.$nextTick(() => this.$refs.nameSheet.querySelector("#project-name").select());
   },
   closeSheet() {
     this.$refs.nameSheet.close();

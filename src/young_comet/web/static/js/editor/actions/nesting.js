@@ -28,6 +28,12 @@ export function placeScene(editor, scene) {
   return editor.addLayer(layer);
 }
 
+/** The other scenes of the project one after another, in their order, from the start on. */
+export function placeInTurn(editor) {
+  const placed = placeable(editor).map((scene) => ({ scene: scene.id, id: newId() }));
+  return editor.edit({ kind: "place-scenes", scene: editor.sceneId, placed });
+}
+
 /** Scenes that can be placed in this one: all that do not show it themselves. */
 export function placeable(editor) {
   const shows = (scene, wanted, seen = new Set()) => {

@@ -2,7 +2,7 @@
 import { addBackdrop, addShape, flip, group, nudge, order, remove, ungroup } from "../actions/layers.js";
 import { copyKeys, duplicateKeys, heldKeys, pasteKeys } from "../actions/key_clipboard.js";
 import { copyLayers, duplicateLayers, pasteLayers } from "../actions/layer_clipboard.js";
-import { openInner, unwrap, wrap } from "../actions/nesting.js";
+import { openInner, placeInTurn, unwrap, wrap } from "../actions/nesting.js";
 import { carryTogether, chooseRide, rideOff } from "../actions/riding.js";
 import { whooshFor } from "../actions/sounds.js";
 import { cutThread, cutTies, startTying } from "../actions/tying.js";
@@ -250,6 +250,13 @@ export const ADD = [
     "Treatment of all below",
     bare("treatment", "Treatment"),
   ),
+  {
+    id: "place-scenes",
+    label: "Place the other scenes one after another",
+    name: "Other scenes, one after another",
+    needs: ["other-scenes"],
+    run: ({ editor }) => placeInTurn(editor),
+  },
   add("picture", "Add a picture, clip or sound from a file", "Picture, clip or sound...", ({ chooseFiles }) =>
     chooseFiles({ place: true }),
   ),

@@ -30,6 +30,8 @@ export const NEEDS = {
       "Nothing selected is tied.",
     ),
   "held-layers": () => some(heldLayer(), "Copy a layer first."),
+  "other-scenes": (editor) =>
+    some((editor.project?.scenes.length || 0) > 1, "There is no other scene in the project."),
   text: (editor) =>
     some(
       editor.selectedLayers[0]?.kind === "text" && !editor.selectedLayers[0].locked,
