@@ -65,6 +65,11 @@ def settle(page) -> None:
         return e && e.project && !e.saving && !e.inFlight && !e.dirty && !e.drafts.length && e.shownId > 0
             && window.youngComet.stage.drawn >= e.shownId; }"""
     )
+    # The panels follow once the page has shown what was done.
+    page.evaluate(
+        """() => new Promise((done) => { let turns = 3; const turn = () =>
+        turns-- ? requestAnimationFrame(() => setTimeout(turn)) : done(); turn(); })"""
+    )
     page.wait_for_timeout(60)
 
 

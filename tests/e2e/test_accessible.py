@@ -143,6 +143,19 @@ def test_the_timeline_is_worked_by_keys_and_says_where_it_is(desk):
     assert desk.evaluate("youngComet.editor.layer('words').start_s") == pytest.approx(0.8)
 
 
+def test_after_a_click_on_a_row_left_and_right_are_frames(desk):
+    desk.locator('.row-line[data-layer="words"] .row-name').click()
+    settle(desk)
+    desk.keyboard.press("ArrowRight")
+    desk.keyboard.press("ArrowRight")
+    settle(desk)
+    assert desk.evaluate("youngComet.editor.frame") == 2
+    assert desk.evaluate("[...youngComet.editor.openLayers]") == []
+    desk.keyboard.press("ArrowDown")
+    settle(desk)
+    assert desk.evaluate("[...youngComet.editor.selected]") == ["sail"]
+
+
 def test_tools_and_tabs_are_one_stop_each_with_arrows_inside(desk):
     desk.locator("#stage").focus()
     desk.keyboard.press("Tab")

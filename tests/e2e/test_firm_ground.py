@@ -143,6 +143,7 @@ def test_a_damaged_archive_is_imported_mended_on_demand(page, server, tmp_path):
     page.goto(server.url)
     page.set_input_files("input[type=file]", path)
     page.get_by_role("button", name="Import and mend").click()
+    page.wait_for_url("**/projects/*")
     expect(page.locator(".toast-note")).to_contain_text("Opacity: 900 became 100")
     expect(page.get_by_text("Torn archive", exact=True).first).to_be_visible()
 

@@ -78,6 +78,7 @@ def test_keys_lanes_and_ends_of_bars_have_menus(desk):
     choose(desk, "sail")
     desk.locator('.row-line[data-layer="sail"] [data-fold]').click()
     key = desk.locator('.lane-line[data-lane="rotation"] [data-key="k0"]')
+    expect(desk.locator(".key.off-frame")).to_have_count(1)
     key.click(button="right", force=True)
     with OneStep(desk):
         pick(desk, "Put on frames")
@@ -113,6 +114,16 @@ def test_marks_effects_and_fields_have_menus(desk):
     with OneStep(desk):
         pick(desk, "Put on all layers of this kind")
         assert [each["kind"] for each in layer(desk, "tail")["effects"]] == ["glow"]
+    desk.locator('[data-effect="glow-1"] .card-head').click(
+        button="right", position={"x": 60, "y": 4}
+    )
+    with OneStep(desk):
+        pick(desk, "Rename")
+        desk.keyboard.type("Halo")
+        desk.keyboard.press("Enter")
+        settle(desk)
+        assert layer(desk, "sail")["effects"][0]["name"] == "Halo"
+    expect(desk.locator('[data-effect="glow-1"] .name-button')).to_have_text("Halo")
     tab(desk, "Selection")
     field(desk, "opacity").locator(".label").click(button="right")
     expect(lines(desk).locator("button", has_text="Back to default")).to_be_disabled()
@@ -284,7 +295,7 @@ def test_the_table_of_keys_adds_eases_and_deletes(desk):
     rows.nth(0).get_by_label("Easing", exact=True).fill("hold")
     rows.nth(0).get_by_label("Easing", exact=True).press("Enter")
     settle(desk)
-    rows.nth(0).get_by_label("This easing for all of them").click()
+    rows.nth(0).get_by_label("Ease all of them so").click()
     settle(desk)
     keys = layer(desk, "sail")["properties"]["rotation"]["keys"]
     assert [each["easing"] for each in keys] == ["hold"] * 3

@@ -64,7 +64,7 @@ def position(**more):
         (with_layer(properties={"rotation.x": {"value": 5}}), "no property"),
         (with_layer(properties={"position.x": {"value": [1, 2]}}), "Position x"),
         (with_layer(kind="clip", properties={"time.speed": {"value": 0}}), "Speed"),
-        (with_layer(kind="clip", properties={"time.after": {"value": "explode"}}), "Then"),
+        (with_layer(kind="clip", properties={"time.after": {"value": "explode"}}), "After the end"),
         (with_layer(kind="clip", properties={"time.speed": {"keys": [plain(key(0, 50))]}}), "cannot have keys"),
     ],
 )  # fmt: skip

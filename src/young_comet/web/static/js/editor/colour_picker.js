@@ -153,6 +153,8 @@ export function registerColourPicker(editor) {
           .catch(() => null));
       if (!this.shown || hex !== this.hex) return;
       this.written = written ? Object.values(written.notations).slice(1) : [];
+      // What is told makes it higher: it stays within the window.
+      this.$nextTick(() => this.shown && anchor && this.place(anchor.getBoundingClientRect()));
       this.contrast = found?.mean ? `${found.mean.toFixed(1)} : 1` : "";
       this.contrastClass = found?.worst >= ENOUGH ? "enough" : "little";
       const [mean, worst] = [found?.mean, found?.worst].map((each) => each?.toFixed(1));

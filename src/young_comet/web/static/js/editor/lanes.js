@@ -138,6 +138,9 @@ function ribbonSvg(lane, x, height) {
   return out.join("");
 }
 
+// A key that is further than this from a frame, in frames, lies off the frames.
+const OFF_FRAME = 0.02;
+
 /** A key: a head on each of its curves in a tall lane, with tails as long as it is left and
  *  reached softly; a flat tail holds, a wavy one swings, a stepped one jumps. */
 function keySvg(editor, lane, key, x, height, tall) {
@@ -160,7 +163,9 @@ function keySvg(editor, lane, key, x, height, tall) {
       circle(at, index ? 3.2 : 4, { class: head }),
     );
   });
-  const cls = classes("key", chosen && "chosen");
+  const frame = key.time_s * (editor.rate.num / editor.rate.den);
+  const off = Math.abs(frame - Math.round(frame)) > OFF_FRAME;
+  const cls = classes("key", chosen && "chosen", off && "off-frame");
   return el("g", { class: cls, "data-key": key.id, tabindex: -1 }, handles, parts);
 }
 

@@ -89,7 +89,7 @@ export function registerRowFilter(editor, timeline) {
       filter.clear();
       this.change({ open: false });
       // The keys are commands again at once, not when the browser has noticed that the field is gone.
-      timeline.rows.focus();
+      document.getElementById("stage").focus({ preventScroll: true });
     },
   }));
 }

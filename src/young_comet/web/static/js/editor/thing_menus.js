@@ -1,4 +1,5 @@
 // Menus made for what is clicked: a key, a lane, the end of a bar, a mark, a mask, an effect, an asset.
+import { nameInput } from "../common.js";
 import { newId } from "../formats.js";
 import { gradeWith, placeAsset } from "./actions/files.js";
 import { menuOf } from "./commands/menus.js";
@@ -143,6 +144,7 @@ export class ThingMenus {
     return [
       line("switch", member.on ? "Switch off" : "Switch on", () => change({ on: !member.on })),
       ...points,
+      line("rename", "Rename", () => renameMember(family, id, (name) => change({ name }))),
       line("duplicate", "Duplicate", () =>
         editor.edit(copyMembers(editor, family, layer.id, [id], [layer.id])),
       ),
@@ -195,6 +197,27 @@ export class ThingMenus {
       }),
     ];
   }
+}
+
+/** The name on the card of a mask or an effect, ready to be typed over. */
+function renameMember(family, id, take) {
+  const card = document.querySelector(`[data-${family}="${CSS.escape(id)}"]`);
+  const field = card?.querySelector("input.name");
+  if (field) {
+    field.focus();
+    field.select();
+    return;
+  }
+  const button = card?.querySelector(".name-button");
+  if (!button) return;
+  const input = nameInput("Name of the effect", button.textContent.trim(), (name) => {
+    button.hidden = false;
+    if (name) take(name);
+  });
+  button.hidden = true;
+  button.after(input);
+  input.focus();
+  input.select();
 }
 
 /** The menu of a mark on the ruler. */

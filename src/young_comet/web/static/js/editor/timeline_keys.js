@@ -10,11 +10,16 @@ export class TimelineKeys {
     const { rows } = timeline;
     rows.addEventListener("keydown", (event) => this.press(event));
     rows.addEventListener("focus", () => this.enter());
+    // Who clicks a row goes on with the keys of the scene: Left and Right are frames, Home its start.
+    this.byKeys = false;
+    rows.addEventListener("pointerdown", () => (this.byKeys = false));
     editor.on("selection", () => this.follow());
   }
 
   /** The focus came by the Tab key: the row of what is selected, else the first. */
   enter() {
+    this.byKeys = this.timeline.rows.matches(":focus-visible");
+    if (!this.byKeys) return; // what is clicked is where it is
     const lines = this.timeline.lines();
     if (!lines.some((line) => line.id === this.row)) this.row = this.selectedRow() || lines[0]?.id || "";
     this.show();
@@ -33,14 +38,14 @@ export class TimelineKeys {
 
   press(event) {
     if (event.altKey || event.ctrlKey || event.metaKey || event.target !== this.timeline.rows) return;
-    const deed = {
-      ArrowUp: () => this.step(-1),
-      ArrowDown: () => this.step(1),
+    const inside = {
       ArrowRight: () => this.inward(),
       ArrowLeft: () => this.outward(),
       Home: () => this.to(0),
       End: () => this.to(-1),
-    }[event.key];
+    };
+    const deeds = { ArrowUp: () => this.step(-1), ArrowDown: () => this.step(1), ...(this.byKeys && inside) };
+    const deed = deeds[event.key];
     if (!deed || event.shiftKey) return;
     event.preventDefault();
     event.stopPropagation();

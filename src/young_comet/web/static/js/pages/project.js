@@ -35,6 +35,9 @@ Alpine.data("projectPage", () => ({
   async init() {
     this.id = this.$root.dataset.project;
     await this.load();
+    const arrived = sessionStorage.getItem("arrived");
+    sessionStorage.removeItem("arrived");
+    if (arrived) note(arrived, { seconds: arrived.length > 60 ? 15 : 5 });
     window.addEventListener("pageshow", (event) => event.persisted && this.load());
   },
   async load() {
@@ -89,7 +92,7 @@ Alpine.data("projectPage", () => ({
     await this.load();
   },
   // Cards play under the pointer, are found by their names, and are dragged into their order.
-  get found() {
+  get listed() {
     const words = this.query.trim().toLowerCase();
     return this.scenes.filter((scene) => scene.name.toLowerCase().includes(words));
   },

@@ -122,7 +122,7 @@ Alpine.data("projectsPage", () => ({
     this.$refs.archive.value = "";
     if (!file) return;
     try {
-      await this.imported(await api.importProject(file));
+      this.imported(await api.importProject(file));
     } catch (error) {
       if (error.status !== 422) complain(error);
       else {
@@ -137,17 +137,21 @@ Alpine.data("projectsPage", () => ({
   },
   async importMended(file) {
     try {
-      await this.imported(await api.importProject(file, true));
+      this.imported(await api.importProject(file, true));
     } catch (error) {
       complain(error);
     }
   },
-  async imported(made) {
-    await this.load();
+  /** What came is opened; there it is told what was mended, and that there is another of its name. */
+  imported(made) {
     const first = made.notes.slice(0, 3).map(sentence).join(". ");
     const more = made.notes.length > 3 ? `, and ${made.notes.length - 3} more` : "";
     const told = first && ` ${first}${more}.`;
-    note(`${made.project.name} is imported.${told}`, { seconds: told ? 15 : 5 });
+    const { id, name } = made.project;
+    const same = this.projects.find((each) => each.name === name && each.id !== id);
+    const twin = same ? ` There is another project of that name, changed ${ago(same.changed_at)}.` : "";
+    sessionStorage.setItem("arrived", `${name} is imported.${told}${twin}`);
+    location.href = `/projects/${id}`;
   },
 
   // The thumbnail plays under the pointer and with the focus.
@@ -164,7 +168,7 @@ Alpine.data("projectsPage", () => ({
   cardKey(project, event) {
     if (event.key === "F2") this.rename(project);
   },
-  get found() {
+  get listed() {
     const words = this.query.trim().toLowerCase();
     return this.projects.filter((project) => project.name.toLowerCase().includes(words));
   },
