@@ -258,8 +258,9 @@ def test_a_vector_picture_becomes_a_drawing_whose_colours_change(desk, server):
     with OneStep(desk):
         desk.get_by_label("Place it as a shape with editable paths").click()
         desk.wait_for_function("() => youngComet.editor.layers.some((each) => each.parts.length)")
-    desk.get_by_role("tab", name="Selection").click()
     choose(desk, desk.evaluate("youngComet.editor.layers.find((each) => each.parts.length).id"))
+    desk.get_by_role("tab", name="Selection").click()
+    settle(desk)
     assert desk.locator(".card-look[data-part]:visible").count() == 6
     assert desk.locator(".colour-list .swatch").count() >= 4
     assert desk.get_by_text("Not kept").first.is_visible() or desk.locator(".toast-note").count()
