@@ -14,7 +14,6 @@ SMALL = """() => [...document.querySelectorAll('button, a[href], input, select, 
     .filter((each) => each.offsetParent && !each.disabled && getComputedStyle(each).visibility !== 'hidden')
     .map((each) => {
         const { width, height } = each.getBoundingClientRect();
-        const wider = getComputedStyle(each, '::before');
         const grow = each.matches('.switch') ? [4, 10] : [0, 0];
         return [width + grow[0], height + grow[1], each.outerHTML.slice(0, 120)];
     }).filter(([width, height]) => width < 23.5 || height < 23.5)"""

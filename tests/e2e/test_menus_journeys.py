@@ -161,6 +161,17 @@ def test_layers_are_seen_alone_and_the_others_dimmed(desk):
     assert not layer(desk, "tail")["hidden"]
 
 
+def test_what_a_thing_is_called_finds_the_thing_before_its_help(desk):
+    for words, first in (("render", "Render..."), ("glow", "Glow"), ("matte", "Matte")):
+        desk.keyboard.press("Control+k")
+        desk.keyboard.type(words)
+        entries = desk.locator(".finder-list button")
+        expect(entries.first).to_contain_text(first)
+        expect(entries.first).not_to_contain_text("What is:")
+        expect(entries.filter(has_text="What is:").first).to_be_visible()
+        desk.keyboard.press("Escape")
+
+
 def test_rows_are_searched_and_filtered(desk):
     desk.keyboard.press("Alt+f")
     desk.keyboard.type("ai")

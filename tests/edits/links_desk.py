@@ -36,6 +36,20 @@ def expressed():
 
 
 LINKS_EXAMPLES = [
+    {
+        "kind": "paste-parts",
+        **S,
+        "targets": ["mark"],
+        "sides": ["place", "looks"],
+        "layer": {
+            "id": "gull",
+            "name": "Gull",
+            "kind": "shape",
+            "start_s": 0,
+            "end_s": 2,
+            "properties": {"rotation": {"value": 12}, "fill.colour": {"value": "#123456"}},
+        },
+    },
     {"kind": "ride", **S, "layers": ["mark"], "on": "kite", "time_s": 1.0},
     {"kind": "ride", **S, "layers": ["bow"], "on": None, "time_s": 1.0, "every_key": True},
     {"kind": "carry-together", **S, "layers": ["kite", "mark"], "id": "carrier", "time_s": 0.5},

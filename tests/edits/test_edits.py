@@ -112,20 +112,6 @@ EXAMPLES = [
 GROUPED = [
     {"kind": "ungroup", **S, "group": "lockup"},
     {"kind": "rename-group", **S, "group": "lockup", "name": "Emblem and mark"},
-    {
-        "kind": "paste-parts",
-        **S,
-        "targets": ["mark"],
-        "sides": ["place", "looks"],
-        "layer": {
-            "id": "gull",
-            "name": "Gull",
-            "kind": "shape",
-            "start_s": 0,
-            "end_s": 2,
-            "properties": {"rotation": {"value": 12}, "fill.colour": {"value": "#123456"}},
-        },
-    },
 ]
 
 

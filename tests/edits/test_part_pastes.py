@@ -4,7 +4,7 @@ import pytest
 from tests.build import Context, key, layer, project
 
 from young_comet.core.catalog import LAYER_KINDS, check_project, find_spec
-from young_comet.core.model import Effect, Mask, Move
+from young_comet.core.model import Effect, Mask, Move, Property
 from young_comet.edits import apply_edit, parse_edit, revert
 from young_comet.edits.part_pastes import SIDES, side_of
 from young_comet.edits.patch import plain
@@ -102,6 +102,24 @@ def test_a_layer_is_not_filled_with_itself_and_what_is_not_here_is_dropped():
     assert "fill.layer" not in found.properties
 
 
+def test_nothing_pasted_follows_or_takes_in_the_layer_that_it_is_pasted_onto():
+    mask = Mask(id="m", name="Edge", space="follow", follows="to")
+    source = layer("from", "shape", 0, 3).model_copy(
+        update={"masks": (mask,), "effects": (Effect(id="e", kind="displacement"),)}
+    )
+    input_ = {"effect.e.layer": Property(value="to")}
+    source = source.model_copy(update={"properties": {**source.properties, **input_}})
+    others = (layer("to", "shape", 0, 3), layer("third", "shape", 0, 3))
+    done = paste(project(source, *others), source, ["looks"], ["to", "third"])
+    found = target(done)
+    assert found.masks[0].follows != "to"
+    assert not any(name.endswith(".layer") for name in found.properties)
+    # Onto another layer both come along.
+    third = target(done, "third")
+    assert third.masks[0].follows == "to"
+    assert "to" in {prop.value for prop in third.properties.values()}
+
+
 def test_a_side_that_a_layer_does_not_have_is_said():
     source = layer("from", "text", 0, 3)
     document = project(source, layer("to", "backdrop", 0, 3))
@@ -133,8 +151,46 @@ def test_every_side_of_every_kind_onto_every_kind_can_be_undone(side, theirs):
 
 
 def test_every_own_property_has_one_side_or_none():
+    sided, sideless = {}, set()
     for kind in LAYER_KINDS.values():
         for spec in kind.specs:
-            assert side_of(spec) in (*SIDES, None)
+            side = side_of(spec)
+            if side is None:
+                sideless.add(spec.section)
+            elif spec.id != "opacity":
+                assert sided.setdefault(spec.section, side) == side
+    assert set(sided.values()) == set(SIDES) - {"moves"}
+    # What a layer is made of, and how it hangs on others, stays its own.
+    own = {"Shape", "Slices", "Copies", "Alignment", "Matte", "Along a path", "Text"}
+    assert sideless == own | {"Picture", "Clip", "Sound", "Scene"}
     assert side_of(find_spec(layer("a", "text", 0, 1), "text.size")) == "type"
     assert side_of(find_spec(layer("a", "text", 0, 1), "text")) is None
+
+
+@pytest.mark.parametrize(
+    "edit, said",
+    [
+        ({"kind": "move-layers", "by": [40, 0]}, "Move To by 40, 0"),
+        ({"kind": "scale-layers", "factor": [2, 0.5]}, "Scale To × 2, 0.5"),
+        ({"kind": "turn-layers", "by_deg": 33.333}, "Turn To by 33.33°"),
+        ({"kind": "turn-layers", "by_deg": 33, "steps_deg": 15}, "Turn To"),
+    ],
+)
+def test_the_history_says_by_how_much(edit, said):
+    document = project(layer("to", "shape", 0, 3))
+    whole = parse_edit({**edit, "scene": "reveal", "layers": ["to"], "time_s": 0})
+    assert apply_edit(document, whole, CONTEXT).label == said
+
+
+def test_the_history_says_to_what_and_when():
+    document = project(layer("to", "shape", 0, 3, rotation=[key(0, 0), key(1, 9)]))
+
+    def label(name, value, time_s=1.0):
+        target = {"layer": "to", "property": name, "value": value}
+        edit = {"kind": "set-values", "scene": "reveal", "time_s": time_s, "targets": [target]}
+        return apply_edit(document, parse_edit(edit), CONTEXT).label
+
+    assert label("opacity", 40) == "Set Opacity of To to 40 %"
+    assert label("rotation", 12) == "Set Rotation of To to 12° at 00:01:00"
+    assert label("blend", "multiply") == "Set Blend mode of To to multiply"
+    assert label("slices.width", 2) == "Set Slices: overlap of To to 2"

@@ -28,7 +28,8 @@ from .paste_edits import Brought, brought_along, without_strangers
 Side = Literal["place", "looks", "moves", "timing", "type"]
 SIDES: tuple[Side, ...] = get_args(Side)
 
-# Which sections of a layer's own properties belong to a side; what is none of its is named.
+# Which sections of a layer's own properties belong to a side; those of shape, slices, copies,
+# alignment, mattes and source belong to none.
 _SECTIONS: dict[Side, frozenset[str]] = {
     "place": frozenset({"Place", "Perspective", "Motion path"}),
     "looks": frozenset({"Fill", "Stroke", "Blending", "Motion blur", "Drawn part"}),
@@ -69,9 +70,11 @@ class PasteParts(Brought):
         scene = find_scene(project, self.scene)
         here = {layer.id for layer in scene.layers}
         marks = {mark.id for mark in scene.marks}
-        source = without_strangers(names.in_layer(self.layer), here, set(), marks, True)
+        copied = names.in_layer(self.layer)
 
         def changed(target: Layer) -> Layer:
+            # Nothing follows, is filled with, or has as its input itself.
+            source = without_strangers(copied, here - {target.id}, set(), marks, True)
             spend(1 + len(source.properties) + len(target.properties))
             result = target
             for side in dict.fromkeys(self.sides):
@@ -146,8 +149,4 @@ def _with_properties(target: Layer, source: Layer, side: Side) -> Layer:
         usual = None if theirs.default is None else Property(value=theirs.default)
         if unset and usual and mine.default != theirs.default and _fits(mine, usual):
             properties[mine.id] = usual
-        # A layer cannot be filled with, or show itself through, itself.
-        named = properties.get(mine.id) if mine.kind.names == "layer" else None
-        if named is not None and named.value == target.id:
-            del properties[mine.id]
     return target.model_copy(update={"properties": properties})

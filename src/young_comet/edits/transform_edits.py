@@ -156,8 +156,8 @@ class ScaleLayers(TransformEdit):
         return self.set(project, scene, values, context)
 
     def label(self, project: Project) -> str:
-        by = " by ".join(f"{round(100 * each, 2):g} %" for each in dict.fromkeys(self.factor))
-        return f"Scale {names_of(project, self.scene, self.layers)} to {by}"
+        by = ", ".join(f"{round(each, 3):g}" for each in dict.fromkeys(self.factor))
+        return f"Scale {names_of(project, self.scene, self.layers)} × {by}"
 
 
 class TurnLayers(TransformEdit):
@@ -196,8 +196,9 @@ class TurnLayers(TransformEdit):
         return self.set(project, scene, values, context)
 
     def label(self, project: Project) -> str:
-        by = f"by {round(self.by_deg, 2):g}°"
-        return f"Turn {names_of(project, self.scene, self.layers)} {by}"
+        # In steps it comes to lie on multiples: how far that is depends on where it was.
+        by = "" if self.steps_deg else f" by {round(self.by_deg, 2):g}°"
+        return f"Turn {names_of(project, self.scene, self.layers)}{by}"
 
 
 class DragBox(TransformEdit):

@@ -334,16 +334,13 @@ COLOURS = (
                 (("rgb", "All"), ("red", "Red"), ("green", "Green"), ("blue", "Blue")),
                 help="All colours, one of them, or how opaque it is",
             ),
-            number("black", "Input black", 0, "", 0, 255,
-                help="What was this dark becomes black"),
+            number("black", "Input black", 0, "", 0, 255, help="What was this dark becomes black"),
             number("white", "Input white", 255, "", 0, 255,
                 help="What was this light becomes white"),
             number("gamma", "Gamma", 1, "", 0.1, 10, step=0.05, decimals=2,
                 help="Lifts or lowers the middle tones; 1 leaves them"),
-            number("out-black", "Output black", 0, "", 0, 255,
-                help="What black turns into"),
-            number("out-white", "Output white", 255, "", 0, 255,
-                help="What white turns into"),
+            number("out-black", "Output black", 0, "", 0, 255, help="What black turns into"),
+            number("out-white", "Output white", 255, "", 0, 255, help="What white turns into"),
         ),
         _levels,
     ),
@@ -360,8 +357,7 @@ COLOURS = (
     EffectKind(
         "brightness-contrast", "Brightness and contrast", "colour", "As CSS computes them.",
         (
-            percent("brightness", "Brightness", 0, -100, 300,
-                help="Lighter or darker"),
+            percent("brightness", "Brightness", 0, -100, 300, help="Lighter or darker"),
             percent("contrast", "Contrast", 0, -100, 300,
                 help="Further from or closer to the middle grey"),
         ),
@@ -370,10 +366,8 @@ COLOURS = (
     EffectKind(
         "hue-saturation", "Hue, saturation, lightness", "colour", "Turns and strengthens colours.",
         (
-            angle("hue", "Hue shift", 0,
-                help="Turns all hues round the colour wheel"),
-            percent("saturation", "Saturation", 0, -100, 300,
-                help="How strong the colours are"),
+            angle("hue", "Hue shift", 0, help="Turns all hues round the colour wheel"),
+            percent("saturation", "Saturation", 0, -100, 300, help="How strong the colours are"),
             percent("lightness", "Lightness", 0, -100, 100,
                 help="Towards white, or towards black where negative"),
         ),
@@ -449,8 +443,7 @@ COLOURS = (
     EffectKind(
         "vignette", "Vignette", "colour", "Darkens towards the edges.",
         (
-            percent("amount", "Strength", 60,
-                help="How dark the corners become"),
+            percent("amount", "Strength", 60, help="How dark the corners become"),
             percent("size", "Size", 45, 0, 200),
             percent("softness", "Softness", 55, 0, 200),
             percent("roundness", "Roundness", 0,
@@ -462,11 +455,9 @@ COLOURS = (
     EffectKind(
         "grain", "Grain", "colour", "Fine noise, as film has; it also hides steps in gradients.",
         (
-            percent("amount", "Strength", 12,
-                help="How far the grains differ from the picture"),
+            percent("amount", "Strength", 12, help="How far the grains differ from the picture"),
             number("size", "Size", 1, "px", 0.5, 40, step=0.5),
-            flag("grey", "Grey grain", True,
-                help="Grains without a colour of their own"),
+            flag("grey", "Grey grain", True, help="Grains without a colour of their own"),
             number(
                 "flow", "Grain rate", 25, "/s", 0, 240, decimals=0,
                 help="New grains a second; 0 stands still",

@@ -331,8 +331,7 @@ BENDS = (
                 help="How far pixels are moved from their place"),
             number("length", "Wavelength", 160, "px", 2, 8000,
                 help="From one crest to the next"), angle("angle", "Direction", 0),
-            number("phase", "Phase", 0, "°", widget="dial",
-                help="Where in the wave it begins"),
+            number("phase", "Phase", 0, "°", widget="dial", help="Where in the wave it begins"),
             choice(
                 "form", "Waveform",
                 (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
@@ -349,8 +348,7 @@ BENDS = (
                 help="How far pixels are moved from their place"),
             number("length", "Wavelength", 80, "px", 2, 4000,
                 help="From one crest to the next"), RADIUS, CENTRE,
-            number("phase", "Phase", 0, "°", widget="dial",
-                help="Where in the wave it begins"),
+            number("phase", "Phase", 0, "°", widget="dial", help="Where in the wave it begins"),
             choice(
                 "form", "Waveform",
                 (("sine", "Sine"), ("triangle", "Triangle"), ("square", "Square")),
@@ -368,8 +366,7 @@ BENDS = (
             choice(
                 "form", "Bulge form",
                 (("round", "Round"), ("lens", "Lens with a rim"), ("dent", "Dent about the middle"),
-                 ("line", "Along a line")),
-                help="A lens, or a fold along a line",
+                 ("line", "Along a line")), help="A lens, or a fold along a line",
             ),
             number("rim", "Rim softness", 20, "%", 2, 100, when=where("form", "lens"),
                 help="How gently it fades towards its edge"),

@@ -317,8 +317,7 @@ KEYS = (
     EffectKind(
         "luminance-key", "Luminance key", "key", "Takes dark or light parts out.",
         (
-            percent("level", "Threshold", 30,
-                help="Where light and dark are parted"), SOFTNESS,
+            percent("level", "Threshold", 30, help="Where light and dark are parted"), SOFTNESS,
             choice("removes", "Removed tones", (("dark", "Dark"), ("light", "Light")),
                 help="Whether the dark or the light is taken out"),
         ),

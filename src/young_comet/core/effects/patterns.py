@@ -185,8 +185,7 @@ PATTERNS = (
     EffectKind(
         "dots", "Dots", "generate", "Rows of discs.",
         (
-            number("spacing", "Spacing", 48, "px", 3, 4000,
-                help="From one figure to the next"),
+            number("spacing", "Spacing", 48, "px", 3, 4000, help="From one figure to the next"),
             number("radius", "Dot radius", 12, "px", 0.2, 2000,
                 help="From a dot's middle to its edge"), flag("staggered", "Staggered rows", True,
                 help="Every other row is moved by half a spacing"),

@@ -315,8 +315,7 @@ RESHAPES = (
     EffectKind(
         "streaks", "Streaks", "distort", "Edges run down as paint does.",
         (
-            number("length", "Streak length", 120, "px", 0, 4000,
-                help="How far the streaks reach"),
+            number("length", "Streak length", 120, "px", 0, 4000, help="How far the streaks reach"),
             number("width", "Streak width", 14, "px", 1, 1000,
                 help="How wide each streak is"), percent("fade", "Fade", 40,
                 help="How much they have faded at their end"),
@@ -334,10 +333,8 @@ RESHAPES = (
     EffectKind(
         "four-corner-warp", "Four-corner warp", "distort", "Each corner pulled to its own place.",
         (
-            pair("top-left", "Top left corner", (0.0, 0.0),
-                help="How far that corner is moved"),
-            pair("top-right", "Top right corner", (0.0, 0.0),
-                help="How far that corner is moved"),
+            pair("top-left", "Top left corner", (0.0, 0.0), help="How far that corner is moved"),
+            pair("top-right", "Top right corner", (0.0, 0.0), help="How far that corner is moved"),
             pair("bottom-right", "Bottom right corner", (0.0, 0.0),
                 help="How far that corner is moved"),
             pair("bottom-left", "Bottom left corner", (0.0, 0.0),
@@ -350,8 +347,7 @@ RESHAPES = (
         (
             number("amount", "Roughness", 10, "px", 0, 400,
                 help="How far the edge is eaten at most"),
-            number("scale", "Scale", 18, "px", 2, 1000,
-                help="How large the notches are"),
+            number("scale", "Scale", 18, "px", 2, 1000, help="How large the notches are"),
             number("octaves", "Octaves", 3, "", 1, 8, whole=True),
             number("softness", "Softness", 1, "px", 0, 200),
             percent("bias", "Erosion", 30, -100, 100,
@@ -368,8 +364,7 @@ RESHAPES = (
     EffectKind(
         "tile", "Tile", "distort", "The layer again and again, side by side.",
         (
-            percent("scale", "Scale", 50, 1, 1000,
-                help="How large each tile is, of the layer"),
+            percent("scale", "Scale", 50, 1, 1000, help="How large each tile is, of the layer"),
             pair("gap", "Tile gap", (0.0, 0.0), "px", -2000, 4000, linked=True,
                 help="Room between the tiles"),
             percent("row-offset", "Row offset", 0, -100, 100,

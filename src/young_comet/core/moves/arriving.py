@@ -7,6 +7,7 @@ import math
 from .base import (
     PLACED,
     REST,
+    SEED,
     SHOWN,
     SIDES,
     STRENGTH,
@@ -178,6 +179,9 @@ _HINGE = choice(
     "hinge", "Hinge", (("middle", "Its pivot"), *_PARTS[1:]), help="The edge about which it turns"
 )
 _AXES = (("width", "Width"), ("height", "Height"))
+_DISTANCE = number(
+    "distance", "Distance", 90, "px", 0, 4000, help="How far from its place it begins"
+)
 _SOFT = percent("softness", "Softness", 20, 100, help="How wide its edge is")
 
 ARRIVING = (
@@ -198,9 +202,7 @@ ARRIVING = (
         BOTH,
         "Rises into its place.",
         (
-            number(
-                "distance", "Distance", 90, "px", 0, 4000, help="How far from its place it begins"
-            ),
+            _DISTANCE,
             STRENGTH,
             *common("expo-out"),
         ),
@@ -215,9 +217,7 @@ ARRIVING = (
         BOTH,
         "Comes down into its place.",
         (
-            number(
-                "distance", "Distance", 90, "px", 0, 4000, help="How far from its place it begins"
-            ),
+            _DISTANCE,
             STRENGTH,
             *common("expo-out"),
         ),
@@ -468,9 +468,7 @@ ARRIVING = (
         BOTH,
         "Other letters first, then its own.",
         (
-            number(
-                "seed", "Seed", 1, "", 0, 99999, decimals=0, help="Another number, another chance"
-            ),
+            SEED,
             *common("linear", "letters"),
         ),
         _scramble,
@@ -486,9 +484,7 @@ ARRIVING = (
         (
             number("rate", "Flicker rate", 14, "/s", 1, 60, help="How often it changes"),
             percent("dark", "Dark opacity", 8, 100, help="How much of it is seen while it is dark"),
-            number(
-                "seed", "Seed", 1, "", 0, 99999, decimals=0, help="Another number, another chance"
-            ),
+            SEED,
             *common("linear"),
         ),
         _flicker,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from ..expressions.functions import drift
 from .base import (
@@ -98,6 +99,7 @@ def _blink(k: float, params: Params, m: Moment) -> Pose:
 _EVERY = number(
     "every", "Period", 3, "s", 0.05, 600, step=0.1, decimals=2, help="From one round to the next"
 )
+_EVERY_SECOND = replace(_EVERY, default=1.0)
 
 DWELLING = (
     MoveKind(
@@ -157,17 +159,7 @@ DWELLING = (
                 (("rate", "On a rate"), ("marks", "On the scene's marks")),
                 help="On a rate of its own, or on the scene's marks",
             ),
-            number(
-                "every",
-                "Period",
-                1,
-                "s",
-                0.05,
-                600,
-                step=0.1,
-                decimals=2,
-                help="From one round to the next",
-            ),
+            _EVERY_SECOND,
             percent("by", "Growth", 10, help="How much larger it becomes"),
             number(
                 "fall",
@@ -267,17 +259,7 @@ DWELLING = (
         DWELL,
         "On and off.",
         (
-            number(
-                "every",
-                "Period",
-                1,
-                "s",
-                0.05,
-                600,
-                step=0.1,
-                decimals=2,
-                help="From one round to the next",
-            ),
+            _EVERY_SECOND,
             percent("lit", "Lit share", 50, 100, help="For how much of each round it is lit"),
             percent("dark", "Dark opacity", 0, 100, help="How much of it is seen while it is dark"),
         ),

@@ -101,9 +101,6 @@ function everything(editor, commands) {
     ...editor.layers
       .map((each) => entry("layer", each.id, each.name, () => editor.select([each.id])))
       .reverse(),
-    ...editor.catalog.terms.map((term) =>
-      entry("help", term.id, `What is: ${term.name}`, () => window.open(`/help#term-${term.id}`, "_blank")),
-    ),
     ...commands.offered().map((command) => ({ ...command, kind: "command" })),
     ...wearable(editor),
     ...project.scenes
@@ -123,6 +120,10 @@ function everything(editor, commands) {
       .filter((asset) => !["font", "table"].includes(asset.kind))
       .map((asset) => entry("asset", asset.id, asset.name, () => placeAsset(editor, asset))),
     ...project.inks.map((ink) => entry("ink", ink.id, ink.name, () => editor.tell("show-tab", "inks"))),
+    // Last: whoever types what a thing is called wants the thing.
+    ...editor.catalog.terms.map((term) =>
+      entry("help", term.id, `What is: ${term.name}`, () => window.open(`/help#term-${term.id}`, "_blank")),
+    ),
   ];
 }
 

@@ -48,14 +48,15 @@ export class RelationThreads {
     const { selected } = this.editor;
     const wanted = (id) => id === this.over || selected.has(id);
     const shown = this.all.filter((each) => wanted(each.from) || wanted(each.to));
+    if (!shown.length && !this.svg.firstChild) return;
     this.svg.style.height = `${height}px`;
-    this.svg.innerHTML = shown.map((each, index) => this.thread(each, index)).join("");
+    const width = shown.length ? this.timeline.namesWidth : 0;
+    this.svg.innerHTML = shown.map((each, index) => this.thread(each, index, width)).join("");
   }
 
-  thread({ from, to, how }, index) {
+  thread({ from, to, how }, index, width) {
     const [a, b] = [this.tops.get(from), this.tops.get(to)];
     if (a === undefined || b === undefined) return "";
-    const width = this.timeline.namesWidth;
     const x = width - 62;
     const out = x + 16 + (index % 4) * 7;
     const [y1, y2] = [a + 13, b + 13];

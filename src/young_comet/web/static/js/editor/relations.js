@@ -2,13 +2,14 @@
 
 /**
  * What a layer takes from others, as [{ other, how }]: ids of layers, and what they are to it in a few words.
- * `specs` gives the declaration of its properties by their addresses.
+ * `specs` gives the declaration of its properties by their addresses, `there` are the ids of all layers.
  */
-function takes(layer, specs) {
+function takes(layer, specs, there) {
   const found = [];
   if (layer.rides) found.push({ other: layer.rides, how: "rides on" });
   for (const [id, property] of Object.entries(layer.properties)) {
-    const spec = property.value && specs(id);
+    const named = typeof property.value === "string" && property.value; // what names a layer is a text
+    const spec = named && there.has(named) && specs(id);
     if (spec && spec.kind === "layer") found.push({ other: property.value, how: HOW[id] || spec.label });
   }
   for (const mask of layer.masks || []) {
@@ -33,7 +34,7 @@ const HOW = {
 export function relations(layers, specOf) {
   const there = new Set(layers.map((layer) => layer.id));
   return layers.flatMap((layer) =>
-    takes(layer, (id) => specOf(layer, id))
+    takes(layer, (id) => specOf(layer, id), there)
       .filter((each) => there.has(each.other))
       .map((each) => ({ from: layer.id, to: each.other, how: each.how })),
   );

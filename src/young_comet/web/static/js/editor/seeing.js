@@ -17,6 +17,7 @@ export class Seeing {
 
   /** Layers that are no more are not asked for. */
   forget() {
+    if (!this.only.size) return;
     const there = new Set(this.editor.layers.map((layer) => layer.id));
     const left = [...this.only].filter((id) => there.has(id));
     if (left.length !== this.only.size) this.see(left, this.dims);

@@ -138,7 +138,9 @@ export class ThingMenus {
     const set = Object.keys(layer.properties).filter((name) => name.startsWith(prefix));
     const targets = set.map((property) => ({ layer: layer.id, property }));
     const reset = () => editor.edit({ kind: "reset-properties", scene: editor.sceneId, targets });
-    const others = [...editor.layers].filter((each) => each.id !== layer.id && each.kind === layer.kind);
+    const others = [...editor.layers].filter(
+      (each) => each.id !== layer.id && each.kind === layer.kind && !each.locked,
+    );
     const points =
       family === "mask" ? [line("points", "Edit its points", () => editor.enter("mask", { mask: id }))] : [];
     return [

@@ -28,10 +28,12 @@ export function placeScene(editor, scene) {
   return editor.addLayer(layer);
 }
 
-/** The other scenes of the project one after another, in their order, from the start on. */
+/** The other scenes of the project one after another, in their order: an empty scene begins with them, else
+ *  they begin where new layers do. */
 export function placeInTurn(editor) {
   const placed = placeable(editor).map((scene) => ({ scene: scene.id, id: newId() }));
-  return editor.edit({ kind: "place-scenes", scene: editor.sceneId, placed });
+  const at_s = editor.layers.length ? editor.newStart : 0;
+  return editor.edit({ kind: "place-scenes", scene: editor.sceneId, placed, at_s });
 }
 
 /** Scenes that can be placed in this one: all that do not show it themselves. */
