@@ -8,7 +8,9 @@ import { addMembers } from "./member_edits.js";
 
 const MOST = 40;
 // What is put after what, where two fit as well.
-const KINDS = ["property", "layer", "command", "effect", "move", "scene", "mark", "asset", "ink"];
+// Where labels fit equally the first of these comes first: who types what a thing is called wants the thing,
+// not its help.
+const KINDS = ["property", "layer", "command", "effect", "move", "scene", "mark", "asset", "ink", "help"];
 const WORDS = {
   property: "Property",
   layer: "Layer",
@@ -120,7 +122,6 @@ function everything(editor, commands) {
       .filter((asset) => !["font", "table"].includes(asset.kind))
       .map((asset) => entry("asset", asset.id, asset.name, () => placeAsset(editor, asset))),
     ...project.inks.map((ink) => entry("ink", ink.id, ink.name, () => editor.tell("show-tab", "inks"))),
-    // Last: whoever types what a thing is called wants the thing.
     ...editor.catalog.terms.map((term) =>
       entry("help", term.id, `What is: ${term.name}`, () => window.open(`/help#term-${term.id}`, "_blank")),
     ),
