@@ -118,6 +118,35 @@ def sound(page: Page, base: str, save: Callable[[str], None]) -> None:
     save("kit")
 
 
+def links(page: Page, base: str, save: Callable[[str], None]) -> None:
+    """Moves with their tiles, ties between placed scenes, an expression being written."""
+    page.goto(base + SCENE)
+    page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
+    page.evaluate("youngComet.editor.goTo(60)")
+    page.evaluate("youngComet.editor.select(['name'])")
+    page.get_by_role("tab", name="Moves").click()
+    page.wait_for_timeout(2500)
+    save("moves")
+    page.get_by_role("tab", name="Selection").click()
+    row = page.locator('.prop[data-property="rotation"]')
+    row.hover()
+    row.locator("[data-more]").click()
+    page.locator("#property-menu button", has_text="xpression").first.click()
+    page.get_by_role("textbox", name="Expression").fill(
+        'keyed + sway(4) + 0.2 * of("Kite emblem", "rotation")'
+    )
+    page.wait_for_timeout(900)
+    save("expression")
+    page.keyboard.press("Escape")
+    page.goto(base + "/projects/kite-week/scenes/opener")
+    page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
+    page.evaluate("youngComet.editor.goTo(150)")
+    page.evaluate("youngComet.editor.select([youngComet.editor.layers.at(-3).id])")
+    page.get_by_role("tab", name="Timing").click()
+    page.wait_for_timeout(1500)
+    save("opener")
+
+
 def shoot(page: Page, base: str) -> None:
     def save(name: str) -> None:
         page.screenshot(path=TARGET / f"{name}.png")
@@ -152,6 +181,7 @@ def shoot(page: Page, base: str) -> None:
     save("renders")
     looks(page, base, save)
     sound(page, base, save)
+    links(page, base, save)
     page.goto(base)
     page.wait_for_timeout(1500)
     save("projects")

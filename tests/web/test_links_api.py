@@ -121,7 +121,7 @@ def keep_a_move(client, project_id):
 
 def test_moves_show_themselves_moving(client):
     found = picture(client.get("/api/moves/lift/sample.jpg"))
-    assert found.shape == (63, 16 * 112, 3)
+    assert found.shape == (63, 17 * 112, 3)
     first, last = found[:, :112].astype(int), found[:, -112:].astype(int)
     assert np.abs(first - last).max() > 60
     assert client.get("/api/moves/no-such/sample.jpg").status_code == 422
@@ -131,7 +131,7 @@ def test_a_move_of_ones_own_is_shared_and_taken_back(client, project_id):
     assert client.get("/api/own-moves").json() == {"moves": []}
     keep_a_move(client, project_id)
     own = picture(client.get(f"/api/projects/{project_id}/moves/turn/sample.jpg"))
-    assert own.shape == (63, 16 * 112, 3)
+    assert own.shape == (63, 17 * 112, 3)
     assert client.get("/api/own-moves/turn/sample.jpg").status_code == 404
     shared = client.post(f"/api/projects/{project_id}/moves/turn/share")
     assert shared.status_code == 204

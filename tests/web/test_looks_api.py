@@ -128,7 +128,7 @@ def test_lanes_of_masks_and_effects_are_named_after_them(client, project_id):
     with connect(client, project_id) as socket:
         socket.send_json({"type": "stage", "id": 1, "time_s": 0, "height": 90, "lanes": ["box"]})
         header, _ = receive(socket, "stage")
-    assert {lane["label"] for lane in header["lanes"]} == {"Sail: growth", "Sail: mask path"}
+    assert {lane["label"] for lane in header["lanes"]} == {"Sail: growth", "Sail: path"}
 
 
 def test_playback_is_drawn_by_processes_and_goes_on_after_a_crash(tmp_path):

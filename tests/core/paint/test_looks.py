@@ -156,7 +156,7 @@ def test_wrong_masks_and_effects_name_the_layer():
         clear(box().model_copy(update={"effects": (Effect(id="e", kind="sparkle-dust"),)}))
     with pytest.raises(DocumentError, match=r"effect\.e\.size"):
         clear(box().model_copy(update={"properties": {"effect.e.size": Property(value=(1, 1))}}))
-    with pytest.raises(DocumentError, match="Mask path"):
+    with pytest.raises(DocumentError, match="Path"):
         clear(masked(box(), Mask(id="a", name="A"), **{"mask.a.path": "M0 0 L"}))
     with pytest.raises(DocumentError, match="two masks"):
         clear(masked(box(), Mask(id="a", name="A"), Mask(id="a", name="B")))

@@ -11,20 +11,20 @@ from .base import MemberFamily, check_seen
 
 MASK = (
     PropertySpec(
-        "path", "Mask path", Kind.PATH, "M-200 -120 L200 -120 L200 120 L-200 120 Z", "Mask",
+        "path", "Path", Kind.PATH, "M-200 -120 L200 -120 L200 120 L-200 120 Z", "Mask",
         help="SVG path data in the mask's own space",
     ),
     PropertySpec(
-        "position", "Mask position", Kind.POINT, (0.0, 0.0), "Mask", unit="px", minimum=-1e6,
+        "position", "Position", Kind.POINT, (0.0, 0.0), "Mask", unit="px", minimum=-1e6,
         maximum=1e6, split=True,
         help="Where the mask's origin lies on the layer",
     ),
     PropertySpec(
-        "rotation", "Mask rotation", Kind.NUMBER, 0.0, "Mask", unit="°", minimum=-1e6, maximum=1e6,
+        "rotation", "Rotation", Kind.NUMBER, 0.0, "Mask", unit="°", minimum=-1e6, maximum=1e6,
         help="Turns the mask about its origin, clockwise",
     ),
     PropertySpec(
-        "scale", "Mask scale", Kind.POINT, (100.0, 100.0), "Mask", unit="%", minimum=-1e5,
+        "scale", "Scale", Kind.POINT, (100.0, 100.0), "Mask", unit="%", minimum=-1e5,
         maximum=1e5,
         widget="linked",
         help="Of the path's own size, along x and y",
@@ -38,7 +38,7 @@ MASK = (
         help="Moves the edge outwards, or inwards where negative",
     ),
     PropertySpec(
-        "opacity", "Mask opacity", Kind.NUMBER, 100.0, "Mask", unit="%", minimum=0, maximum=100,
+        "opacity", "Opacity", Kind.NUMBER, 100.0, "Mask", unit="%", minimum=0, maximum=100,
         help="How much of what it leaves is seen",
     ),
 )  # fmt: skip

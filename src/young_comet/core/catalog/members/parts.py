@@ -12,11 +12,11 @@ from .base import MemberFamily
 
 PART = (
     PropertySpec(
-        "path", "Part path", Kind.PATH, "M-100 -60 L100 -60 L100 60 L-100 60 Z", "Part",
+        "path", "Path", Kind.PATH, "M-100 -60 L100 -60 L100 60 L-100 60 Z", "Part",
         help="The part's outline as SVG path data",
     ),
     PropertySpec(
-        "opacity", "Part opacity", Kind.NUMBER, 100.0, "Part", unit="%", minimum=0, maximum=100,
+        "opacity", "Opacity", Kind.NUMBER, 100.0, "Part", unit="%", minimum=0, maximum=100,
         help="How much of this part is seen",
     ),
     PropertySpec("fill.on", "Fill", Kind.FLAG, True, "Part", help="Whether its inside is painted"),
