@@ -223,5 +223,8 @@ def test_from_an_empty_project_to_a_render_by_keys_alone(page, server):
     page.keyboard.press("Enter")
     page.wait_for_function(
         """() => fetch('/api/renders').then((a) => a.json()).then((all) =>
-        (all.renders || all).some((each) => each.scene_name === 'Title'))"""
+        all.some((each) => each.scene_name === 'Title'))"""
     )
+    found = page.request.get(f"{server.url}/api/renders").json()
+    (made,) = [each for each in found if each["scene_name"] == "Title"]
+    page.request.post(f"{server.url}/api/renders/{made['id']}/cancel")

@@ -102,7 +102,8 @@ def test_typing_after_a_double_click_that_missed_does_nothing_to_layers(desk):
         desk.keyboard.press(key)
     settle(desk)
     assert document(desk) == before and mode(desk) == "select"
-    expect(desk.locator(".toast-note")).to_contain_text("Nothing is being written")
+    said = desk.locator(".toast-note", has_text="Nothing is being written")
+    expect(said).to_be_visible()
     desk.mouse.click(*at(desk, 300, 360))
     desk.wait_for_timeout(200)
     with OneStep(desk):
@@ -275,7 +276,7 @@ def test_a_step_of_another_scene_is_told_before_it_is_taken(desk, server):
         assert desk.request.post(url, data={"edit": edit}).ok
     desk.wait_for_function("() => youngComet.editor.project.scenes.length === 2")
     desk.keyboard.press("Control+z")
-    expect(desk.locator(".toast-note")).to_contain_text("Next: in Name tag")
+    expect(desk.locator(".toast-note", has_text="Next: in Name tag")).to_be_visible()
     assert len(document(desk)["scenes"][1]["layers"]) == 1
     desk.keyboard.press("Control+z")
     desk.wait_for_url(re.compile("/scenes/other"))

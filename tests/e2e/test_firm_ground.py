@@ -144,7 +144,7 @@ def test_a_damaged_archive_is_imported_mended_on_demand(page, server, tmp_path):
     page.set_input_files("input[type=file]", path)
     page.get_by_role("button", name="Import and mend").click()
     page.wait_for_url("**/projects/*")
-    expect(page.locator(".toast-note")).to_contain_text("Opacity: 900 became 100")
+    expect(page.locator(".toast-note", has_text="Opacity: 900 became 100")).to_be_visible()
     expect(page.get_by_text("Torn archive", exact=True).first).to_be_visible()
 
 
@@ -157,9 +157,9 @@ def test_a_render_that_stops_at_a_gap_goes_on_when_told_to(page, server):
     row = page.locator(".render-row").first
     # Two processes render, and either may come to the gap first.
     words = r"Frame \d+: emblem\.png of 'Emblem' cannot be drawn: its file is missing"
-    expect(row.locator(".problem")).to_have_text(re.compile(words), timeout=30_000)
+    expect(row.locator(".problem")).to_have_text(re.compile(words), timeout=90_000)
     row.get_by_role("button", name="Go on all the same").click()
-    expect(row).to_have_attribute("data-status", "done", timeout=40_000)
+    expect(row).to_have_attribute("data-status", "done", timeout=90_000)
     expect(row).to_contain_text("Marked as missing: emblem.png of 'Emblem'")
     render_id = row.get_attribute("data-render")
     row.get_by_role("button", name="Remove").click()
