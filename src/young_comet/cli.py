@@ -195,14 +195,19 @@ def doctor(data: DataOption = None) -> None:
 def projects(data: DataOption = None) -> None:
     """Lists the projects and their scenes."""
     folder = DataFolder(_config(data), writing=False)
-    table = Table("id", "project", "scene", "frame", "fps", "length", box=None, pad_edge=False)
+    table = Table(
+        "id", "project", "scene", "frame", "fps", "length", "tags", box=None, pad_edge=False
+    )
     for summary in folder.workspace.projects():
         project = folder.workspace.state(summary.id).project
         rows = [
-            (s.name, f"{s.width} x {s.height}", s.rate.rate.label, f"{s.length_s:g} s")
+            (
+                s.name, f"{s.width} x {s.height}", s.rate.rate.label, f"{s.length_s:g} s",
+                ", ".join(s.tags),
+            )
             for s in project.scenes
-        ]
-        for index, row in enumerate(rows or [("-", "", "", "")]):
+        ]  # fmt: skip
+        for index, row in enumerate(rows or [("-", "", "", "", "")]):
             first = (summary.id, summary.name) if index == 0 else ("", "")
             table.add_row(*first, *row)
     if table.row_count:

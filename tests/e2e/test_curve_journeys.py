@@ -209,7 +209,7 @@ def test_paths_are_drawn_taken_from_a_shape_and_flown(desk):
         desk.mouse.up()
     drawn = prop(desk, "ring", "position")["keys"]
     assert 2 <= len(drawn) <= 6 and drawn[0]["value"] == pytest.approx([200, 500], abs=6)
-    desk.get_by_label("Count-in").select_option("0")
+    desk.get_by_label("Count-in").select_option("at once")
     desk.get_by_label("Time runs at").select_option("0.5")
     go_to(desk, "0.4s")
     desk.get_by_role("button", name="Fly it").click()

@@ -1,6 +1,7 @@
 """Journeys through the editor's parts."""
 
 import pytest
+from playwright.sync_api import expect
 from tests.build import png
 from tests.e2e.steps import (
     at,
@@ -400,8 +401,10 @@ def test_projects_and_scenes_are_renamed_copied_deleted_and_brought_back(page, s
     card = page.locator(".card-tile", has_text="Short life").first
     card.get_by_role("button", name="More about Short life").click()
     card.get_by_role("button", name="Rename").click()
-    page.fill("#project-name", "Long life")
-    page.get_by_role("button", name="Rename", exact=True).last.click()
+    name = card.get_by_label("Name of the project")
+    expect(name).to_be_focused()
+    page.keyboard.type("Long life")  # it was selected
+    page.keyboard.press("Enter")
     card = page.locator(".card-tile", has_text="Long life").first
     card.get_by_role("button", name="More about").click()
     card.get_by_role("button", name="Delete").click()

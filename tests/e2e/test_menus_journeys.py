@@ -290,11 +290,26 @@ def test_the_tour_is_taken_by_doing_and_the_help_is_searched(page, server):
         expect(card).to_contain_text(f"{step} of 5")
     card.get_by_role("button", name="Skip").click()
     expect(card).to_contain_text("That is the heart of it")
-    card.get_by_role("button", name="Close").click()
+    card.get_by_role("button", name="Keep it").click()
     expect(card).to_be_hidden()
     page.reload()
     settle(page)
     expect(card).to_be_hidden()
+
+
+def test_the_tours_project_goes_when_it_is_over(page, server):
+    page.goto(f"{server.url}/help")
+    page.get_by_role("button", name="Take the tour").click()
+    page.wait_for_url("**/scenes/*")
+    settle(page)
+    made = page.evaluate("youngComet.editor.projectId")
+    card = page.locator(".tour-card")
+    for _ in range(5):
+        card.get_by_role("button", name="Skip").click()
+    card.get_by_role("button", name="Delete this project").click()
+    page.wait_for_url(f"{server.url}/")
+    projects = page.request.get(f"{server.url}/api/projects").json()
+    assert made not in [each["id"] for each in projects]
 
 
 def test_the_table_of_keys_adds_eases_and_deletes(desk):

@@ -124,7 +124,11 @@ def grouped():
     return applied(document(), data).project
 
 
-EXAMPLES.append({"kind": "change-settings", "new_layers": "start"})
+EXAMPLES += [
+    {"kind": "change-settings", "new_layers": "start"},
+    {"kind": "set-tags", "tags": ["race day", "Titles", "titles"]},
+    {"kind": "set-tags", **S, "tags": ["titles"]},
+]
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
 CASES += [(desk, data) for data in DESK_EXAMPLES]
 CASES += [(saved, data) for data in SAVED_EXAMPLES]
@@ -168,6 +172,10 @@ WRONG = [
     ({"name": "x"}, DocumentError, "edit kind"),
     ([], DocumentError, "edit"),
     ({"kind": "rename-project", "name": ""}, DocumentError, "name"),
+    ({"kind": "set-tags", "tags": ["a, b"]}, DocumentError, "tags"),
+    ({"kind": "set-tags", "tags": [" "]}, DocumentError, "tags"),
+    ({"kind": "set-tags", "tags": [f"t{i}" for i in range(13)]}, DocumentError, "tags"),
+    ({"kind": "set-tags", "scene": "zz", "tags": []}, NotFoundError, "zz"),
     ({"kind": "rename-project", "name": "x", "extra": 1}, DocumentError, "extra"),
     ({"kind": "remove-scene", "scene": "nowhere"}, NotFoundError, "nowhere"),
     ({"kind": "remove-layers", **S, "layers": ["ghost"]}, NotFoundError, "ghost"),

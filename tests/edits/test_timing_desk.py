@@ -295,6 +295,18 @@ def test_a_layer_turns_with_its_path():
     assert other.b == pytest.approx(matrix.b, abs=2e-3)
 
 
+def test_a_flight_makes_no_keys_while_the_hand_is_still():
+    still = [[0.5 + i / 50, 100, 100] for i in range(25)]
+    moving = [[1.0 + i / 50, 100 + 8 * i, 100] for i in range(1, 50)]
+    edit = {"kind": "fly-path", **S, "layer": "ring", "samples": [*still, *moving]}
+    begin = layer_of(desk(), "ring").start_s
+    keys = prop(do(desk(), edit), "ring", "position").keys
+    assert keys[0].time_s + begin == pytest.approx(0.98, abs=1e-6)
+    # Where it moves already, it is held still for as long as the hand was.
+    keys = prop(do(desk(), {**edit, "layer": "box"}), "box", "position").keys
+    assert any(abs(key.time_s - (0.5 - layer_of(desk(), "box").start_s)) < 1e-6 for key in keys)
+
+
 def test_a_flight_is_kept_and_fitted_anew():
     document = saved()
     flown = prop(document, "name", "position")

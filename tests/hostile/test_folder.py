@@ -239,7 +239,8 @@ def test_a_database_from_before_the_journal_is_brought_along(config):
     with sqlite3.connect(path) as connection:
         connection.executescript(
             "DROP TABLE journal; ALTER TABLE projects DROP COLUMN checkpoint; ALTER TABLE projects DROP COLUMN scene_count;"
-            "ALTER TABLE projects DROP COLUMN first_scene; UPDATE alembic_version SET version_num = '0001'"
+            "ALTER TABLE projects DROP COLUMN first_scene; ALTER TABLE projects DROP COLUMN tags;"
+            "ALTER TABLE renders DROP COLUMN name; UPDATE alembic_version SET version_num = '0001'"
         )
     connection.close()
     second = DataFolder(config)

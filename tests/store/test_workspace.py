@@ -217,6 +217,28 @@ def test_undo_keeps_the_objects_that_it_does_not_touch(workspace):
     assert after[1] is before[1] and after[0] == before[0]
 
 
+def test_any_step_of_the_history_can_be_seen_without_going_to_it(workspace):
+    documents = [workspace.state("kites").project]
+    for name in ("One", "Two", "Three", "Four"):
+        documents.append(workspace.edit("kites", rename(name)).state.project)
+    workspace.undo("kites")
+    workspace.undo("kites")
+    now = workspace.state("kites")
+    assert [workspace.at_step("kites", number) for number in range(5)] == documents
+    assert workspace.state("kites") == now
+    for missing in (5, 40):
+        with pytest.raises(NotFoundError, match="no step"):
+            workspace.at_step("kites", missing)
+
+
+def test_lists_tell_the_tags(workspace, folder):
+    tags = parse_edit({"kind": "set-tags", "tags": ["race day", "Titles", "titles"]})
+    workspace.edit("kites", tags)
+    assert workspace.projects()[0].tags == ("race day", "Titles")
+    workspace.undo("kites")
+    assert workspace.projects()[0].tags == ()
+
+
 def test_drafts_are_not_saved(workspace):
     drafted = workspace.drafted("kites", [rename("Try")])
     assert drafted.scenes[0].layers[0].name == "Try"

@@ -145,6 +145,8 @@ def test_frames_strips_colours_and_picks(client, project_id):
     assert client.get(f"{base}/pick?time_s=0&x=5&y=5").json() == {"layers": []}
     assert client.get(f"{base}/frame.jpg?time_s=nan").status_code == 422
     assert client.get(f"/api/projects/{project_id}/scenes/none/frame.jpg").status_code == 404
+    assert client.get(f"{base}/frame.jpg?step=-1").status_code == 422
+    assert client.get(f"{base}/frame.jpg?step=900").status_code == 404
 
 
 def test_typed_numbers_and_times(client):
@@ -181,6 +183,15 @@ def test_a_render_from_start_to_download(client, project_id):
     poster = client.get(state["poster_url"])
     assert poster.headers["content-type"] == "image/jpeg" and poster.content[:2] == b"\xff\xd8"
     assert [r["id"] for r in client.get("/api/renders").json()] == [render_id]
+    renamed = client.patch(f"/api/renders/{render_id}", json={"name": "  Über the bay  "})
+    assert renamed.status_code == 200 and renamed.json()["name"] == "Über the bay"
+    file = client.get(f"/api/renders/{render_id}/file?download=true")
+    assert "%C3%BCber-the-bay.mp4" in file.headers["content-disposition"]
+    for body in ({"name": "x" * 201}, {"name": None}, {}, {"name": "a", "more": 1}):
+        refused = client.patch(f"/api/renders/{render_id}", json=body)
+        assert refused.status_code == 422
+    assert client.patch("/api/renders/none", json={"name": "a"}).status_code == 404
+    assert client.patch(f"/api/renders/{render_id}", json={"name": ""}).json()["name"] == ""
     assert client.delete(f"/api/renders/{render_id}").status_code == 204
     assert client.get(state["poster_url"]).status_code == 404
     assert client.get(f"/api/renders/{render_id}/file").status_code == 404

@@ -174,3 +174,18 @@ def test_wrapping_and_circles_of_scenes(client, project_id):
     assert client.post(f"/api/projects/{project_id}/undo").status_code == 200
     scenes = client.get(f"/api/projects/{project_id}").json()["project"]["scenes"]
     assert [s["id"] for s in scenes] == ["reveal"]
+
+
+def test_a_move_is_seen_on_ones_own_layer(client, project_id):
+    url = f"/api/projects/{project_id}/scenes/reveal/layers/box/worn.jpg"
+    before = client.get(f"/api/projects/{project_id}").json()["revision"]
+    for phase in ("arrive", "leave"):
+        found = client.get(url, params={"move": "lift", "phase": phase})
+        assert picture(found).shape == (63, 17 * 112, 3)
+    assert (
+        client.get(f"/api/projects/{project_id}").json()["revision"] == before
+    )  # nothing is saved
+    assert client.get(url, params={"move": "lift", "phase": "dwell"}).status_code == 422
+    assert client.get(url, params={"move": "nothing", "phase": "arrive"}).status_code == 422
+    other = url.replace("box", "none")
+    assert client.get(other, params={"move": "lift", "phase": "arrive"}).status_code == 404

@@ -68,6 +68,9 @@ def test_onion_draws_other_moments_faintly_and_is_not_kept(client, project_id):
 
 def test_another_moment_and_the_state_before_the_last_edit_are_compared(client, project_id):
     keyed(client, project_id)
+    post = {"id": "post", "name": "Post", "kind": "shape", "start_s": 0, "end_s": 2, "properties": {
+        "shape.size": {"value": [40, 60]}, "fill.colour": {"value": "#ff7a45"}, "position": {"value": [60, 90]}}}  # fmt: skip
+    edit(client, project_id, {"kind": "add-layers", **S, "layers": [post]})
     edit(
         client,
         project_id,
@@ -83,6 +86,15 @@ def test_another_moment_and_the_state_before_the_last_edit_are_compared(client, 
         now, moment = receive(socket, "compare")
         socket.send_json({**compare, "id": 2, "with": "before-edit"})
         _, before = receive(socket, "compare")
+        # What is not seen on the stage is not in the picture beside it either.
+        for id, only in ((3, ["post"]), (4, ["box"]), (5, ["none-such"])):
+            socket.send_json({**compare, "only": only, "id": id, "with": "before-edit"})
+        _, post = receive(socket, "compare")
+        _, box = receive(socket, "compare")
+        _, all_seen = receive(socket, "compare")
+    assert post[45, 130].max() < 30 < post[45, 30].max()
+    assert box[45, 30].max() < 30 < box[45, 130].max()
+    assert np.array_equal(all_seen, before)  # where none of those is left, all are seen
     assert (now["id"], now["frame"]) == (1, 25)
     assert moment[45, 130].max() < 30 < before[45, 130].max()
 

@@ -11,7 +11,7 @@ from ..core.catalog import layer_kind, parts_of
 from ..core.geometry.fit import fit_polyline
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
 from ..core.model.document import Id
-from ..core.motion import fit_flight, keyframes, path_keys, rounded_handles, take_key
+from ..core.motion import begun, fit_flight, keyframes, path_keys, rounded_handles, take_key
 from ..core.motion.paths import Cubic
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
@@ -148,7 +148,8 @@ class FlyPath(PathEdit):
     """A layer flown by hand: samples (s in the scene, x, y) of where its pivot was.
 
     The keys of that stretch of time are replaced by few that follow the flight within the
-    tolerance (px). The flight is kept, so that ``refit-path`` can fit it anew.
+    tolerance (px). The flight is kept, so that ``refit-path`` can fit it anew. A hand that is still
+    at first makes no keys until it moves, unless keys are there to be replaced.
     """
 
     kind: Literal["fly-path"] = "fly-path"
@@ -160,6 +161,9 @@ class FlyPath(PathEdit):
         evaluator = SceneEvaluator(project, scene.id)
         flown = [(t, *inward(evaluator, layer, t, (x, y))) for t, x, y in self.samples]
         samples = sorted({round(t, 6): (t, x, y) for t, x, y in flown}.values())
+        moving = begun(samples)
+        if moving[-1][0] - moving[0][0] > 0.1 and not _moves_after(layer, self.samples[0][0]):
+            samples = list(moving)
         if len(samples) < 2 or samples[-1][0] - samples[0][0] < 0.02:
             raise DocumentError("the flight is too short", field="samples")
         kept = tuple((round(t, 4), round(x, 2), round(y, 2)) for t, x, y in samples)
@@ -184,6 +188,12 @@ class RefitPath(PathEdit):
 
     def label(self, project: Project) -> str:
         return f"Fit the flight of {self.who(project)} within {self.tolerance:g} px"
+
+
+def _moves_after(layer: Layer, time_s: float) -> bool:
+    """Whether keys of its place lie at a moment of the scene (s) or later."""
+    keys = layer.properties.get("position", Property()).keys
+    return any(key.time_s > time_s - layer.start_s - 1e-6 for key in keys)
 
 
 def _flown(

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from ..core.catalog import check_easing, find_spec
 from ..core.model import Asset, EffectSet, Ink, Layer, Project, Property, Settings
-from ..core.model.document import Colour, Id, Name
+from ..core.model.document import Colour, Id, Name, Tags
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext
 from .named import found, refuse_known, replaced, without
@@ -27,6 +27,31 @@ class RenameProject(Edit):
 
     def touches(self) -> list[str]:
         return ["name"]
+
+
+class SetTags(Edit):
+    """The words by which lists find a scene, or the project where no ``scene`` is named."""
+
+    kind: Literal["set-tags"] = "set-tags"
+    scene: Id | None = None
+    tags: Tags
+
+    def apply(self, project: Project, context: EditContext) -> Project:
+        known = {tag.casefold(): tag for tag in reversed(self.tags)}
+        tags = tuple(dict.fromkeys(known[tag.casefold()] for tag in self.tags))
+        if self.scene is None:
+            return project.model_copy(update={"tags": tags})
+        scene = found(project.scenes, self.scene, "scene")
+        return project.model_copy(
+            update={"scenes": replaced(project.scenes, scene.model_copy(update={"tags": tags}))}
+        )
+
+    def label(self, project: Project) -> str:
+        whose = next((s.name for s in project.scenes if s.id == self.scene), "the project")
+        return f"Tags of {whose}: {', '.join(self.tags) or 'none'}"
+
+    def touches(self) -> list[str]:
+        return ["tags"] if self.scene is None else [f"scenes/{self.scene}/tags"]
 
 
 class ChangeSettings(Edit):

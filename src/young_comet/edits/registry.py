@@ -74,6 +74,7 @@ from .project_edits import (
     RenameAsset,
     RenameProject,
     ReplaceAsset,
+    SetTags,
 )
 from .ride_edits import CarryTogether, Ride
 from .saved_move_edits import AddSavedMove, ChangeSavedMove, SaveMove
@@ -106,7 +107,7 @@ from .value_edits import (
 )
 
 _SINGLE: tuple[type[Edit], ...] = (
-    RenameProject, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
+    RenameProject, SetTags, ChangeSettings, AddInks, ChangeInk, RemoveInk, AddAsset, RenameAsset,
     RemoveAsset, ReplaceAsset, AddScene, DuplicateScene, OrderScene, RemoveScene, ChangeScene,
     ChangeFrame,
     AddLayers, PlaceScenes, PasteLayers, PasteParts,

@@ -19,6 +19,7 @@ from ..core.export import (
     file_stem,
     fitted,
     moments_of,
+    slug,
 )
 from ..core.model import Project, load_project
 from ..core.paint import CacheLimits
@@ -95,6 +96,13 @@ class RenderQueue:
             self._cancelled.add(render_id)
         return self._store.get(render_id)
 
+    def rename(self, render_id: str, name: str) -> RenderRecord:
+        """Calls a render by a name of its own; "" by its scene's again."""
+        self._store.get(render_id)
+        self._store.change(render_id, name=name)
+        self._tell(render_id, None)
+        return self._store.get(render_id)
+
     def again(self, render_id: str, *, gaps: Gaps | None = None) -> RenderRecord:
         """Makes a render that failed, was cancelled or interrupted wait once more, with the same
         document; ``gaps`` other than before where given."""
@@ -122,11 +130,14 @@ class RenderQueue:
         return self._renders_dir / f"{render_id}.{POSTER}"
 
     def file_stem(self, record: RenderRecord) -> str:
-        """What the files of a render are called, without their endings."""
+        """What the files of a render are called, without their endings: by the name that a person
+        has given it, or by the pattern of its settings."""
         project = load_project(json.loads(self._store.document(record.id)))
         scene = SceneEvaluator(project, record.scene_id).scene
         size = (record.width, record.height)
         settings = RenderSettings.model_validate(record.settings)
+        if own := slug(record.name):
+            return own
         return file_stem(settings, Named(project, scene, size, record.created_at.date()))
 
     def result_paths(self, record: RenderRecord) -> dict[str, Path]:

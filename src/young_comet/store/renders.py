@@ -41,6 +41,7 @@ class RenderRecord:
     size_bytes: int
     seconds: float
     created_at: datetime
+    name: str
 
 
 class RenderStore:
@@ -150,5 +151,5 @@ def _record(row: RenderRow) -> RenderRecord:
     return RenderRecord(
         row.id, row.project_id, row.project_name, row.scene_id, row.scene_name,
         json.loads(row.settings), row.status, row.done, row.total, row.message, row.file,
-        row.width, row.height, row.size_bytes, row.seconds, row.created_at,
+        row.width, row.height, row.size_bytes, row.seconds, row.created_at, row.name,
     )  # fmt: skip

@@ -29,6 +29,21 @@ class ProjectSummary:
     scene_count: int
     first_scene: str | None
     revision: int
+    tags: tuple[str, ...]
+
+
+def summaries(session: Any) -> list[ProjectSummary]:
+    """What a list shows of all projects that are not deleted, the last changed first."""
+    shown = (
+        ProjectRow.id, ProjectRow.name, ProjectRow.changed_at, ProjectRow.scene_count,
+        ProjectRow.first_scene, ProjectRow.revision, ProjectRow.tags,
+    )  # fmt: skip
+    rows = session.execute(
+        select(*shown).where(ProjectRow.deleted_at.is_(None)).order_by(ProjectRow.changed_at.desc())
+    ).all()
+    return [
+        ProjectSummary(**{**row._asdict(), "tags": tuple(json.loads(row.tags))}) for row in rows
+    ]
 
 
 @dataclass(frozen=True)
@@ -155,4 +170,9 @@ def _mended(data: Any, error: Exception, id: str, name: str) -> tuple[Project, U
 def shown_in_lists(project: Project) -> dict[str, Any]:
     """What lists of projects show."""
     first = project.scenes[0].id if project.scenes else None
-    return {"name": project.name, "scene_count": len(project.scenes), "first_scene": first}
+    return {
+        "name": project.name,
+        "scene_count": len(project.scenes),
+        "first_scene": first,
+        "tags": json.dumps(project.tags, ensure_ascii=False),
+    }

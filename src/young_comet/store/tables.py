@@ -18,7 +18,8 @@ class ProjectRow(Base):
     ``revision`` grows with every change, undo included; ``position`` is the number of the last
     edit that is in effect (0: none); ``deleted_at`` marks a project that can be brought back.
     ``document`` is the project at revision ``checkpoint``: what came after is in the journal.
-    ``scene_count`` and ``first_scene`` are what lists show without reading the document.
+    ``scene_count``, ``first_scene`` and ``tags`` (JSON) are what lists show without reading the
+    document.
     """
 
     __tablename__ = "projects"
@@ -29,6 +30,7 @@ class ProjectRow(Base):
     checkpoint: Mapped[int] = mapped_column(Integer, default=0)
     scene_count: Mapped[int] = mapped_column(Integer, default=0)
     first_scene: Mapped[str | None] = mapped_column(String(64), default=None)
+    tags: Mapped[str] = mapped_column(Text, default="[]")
     revision: Mapped[int] = mapped_column(Integer, default=0)
     position: Mapped[int] = mapped_column(Integer, default=0)
     created_at: Mapped[datetime] = mapped_column(DateTime)
@@ -73,7 +75,7 @@ class RenderRow(Base):
 
     ``status`` is waiting, running, done, failed, cancelled or interrupted (the program ended);
     ``file`` is a name in the renders folder; ``hidden`` marks one whose entry was removed from
-    the list.
+    the list; ``name`` is what a person has called it, "" for the scene's name.
     """
 
     __tablename__ = "renders"
@@ -95,4 +97,5 @@ class RenderRow(Base):
     size_bytes: Mapped[int] = mapped_column(Integer, default=0)
     seconds: Mapped[float] = mapped_column(Float, default=0.0)
     hidden: Mapped[bool] = mapped_column(Boolean, default=False)
+    name: Mapped[str] = mapped_column(String(200), default="")
     created_at: Mapped[datetime] = mapped_column(DateTime)

@@ -12,7 +12,7 @@ from contextlib import contextmanager
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, update
 
 from ..core.model import Project
 from ..edits import Edit, EditContext, apply_edit, draft, new_id, overlap, revert, sound
@@ -29,8 +29,9 @@ from .saved import (
     replayed,
     shown_in_lists,
     state_of,
+    summaries,
 )
-from .steps import all_steps, one_step
+from .steps import all_steps, one_step, project_at
 from .tables import EditRow, JournalRow, ProjectRow
 
 # How many changes back an edit may have been made and still be rebased.
@@ -97,20 +98,7 @@ class Workspace:
     def projects(self) -> list[ProjectSummary]:
         """All that are not deleted, the last changed first."""
         with self._database.session() as session:
-            rows = session.execute(
-                select(
-                    ProjectRow.id, ProjectRow.name, ProjectRow.changed_at, ProjectRow.scene_count,
-                    ProjectRow.first_scene, ProjectRow.revision,
-                )
-                .where(ProjectRow.deleted_at.is_(None))
-                .order_by(ProjectRow.changed_at.desc())
-            ).all()  # fmt: skip
-        return [
-            ProjectSummary(
-                row.id, row.name, row.changed_at, row.scene_count, row.first_scene, row.revision
-            )
-            for row in rows
-        ]
+            return summaries(session)
 
     def create(self, project: Project) -> ProjectState:
         """Adds a project; ConflictError if its id is taken."""
@@ -277,13 +265,18 @@ class Workspace:
         kept = opened.before
         if kept is not None and kept[0] == state.revision:
             return kept[1]
-        with self._database.session() as session:
-            step = session.get(EditRow, (project_id, state.position))
-        if step is None or not step.inverse:
+        try:
+            before = self.at_step(project_id, state.position - 1)
+        except (NotFoundError, DocumentError):
             return state.project
-        before = revert(state.project, json.loads(step.inverse))
         opened.before = (state.revision, before)
         return before
+
+    def at_step(self, project_id: str, number: int) -> Project:
+        """The project as it was, or would be again, with step ``number`` as the last in effect."""
+        state = self._opened(project_id).state
+        with self._database.session() as session:
+            return project_at(session, project_id, state.project, state.position, number)
 
     def drafted(self, project_id: str, edits: list[Edit]) -> Project:
         """The project as some edits would make it; nothing is saved."""

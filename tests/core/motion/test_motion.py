@@ -8,6 +8,7 @@ from tests.build import key
 
 from young_comet.core.model import Cycle, Key, Kind, Property, Track
 from young_comet.core.motion import (
+    begun,
     fit_flight,
     fit_motion,
     fit_values,
@@ -254,3 +255,12 @@ def test_repeats_are_kept_apart_and_joined():
     x, y = split_track(track, FRAME_S)
     assert [k.time_s for k in x] == [k.time_s for k in y] == [0, 1]
     assert TOLERANCE < 0.5
+
+
+def test_a_flight_begins_when_the_hand_moves():
+    still = [(i / 60, 100 + (i % 2), 50.0) for i in range(30)]  # a trembling hand
+    moving = [(0.5 + i / 60, 100 + 8.0 * i, 50.0) for i in range(1, 30)]
+    kept = begun([*still, *moving])
+    assert kept == [still[-1], *moving]
+    assert begun(still) == still
+    assert begun(moving) == moving

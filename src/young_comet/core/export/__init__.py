@@ -15,7 +15,7 @@ from .formats import (
 from .loudness import Loudness, levelled, measured
 from .moments import Moments, frame_range, moments_of
 from .mp4 import QUALITIES, Mp4Writer
-from .names import PATTERN_WORDS, Named, file_stem
+from .names import PATTERN_WORDS, Named, file_stem, slug
 from .settings import RenderSettings
 from .sound import SOUND_FORMATS, Soundtrack, encode_sound, write_sound
 from .still import Moment, encode_png, encode_poster, encode_preview, over_ground, raw_preview
@@ -61,6 +61,7 @@ __all__ = [
     "picture_size",
     "pictured",
     "raw_preview",
+    "slug",
     "write_sound",
     "write_vtt",
 ]

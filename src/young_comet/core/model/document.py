@@ -11,7 +11,14 @@ from collections.abc import Iterable
 from itertools import pairwise
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    model_validator,
+)
 
 from ..timing import Rate
 
@@ -23,6 +30,10 @@ MAX_LENGTH_S = 3600.0
 
 Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$")]
 Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]
+Tag = Annotated[
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=30, pattern=r"^[^,]*$")
+]
+Tags = Annotated[tuple[Tag, ...], Field(max_length=12)]
 Seconds = Annotated[float, Field(ge=-MAX_LENGTH_S, le=MAX_LENGTH_S, allow_inf_nan=False)]
 PhaseLength = Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
@@ -285,7 +296,8 @@ class Scene(Frozen):
     range (start, end) that playing and rendering keep to; None is the whole scene. Marks are in
     the order of their times. A scene that ``ends_with_last`` is as long as the last of its
     layers that has a place of its own. ``standing_s`` is the part (start, end) that gives way where
-    the scene is placed for longer or shorter than it lasts; None: none does.
+    the scene is placed for longer or shorter than it lasts; None: none does. ``tags`` are words by
+    which lists are filtered.
     """
 
     id: Id
@@ -304,6 +316,7 @@ class Scene(Frozen):
     ends_with_last: bool = False
     slots: Annotated[tuple[Slot, ...], Field(max_length=200)] = ()
     standing_s: tuple[Seconds, Seconds] | None = None
+    tags: Tags = ()
 
     @property
     def working_range(self) -> tuple[float, float]:
@@ -450,7 +463,7 @@ class RenderPreset(Frozen):
 
 
 class Project(Frozen):
-    """The whole document."""
+    """The whole document. ``tags`` are words by which the list of projects is filtered."""
 
     schema_version: Literal[6] = 6
     id: Id
@@ -463,3 +476,4 @@ class Project(Frozen):
     saved_moves: Annotated[tuple[SavedMove, ...], Field(max_length=500)] = ()
     presets: Annotated[tuple[RenderPreset, ...], Field(max_length=200)] = ()
     settings: Settings = Settings()
+    tags: Tags = ()

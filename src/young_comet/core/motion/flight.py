@@ -31,6 +31,19 @@ def fit_flight(samples: Sequence[tuple[float, float, float]], tolerance: float) 
     return fit_motion(times, smoothed(points, tremor) if tremor > 0.3 else points, tolerance)
 
 
+def begun(
+    samples: Sequence[tuple[float, float, float]], still_px: float = 3.0
+) -> Sequence[tuple[float, float, float]]:
+    """A flight from where the hand begins to move: the samples (time s, x, y) without those at the
+    beginning in which it stays within ``still_px``, all but the last of them. All samples where it
+    never moves."""
+    _, x, y = samples[0]
+    for number, (_, to_x, to_y) in enumerate(samples):
+        if np.hypot(to_x - x, to_y - y) > still_px:
+            return samples[max(0, number - 1) :]
+    return samples
+
+
 def smoothed(points: np.ndarray, sigma: float) -> np.ndarray:
     """Points (n, 2) under a Gaussian of ``sigma`` samples; both ends stay exactly."""
     reach = min(max(1, round(3 * sigma)), len(points) - 1)

@@ -7,8 +7,9 @@ from .onion import with_onion
 from .pick import colour_at, colour_before, layers_at
 from .reading import Reading, contrast_below
 from .samples import effect_sample, move_sample
-from .seen import Seen, SeenFrame, SeenScene
+from .seen import Seen, SeenFrame, SeenScene, with_only
 from .view import layer_bounds, paths_view, scene_view
+from .worn import worn_sample
 
 __all__ = [
     "Comparer",
@@ -34,4 +35,6 @@ __all__ = [
     "paths_view",
     "scene_view",
     "with_onion",
+    "with_only",
+    "worn_sample",
 ]

@@ -105,7 +105,8 @@ class StageDesk:
         evaluator = SceneEvaluator(project, self._scene_id, kit.tracks, kit.library)
         scene = evaluator.scene
         number = min(evaluator.rate.frame_at(request.time_s), scene.frame_count - 1)
-        pixels = kit.stage.render(evaluator.frame(number), *preview_size(scene, request.height))
+        frame = seen_scene(kit, evaluator, request).frame(number)
+        pixels = frame.draw(kit.stage, *preview_size(scene, request.height))
         return _picture(Compared(id=request.id, frame=number), pixels)
 
     def _drawn(self, kit: RenderKit, frame: SeenFrame, scene: Scene, request: Stage) -> np.ndarray:

@@ -53,14 +53,13 @@ class Stage(Looking):
     before: Annotated[str, Field(max_length=200)] = ""
 
 
-class Compare(Message):
+class Compare(Looking):
     """A second picture: another moment, or this moment before the last edit."""
 
     type: Literal["compare"]
     id: int
     with_: Annotated[Literal["moment", "before-edit"], Field(alias="with")]
     time_s: Moment
-    height: Height = 540
 
 
 class Fill(Looking):

@@ -31,25 +31,40 @@ Height = Annotated[int, Query(ge=16, le=1080)]
 
 
 def _evaluator(
-    kit: RenderKit, services: Services, project_id: str, scene_id: str
+    kit: RenderKit, services: Services, project_id: str, scene_id: str, step: int | None = None
 ) -> SceneEvaluator:
-    project = services.workspace.state(project_id).project
+    workspace = services.workspace
+    project = (
+        workspace.state(project_id).project if step is None else workspace.at_step(project_id, step)
+    )
     return SceneEvaluator(project, scene_id, kit.tracks, kit.library)
 
 
 @router.get("/frame.jpg")
 async def frame(
-    project_id: str, scene_id: str, services: Served, time_s: Time = 0.0, height: Height = 180
+    project_id: str,
+    scene_id: str,
+    services: Served,
+    time_s: Time = 0.0,
+    height: Height = 180,
+    step: Annotated[int | None, Query(ge=0, le=10_000_000)] = None,
 ) -> Response:
-    """One frame as a JPEG."""
+    """One frame as a JPEG: of the scene as it is, or as it was at a step of the history."""
     name, kept = await run_in_threadpool(
-        _kept, services, project_id, "frame", scene_id, time_s, height
+        _kept,
+        services,
+        project_id,
+        "frame",
+        scene_id,
+        time_s,
+        height,
+        *([] if step is None else [step]),
     )
     if kept is not None:
         return _jpeg(kept)
 
     def draw(kit: RenderKit) -> tuple[bytes, bool]:
-        evaluator = _evaluator(kit, services, project_id, scene_id)
+        evaluator = _evaluator(kit, services, project_id, scene_id, step)
         scene = evaluator.scene
         number = min(evaluator.rate.frame_at(time_s), scene.frame_count - 1)
         size = output_size(scene.width, scene.height, height / scene.height)

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Body, Depends
+from fastapi import APIRouter, Body, Depends, Query
 from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
 
 from ...core.catalog import move_kind
 from ...core.export import encode_preview
 from ...core.model import SavedMove
-from ...core.views import move_sample
+from ...core.resolve import SceneEvaluator
+from ...core.views import move_sample, with_only, worn_sample
+from ...edits import new_id
+from ...edits.base import find_layer
+from ...edits.move_edits import WearMove
 from ...errors import NotFoundError
 from ..frames import RenderKit
 from ..services import Services, get_services
@@ -46,6 +50,29 @@ async def shared_sample(move_id: str, services: Served) -> Response:
     """Frames of one of the moves that all projects share side by side."""
     moves = await run_in_threadpool(services.folder.own_moves.all)
     return await _drawn(_find(tuple(moves), move_id), services)
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}/worn.jpg")
+async def worn(
+    project_id: str,
+    scene_id: str,
+    layer_id: str,
+    services: Served,
+    move: Annotated[str, Query(max_length=80)],
+    phase: Literal["arrive", "dwell", "leave"],
+) -> Response:
+    """A layer as it would be with a move: frames side by side as those of samples. Nothing (204)
+    where there is nothing to see of it, or where it would take too long."""
+
+    def draw(kit: RenderKit) -> bytes | None:
+        edit = WearMove(scene=scene_id, layers=[layer_id], id=new_id(), move=move, phase=phase)
+        project = with_only(services.workspace.drafted(project_id, [edit]), scene_id, (layer_id,))
+        evaluator = SceneEvaluator(project, scene_id, kit.tracks, kit.library)
+        found = worn_sample(evaluator, find_layer(evaluator.scene, layer_id), phase, kit.small)
+        return None if found is None else encode_preview(found, 88)
+
+    data = await services.frames.run(draw)
+    return Response(status_code=204) if data is None else _picture(data, "private, max-age=600")
 
 
 async def _drawn(saved: SavedMove, services: Services) -> Response:

@@ -57,6 +57,7 @@ def list_projects(services: Served) -> list[dict[str, Any]]:
             "scene_count": p.scene_count,
             "first_scene": p.first_scene,
             "revision": p.revision,
+            "tags": p.tags,
         }
         for p in services.workspace.projects()
     ]

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Depends
 from fastapi.responses import FileResponse
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, StringConstraints
 
 from ...core.export import (
     FORMATS,
@@ -95,6 +95,19 @@ def get_render(render_id: str, services: Served) -> dict[str, Any]:
 def cancel_render(render_id: str, services: Served) -> dict[str, Any]:
     """Stops a waiting or running render."""
     return render_json(services.queue.cancel(render_id))
+
+
+class RenderName(BaseModel):
+    """What a render is called; "" for its scene's name."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
+
+
+@router.patch("/{render_id}")
+def rename_render(render_id: str, renamed: RenderName, services: Served) -> dict[str, Any]:
+    """Calls a render by a name, which its files take too."""
+    return render_json(services.queue.rename(render_id, renamed.name))
 
 
 class Again(BaseModel):

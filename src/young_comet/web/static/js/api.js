@@ -94,8 +94,13 @@ export const api = {
     request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y, ...(before ?? {}) })}`),
   pick: (id, scene, time_s, x, y, reach) =>
     request("GET", `/api/projects/${id}/scenes/${scene}/pick?${q({ time_s, x, y, reach })}`),
-  frameUrl: (id, scene, time_s, height, revision) =>
-    `/api/projects/${id}/scenes/${scene}/frame.jpg?${q({ time_s, height, r: revision })}`,
+  wornSample: ({ project, scene, layer }, asked) =>
+    `/api/projects/${project}/scenes/${scene}/layers/${layer}/worn.jpg?${q(asked)}`,
+  /** A frame as a picture: as it is, or as it was at a `step` of the history. */
+  frameUrl: (id, scene, time_s, height, revision, step) => {
+    const asked = { time_s, height, r: revision, ...(step === undefined ? {} : { step }) };
+    return `/api/projects/${id}/scenes/${scene}/frame.jpg?${q(asked)}`;
+  },
   keptUrl: (id, scene) => `/api/projects/${id}/scenes/${scene}/kept.jpg`,
   stripUrl: (id, scene, count, height, revision) =>
     `/api/projects/${id}/scenes/${scene}/strip.jpg?${q({ count, height, r: revision })}`,
@@ -119,6 +124,7 @@ export const api = {
   loudness: (project, scene) => request("GET", `/api/projects/${project}/scenes/${scene}/loudness`),
   cancelRender: (id) => request("POST", `/api/renders/${id}/cancel`),
   renderAgain: (id, gaps) => request("POST", `/api/renders/${id}/again`, gaps ? { gaps } : {}),
+  renameRender: (id, name) => request("PATCH", `/api/renders/${id}`, { name }),
   removeRender: (id) => request("DELETE", `/api/renders/${id}`),
   upload: (id, file) => send(`/api/projects/${id}/assets?${q({ name: file.name })}`, file),
   importProject: (file, mend = false) => send(`/api/projects/import?${q({ mend })}`, file),

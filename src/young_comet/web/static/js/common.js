@@ -109,4 +109,16 @@ export function nameInput(label, value, done) {
   return input;
 }
 
+/** A name written where it stands: what is shown gives way to a field until it is left. */
+export function nameInPlace(shown, label, value, done) {
+  const input = nameInput(label, value, (name) => {
+    shown.hidden = false;
+    if (name) done(name);
+  });
+  shown.hidden = true;
+  shown.before(input);
+  input.focus();
+  input.select();
+}
+
 export { Alpine };

@@ -59,8 +59,9 @@ Alpine.data("frameSheet", () => ({
     this.problem = "";
     this.$refs.frameSheet.showModal();
     const name = this.$refs.frameSheet.querySelector("#frame-name");
+    name.value = this.name; // at once, for whoever types at once
     name.focus();
-    this.$nextTick(() => name.select()); // the name is in it only then
+    name.select();
   },
   close() {
     this.$refs.frameSheet.close();

@@ -43,11 +43,19 @@ export class Compare {
     const { editor } = this;
     if (!this.mode || !editor.live?.open) return;
     const time_s = this.mode === "moment" ? this.held : editor.time;
-    const wanted = `${this.mode} ${time_s} ${editor.revision} ${editor.height}`;
+    const seen = editor.seeing.asked();
+    const wanted = `${this.mode} ${time_s} ${editor.revision} ${editor.height} ${JSON.stringify(seen)}`;
     if (wanted === this.asked) return;
     this.asked = wanted;
     this.id += 1;
-    editor.live.send({ type: "compare", id: this.id, with: this.mode, time_s, height: editor.height });
+    editor.live.send({
+      type: "compare",
+      id: this.id,
+      with: this.mode,
+      time_s,
+      height: editor.height,
+      ...seen,
+    });
   }
 
   async show(header, picture) {

@@ -13,10 +13,12 @@ const PHASES = [
   ["leave", "Leave"],
 ];
 const FRAMES = 16;
+const MOST_WORN = 200;
 
 export function registerMovesPanel(editor) {
   const fields = fieldMethods(editor);
   const open = new Set();
+  const onLayer = new Map(); // addresses of moves on the layer itself, null while they are on their way
   const only = () => (editor.selected.size === 1 ? editor.selectedLayers[0] : null);
   let query = "";
 
@@ -271,6 +273,25 @@ export function registerMovesPanel(editor) {
         }
       },
 
+      /** The address of the move on the selected layer itself, once it is there: while the pointer
+       *  rests on a tile, if it can be drawn quickly. */
+      wornBy(kind) {
+        const layer = only();
+        if (!layer || layer.locked) return null;
+        const source = api.wornSample(
+          { project: editor.projectId, scene: editor.sceneId, layer: layer.id },
+          { move: kind, phase: this.phase, r: editor.revision },
+        );
+        if (!onLayer.has(source)) {
+          if (onLayer.size > MOST_WORN) onLayer.clear();
+          onLayer.set(source, null);
+          const image = new Image();
+          image.onload = () => onLayer.set(source, source);
+          image.src = source; // nothing comes where it is too slow: then it stays as it is
+        }
+        return onLayer.get(source);
+      },
+
       /** At rest a tile shows the trail of its move; under the pointer or with the focus it moves, unless
        *  the person prefers stillness. */
       animate() {
@@ -282,13 +303,15 @@ export function registerMovesPanel(editor) {
           const shown = Math.min(frame, FRAMES - 1);
           for (const strip of this.$root.querySelectorAll(".move-strip")) {
             const moving = !still.matches && strip.closest("button").matches(":hover, :focus-visible");
-            const source = strip.dataset.strip || (strip.dataset.kind && api.moveSample(strip.dataset.kind));
+            const worn = moving && strip.dataset.kind ? this.wornBy(strip.dataset.kind) : null;
+            const usual = strip.dataset.strip || (strip.dataset.kind && api.moveSample(strip.dataset.kind));
+            const source = worn || usual;
             if (source && strip.dataset.shown !== source) {
               strip.style.backgroundImage = `url("${source}")`;
               strip.dataset.shown = source;
             }
             // What leaves goes the same way back.
-            const back = this.phase === "leave" && strip.dataset.kind;
+            const back = this.phase === "leave" && strip.dataset.kind && !worn;
             const seen = moving ? (back ? FRAMES - 1 - shown : shown) : FRAMES;
             strip.style.backgroundPosition = `${(seen / FRAMES) * 100}% 0`;
           }

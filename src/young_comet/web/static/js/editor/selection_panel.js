@@ -26,6 +26,17 @@ const SHUTTER_OPENS = [
   ["degrees", "from an angle on"],
 ];
 
+/** How long before a flight begins: by the beats of the scene where it has some, by seconds else. */
+function flyCounts(byBeats) {
+  const said = (count, what) => (count === 1 ? `after a ${what}` : `after ${count} ${what}s`);
+  const counts = byBeats ? [[2, 3, 4], "beat"] : [[1, 2, 3], "second"];
+  const options = counts[0].map((count) => ({
+    value: `${count} ${counts[1]}s`,
+    label: said(count, counts[1]),
+  }));
+  return [{ value: "0", label: "at once" }, ...options];
+}
+
 export function registerSelectionPanel(editor) {
   const folded = new Set(["Drawn part", "Perspective", "Slices", "Copies", "Alignment"]);
   const fields = fieldMethods(editor);
@@ -50,7 +61,8 @@ export function registerSelectionPanel(editor) {
       flown: false,
       tolerance: "8",
       flySpeed: "1",
-      flyBeats: "3",
+      flyCount: "2 seconds",
+      flyCounts: [],
       duration: "2",
       shapes: [],
       frozen: false,
@@ -178,6 +190,7 @@ export function registerSelectionPanel(editor) {
         this.moving = placed.length > 0 && placed.every((layer) => editor.isKeyed(layer, "position"));
         this.even = this.moving && placed.every((layer) => layer.properties.position?.pace === "even");
         this.canFly = layers.length === 1 && placed.length === 1;
+        this.flyCounts = flyCounts(Object.keys(editor.beats || {}).length > 0);
         this.flown = this.canFly && Boolean(layers[0].properties.position?.flown);
         this.shapes = editor.layers
           .filter((layer) => layer.kind === "shape" && !editor.selected.has(layer.id))
@@ -214,7 +227,8 @@ export function registerSelectionPanel(editor) {
         editor.enter("fly", {
           layer: layer.id,
           speed: Number(this.flySpeed),
-          beats: Number(this.flyBeats),
+          count: parseInt(this.flyCount, 10) || 0,
+          by: this.flyCount.endsWith("beats") ? "beats" : "seconds",
           tolerance,
         });
       },

@@ -1,7 +1,7 @@
 // The sheets and menus of the editor: keyboard, finder, history, context menus.
 import { Alpine } from "../common.js";
-import { ago, fps, seconds, timecode } from "../formats.js";
-import { complain, note, sentence } from "../notes.js";
+import { fps, seconds, timecode } from "../formats.js";
+import { note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { placeScene, placeable, visited } from "./actions/nesting.js";
 import { toggleOnion } from "./actions/views.js";
@@ -277,45 +277,6 @@ export function registerSheets(editor, commands, desk) {
     },
     get nothing() {
       return !this.sections.length;
-    },
-  }));
-
-  Alpine.data("historySheet", () => ({
-    steps: [],
-    here: false, // only what was done in this scene
-    async open() {
-      this.$root.showModal();
-      await this.load();
-    },
-    async load() {
-      try {
-        this.steps = (await api.history(editor.projectId))
-          .map((step) => ({ ...step, when: ago(step.made_at), where: this.whereOf(step) }))
-          .reverse();
-      } catch (error) {
-        complain(error);
-      }
-    },
-    whereOf(step) {
-      const [first, ...more] = step.scenes;
-      if (!first) return "the project";
-      const name = editor.project.scenes.find((scene) => scene.id === first)?.name || "a scene that is gone";
-      return more.length ? `${name} and more` : name;
-    },
-    get shown() {
-      return this.here ? this.steps.filter((step) => step.scenes.includes(editor.sceneId)) : this.steps;
-    },
-    close() {
-      this.$root.close();
-    },
-    /** Undoes or redoes up to and including a step. */
-    async go(step) {
-      const inEffect = this.steps.filter((each) => each.in_effect).length;
-      const distance = step.number - inEffect;
-      for (let i = 0; i < Math.abs(distance); i += 1) {
-        if (!(await (distance < 0 ? editor.undo() : editor.redo()))) break;
-      }
-      await this.load();
     },
   }));
 

@@ -30,6 +30,7 @@ function foldButton(open, label, name, which) {
     "aria-expanded": String(open),
     tabindex: -1,
     "aria-label": label,
+    title: label,
   };
   return el("button", { ...state, ...which }, icon(name));
 }

@@ -387,23 +387,25 @@ export class TimelinePointing {
 
   // Names, menus, keys
 
-  /** The name of a layer, where its row is in view; false where it is not. */
-  renameLayer(id) {
+  /** The name of a layer, where its row is in view; false where it is not. `named` hears of a new one
+      instead of the document. */
+  renameLayer(id, named) {
     const line = this.timeline.rows.querySelector(`.row-line[data-layer="${id}"]`);
-    if (line) this.rename(line);
+    if (line) this.rename(line, named);
     return Boolean(line);
   }
 
-  rename(line) {
+  rename(line, named) {
     const name = line.querySelector(".row-name");
     const { editor } = this;
     const { layer, group } = line.dataset;
+    const edit = group
+      ? { kind: "rename-group", scene: editor.sceneId, group }
+      : { kind: "change-layers", scene: editor.sceneId, layers: [layer] };
+    const rename = (value) => editor.edit({ ...edit, name: value });
     const input = nameInput("Name", name.textContent, (value) => {
       this.renaming = false;
-      if (value && group) editor.edit({ kind: "rename-group", scene: editor.sceneId, group, name: value });
-      else if (value) {
-        editor.edit({ kind: "change-layers", scene: editor.sceneId, layers: [layer], name: value });
-      }
+      if (value) (named || rename)(value);
       this.timeline.drawn.delete(layer || `group ${group}`); // the row lost its name to the input
       line.remove();
       this.timeline.draw();

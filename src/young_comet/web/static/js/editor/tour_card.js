@@ -1,5 +1,7 @@
 // The card of the tour beside the stage: the task, whether it is done, the way on.
 import { Alpine } from "../common.js";
+import { api } from "../api.js";
+import { complain } from "../notes.js";
 import { keepTour, tourOf } from "../tour.js";
 import { isDone, tasks } from "./tour_tasks.js";
 
@@ -46,6 +48,16 @@ export function registerTour(editor) {
       tour = null;
       keepTour(null);
       this.shown = false;
+    },
+    /** The project that was made for the tour is not needed any more. */
+    async remove() {
+      try {
+        await api.deleteProject(editor.projectId);
+        this.end();
+        location.href = "/";
+      } catch (error) {
+        complain(error);
+      }
     },
   }));
 }

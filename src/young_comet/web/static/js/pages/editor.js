@@ -21,6 +21,8 @@ import { registerFaults } from "../editor/faults.js";
 import { followBeats, registerBeatsPanel } from "../editor/beats_panel.js";
 import { registerKitPanel } from "../editor/kit_panel.js";
 import { registerListening } from "../editor/listening.js";
+import { watchHeld } from "../editor/held.js";
+import { registerHistory } from "../editor/history_sheet.js";
 import { registerKeySheets } from "../editor/key_sheets.js";
 import { registerMatchPanel } from "../editor/match_panel.js";
 import { registerRenderSheet } from "../editor/render_sheet.js";
@@ -110,6 +112,8 @@ registerKitPanel(editor);
 registerListening(editor, player.sounding);
 registerFinder(editor, commands);
 registerSheets(editor, commands, desk);
+registerHistory(editor);
+watchHeld(editor, [pointing, timeline.pointing]);
 registerPasteSheet(editor);
 new ThingMenus(editor, commands, timeline);
 

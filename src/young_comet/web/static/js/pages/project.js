@@ -1,9 +1,10 @@
 // The project page: scenes as cards with filmstrips, assets, inks.
-import { Alpine, tellUnsound } from "../common.js";
+import { Alpine, nameInPlace, tellUnsound } from "../common.js";
 import { fps, newId, seconds } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { finder, missingFiles } from "../missing.js";
+import { tagFilter } from "../tags.js";
 import { StripPlay } from "../strip_play.js";
 import "../frame_sheet.js";
 
@@ -53,7 +54,7 @@ Alpine.data("projectPage", () => ({
     this.revision = state.revision;
     this.undoLabel = state.undo_label;
     this.redoLabel = state.redo_label;
-    this.scenes = project.scenes.map((scene) => this.card(scene));
+    this.scenes = project.scenes.map((scene, place, all) => this.card(scene, place, all.length));
     this.inks = project.inks;
     tellUnsound(this.id, state);
     missingFiles(this.id).then((missing) => (this.missing = missing), complain);
@@ -70,14 +71,17 @@ Alpine.data("projectPage", () => ({
     (page) => page.id,
     (page) => page.load(),
   ),
-  card(scene) {
+  card(scene, place, count) {
     const late = scene.length_s * 0.6;
     // As many pictures as fit beside each other in a card of 354 by 52 px.
     const pictures = Math.min(16, Math.max(1, Math.round((354 / 52) * (scene.height / scene.width))));
     return {
       ...scene,
+      tags: scene.tags ?? [],
       menu: false,
       menuLabel: `More about ${scene.name}`,
+      isFirst: place === 0,
+      isLast: place === count - 1,
       url: `/projects/${this.id}/scenes/${scene.id}`,
       facts: `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`,
       thumbnail: api.frameUrl(this.id, scene.id, late, 240, this.revision),
@@ -93,9 +97,12 @@ Alpine.data("projectPage", () => ({
   },
   // Cards play under the pointer, are found by their names, and are dragged into their order.
   get listed() {
-    const words = this.query.trim().toLowerCase();
-    return this.scenes.filter((scene) => scene.name.toLowerCase().includes(words));
+    return this.matching(this.query.trim().toLowerCase());
   },
+  get tags() {
+    return this.countTags();
+  },
+  ...tagFilter((page) => page.scenes),
   hover(scene, link) {
     scene.play.start(link);
   },
@@ -103,7 +110,39 @@ Alpine.data("projectPage", () => ({
     scene.play.stop(link);
   },
   cardKey(scene, event) {
-    if (event.key === "F2") this.openFrame(scene);
+    if (event.key === "F2") this.rename(scene, event);
+  },
+  rename(scene, event) {
+    scene.menu = false;
+    const shown = event.target.closest(".card-tile").querySelector(".who .name");
+    nameInPlace(shown, "Name of the scene", scene.name, (name) =>
+      this.run({ kind: "change-scene", scene: scene.id, name }).catch(complain),
+    );
+  },
+  tagIt(scene) {
+    scene.menu = false;
+    this.$dispatch("open-tags", {
+      name: scene.name,
+      tags: scene.tags,
+      known: this.tags.map((each) => each.name),
+      save: (tags) => this.run({ kind: "set-tags", scene: scene.id, tags }),
+    });
+  },
+  /** The menu of a card by the second button of the mouse. */
+  cardMenu(scene) {
+    if (!scene.menu) this.toggleMenu(scene);
+  },
+  async render(scene) {
+    scene.menu = false;
+    try {
+      await api.startRender(this.id, scene.id, {});
+      note(`${scene.name} is being rendered.`, {
+        action: "Renders",
+        run: () => (location.href = "/renders"),
+      });
+    } catch (error) {
+      complain(error);
+    }
   },
   drag(scene, event) {
     this.dragged = scene;

@@ -1,10 +1,11 @@
 // The projects page: cards, new, rename, duplicate, delete with undo, import.
-import { Alpine } from "../common.js";
+import { Alpine, nameInPlace } from "../common.js";
 import { ago } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { recent } from "../recent.js";
 import { startTour } from "../tour.js";
+import { tagFilter } from "../tags.js";
 import { StripPlay } from "../strip_play.js";
 
 const STRIP = 12;
@@ -29,9 +30,6 @@ Alpine.data("projectsPage", () => ({
   loaded: false,
   name: "",
   problem: "",
-  renaming: null,
-  sheetTitle: "",
-  sheetAction: "",
   strips: {},
   query: "",
   recent: [],
@@ -54,43 +52,51 @@ Alpine.data("projectsPage", () => ({
     this.projects.forEach((each) => (each.menu = false));
     project.menu = open;
   },
+  /** The menu of a card by the second button of the mouse. */
+  cardMenu(project) {
+    if (!project.menu) this.toggleMenu(project);
+  },
   closeMenu(project) {
     project.menu = false;
   },
   tour() {
     startTour().catch(complain);
   },
-  openNew() {
-    this.renaming = null;
-    this.openSheet("New project", "Create", "");
-  },
-  rename(project) {
+  rename(project, event) {
     project.menu = false;
-    this.renaming = project;
-    this.openSheet("Rename project", "Rename", project.name);
+    const shown = event.target.closest(".card-tile").querySelector(".who .name");
+    nameInPlace(shown, "Name of the project", project.name, (name) =>
+      this.run(project, { kind: "rename-project", name }),
+    );
   },
-  openSheet(title, action, name) {
-    this.sheetTitle = title;
-    this.sheetAction = action;
-    this.name = name;
+  tagIt(project) {
+    project.menu = false;
+    this.$dispatch("open-tags", {
+      name: project.name,
+      tags: project.tags,
+      known: this.tags.map((each) => each.name),
+      save: (tags) => this.change(project, { kind: "set-tags", tags }),
+    });
+  },
+  async change(project, edit) {
+    await api.edit(project.id, edit);
+    await this.load();
+  },
+  run(project, edit) {
+    return this.change(project, edit).catch(complain);
+  },
+  openNew() {
+    this.name = "";
     this.problem = "";
     this.$refs.nameSheet.showModal();
-    this.$nextTick(() => this.$refs.nameSheet.querySelector("#project-name").select());
   },
   closeSheet() {
     this.$refs.nameSheet.close();
   },
   async saveName() {
     try {
-      if (this.renaming) {
-        await api.edit(this.renaming.id, { kind: "rename-project", name: this.name.trim() });
-      } else {
-        const made = await api.createProject(this.name.trim());
-        location.href = `/projects/${made.project.id}`;
-        return;
-      }
-      this.closeSheet();
-      await this.load();
+      const made = await api.createProject(this.name.trim());
+      location.href = `/projects/${made.project.id}`;
     } catch (error) {
       this.problem = sentence(error.message);
     }
@@ -166,12 +172,15 @@ Alpine.data("projectsPage", () => ({
   },
   /** F2 on a card renames it. */
   cardKey(project, event) {
-    if (event.key === "F2") this.rename(project);
+    if (event.key === "F2") this.rename(project, event);
   },
   get listed() {
-    const words = this.query.trim().toLowerCase();
-    return this.projects.filter((project) => project.name.toLowerCase().includes(words));
+    return this.matching(this.query.trim().toLowerCase());
   },
+  get tags() {
+    return this.countTags();
+  },
+  ...tagFilter((page) => page.projects),
 }));
 
 Alpine.start();

@@ -1,5 +1,5 @@
 // The renders page: progress, results played in the page, download.
-import { Alpine } from "../common.js";
+import { Alpine, nameInPlace } from "../common.js";
 import { ago, megabytes, remembered, seconds, trim } from "../formats.js";
 import { complain } from "../notes.js";
 import { Live, api } from "../api.js";
@@ -28,6 +28,13 @@ function whatIs(render, formats) {
   return seen ? `${what} · ${trim(render.settings.scale * 100, 0)} %` : what;
 }
 
+/** Its own name, else that of its scene; and where it is from. */
+function named({ name, scene_name, project_name }) {
+  return name
+    ? { title: name, whereFrom: `${scene_name}, ${project_name}` }
+    : { title: scene_name, whereFrom: project_name };
+}
+
 function row(render, formats) {
   const active = render.status === "waiting" || render.status === "running";
   const part = render.total ? render.done / render.total : 0;
@@ -40,6 +47,7 @@ function row(render, formats) {
     ...render,
     active,
     canRepeat: !active && !render.file_url,
+    ...named(render),
     canAnew: render.status === "done",
     removeText: "Remove",
     asking: false,
@@ -48,6 +56,8 @@ function row(render, formats) {
       render.status === "failed" &&
       / cannot be drawn: /.test(render.message) &&
       render.settings.gaps !== "mark",
+    // That it was cancelled is told once.
+    said: render.message === "Cancelled." ? "" : render.message,
     wrong: render.status === "failed" || render.status === "interrupted" ? "problem" : "dim",
     showVideo: shown?.shown === "video",
     showSound: shown?.shown === "sound",
@@ -122,6 +132,14 @@ Alpine.data("rendersPage", () => ({
   },
   async goOn(render) {
     await api.renderAgain(render.id, "mark").catch(complain);
+  },
+  /** Its name is written in place. */
+  rename(render, event) {
+    const shown = event.currentTarget.closest(".render-row").querySelector(".render-name");
+    nameInPlace(shown, "Name of the render", render.title, async (name) => {
+      await api.renameRender(render.id, name === render.scene_name ? "" : name).catch(complain);
+      await this.load();
+    });
   },
   /** Renders of older days have no picture. */
   unseen(event) {

@@ -1,5 +1,5 @@
 // Scenes in scenes: going in and back, placing, wrapping and unwrapping.
-import { newId } from "../../formats.js";
+import { afterPaint, newId } from "../../formats.js";
 import { note } from "../../notes.js";
 
 export const sceneOf = (editor, layer) => {
@@ -50,7 +50,8 @@ export function placeable(editor) {
   return editor.project.scenes.filter((scene) => !shows(scene, editor.sceneId));
 }
 
-export async function wrap(editor) {
+/** Wraps the selected layers into a scene of their own; its name is asked for in the timeline. */
+export async function wrap(editor, timeline) {
   const layers = [...editor.selected];
   const order = editor.layers.map((layer) => layer.id);
   const at = layers.map((id) => order.indexOf(id));
@@ -59,17 +60,27 @@ export async function wrap(editor) {
   const taken = new Set(editor.project.scenes.map((scene) => scene.name));
   let name = layers.length === 1 ? first.name : `${first.name} and more`;
   for (let n = 2; taken.has(name); n += 1) name = `${first.name} ${n}`;
-  const id = newId();
+  const [id, scene] = [newId(), newId()];
   const done = await editor.edit({
     kind: "wrap-layers",
     scene: editor.sceneId,
     layers,
     id,
-    new_scene: newId(),
+    new_scene: scene,
     name,
   });
   if (!done) return;
   editor.select([id]);
+  // Once its row is there.
+  afterPaint(() =>
+    timeline.pointing.renameLayer(id, (chosen) => {
+      const edits = [
+        { kind: "change-scene", scene, name: chosen },
+        { kind: "change-layers", scene: editor.sceneId, layers: [id], name: chosen },
+      ];
+      if (chosen !== name) editor.edit({ kind: "together", title: `Rename ${name} to ${chosen}`, edits });
+    }),
+  );
   if (between) {
     const who = between === 1 ? "A layer" : `${between} layers`;
     note(`${who} that lay between came along, so that nothing changes.`);

@@ -195,7 +195,13 @@ export const LINKS = [
     needs: ["arriving"],
     run: ({ editor }) => whooshFor(editor),
   },
-  { id: "wrap", label: "Wrap into a scene", keys: "Alt+W", needs: layers, run: ({ editor }) => wrap(editor) },
+  {
+    id: "wrap",
+    label: "Wrap into a scene",
+    keys: "Alt+W",
+    needs: layers,
+    run: ({ editor, timeline }) => wrap(editor, timeline),
+  },
   {
     id: "unwrap",
     label: "Unwrap a placed scene",

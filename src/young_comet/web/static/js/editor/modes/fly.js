@@ -1,11 +1,19 @@
 // Fly it: a layer dragged by hand while time runs, and made into a clean path.
 import { note } from "../../notes.js";
+import { beatTimes } from "../beats_panel.js";
 import { round } from "../points.js";
 import { Mode } from "./mode.js";
 
-const BEAT_MS = 550;
+/** How long a beat of the scene lasts about a moment, s; null where the scene has no beats. */
+function beatLength(editor, time) {
+  const moments = beatTimes(editor).sort((one, other) => one - other);
+  const next = moments.findIndex((at) => at > time);
+  const last = Math.max(1, next < 0 ? moments.length - 1 : next);
+  return moments.length > 1 ? moments[last] - moments[last - 1] : null;
+}
 
-/** Options: `layer` as an id, `speed` of time, `beats` before it runs, `tolerance` of the path in px. */
+/** Options: `layer` as an id, `speed` of time, `count` of beats (or seconds) before it runs and `by`
+    which of the two, `tolerance` of the path in px. */
 export class FlyMode extends Mode {
   static visits = true;
   state = "armed";
@@ -16,11 +24,12 @@ export class FlyMode extends Mode {
   }
 
   get hint() {
-    const { beats } = this.options;
+    const { count, by } = this.options;
     if (this.state === "counting") return String(this.left);
     if (this.state === "flying") return "Flying: let go to end";
-    return beats
-      ? `Take hold of the layer: after ${beats} beats time runs.`
+    const what = count === 1 ? by.slice(0, -1) : by;
+    return count
+      ? `Take hold of the layer: after ${count} ${what} time runs.`
       : "Take hold of the layer: time runs at once.";
   }
 
@@ -47,7 +56,7 @@ export class FlyMode extends Mode {
     this.held = pivot;
     this.samples = [];
     this.state = "counting";
-    this.count(this.options.beats);
+    this.count(this.options.count);
     const moved = (now) => this.moved(now);
     const cancel = () => this.editor.modes.leave(this, false);
     return { eager: true, moved, end: () => this.letGo(), cancel };
@@ -57,8 +66,15 @@ export class FlyMode extends Mode {
     if (this.state !== "counting") return;
     this.left = left;
     if (left === 0) this.begin();
-    else setTimeout(() => this.count(left - 1), BEAT_MS);
+    else setTimeout(() => this.count(left - 1), this.countMs);
     this.editor.tell("mode");
+  }
+
+  /** One count, ms: a beat of the scene as it is heard at the speed of the flight, or a second. */
+  get countMs() {
+    const { by, speed } = this.options;
+    const beat = by === "beats" ? beatLength(this.editor, this.editor.time) : null;
+    return beat ? (beat * 1000) / speed : 1000;
   }
 
   begin() {
