@@ -165,11 +165,13 @@ def test_what_a_thing_is_called_finds_the_thing_before_its_help(desk):
     choose(desk, "sail")
     for words, first in (("render", "Render..."), ("glow", "Glow"), ("matte", "Matte")):
         desk.keyboard.press("Control+k")
+        expect(desk.get_by_label("Find anything").locator("input")).to_be_focused()
         desk.keyboard.type(words)
         entries = desk.locator(".finder-list button")
         expect(entries.first).to_contain_text(first)
         expect(entries.first).not_to_contain_text("What is:")
         desk.keyboard.press("Escape")
+        expect(desk.locator("dialog[open]")).to_have_count(0)
     desk.keyboard.press("Control+k")
     desk.keyboard.type("what is matte")
     expect(desk.locator(".finder-list button").first).to_contain_text("What is: Matte")

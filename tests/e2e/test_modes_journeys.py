@@ -275,7 +275,7 @@ def test_escape_gives_up_a_drag_before_the_mode(desk):
 def test_a_flight_that_is_ended_by_a_tool_shows_nothing_of_it(desk):
     choose(desk, "kite")
     desk.evaluate(
-        "youngComet.editor.enter('fly', {layer: 'kite', speed: 0.25, beats: 0, tolerance: 8})"
+        "youngComet.editor.enter('fly', {layer: 'kite', speed: 0.25, count: 0, by: 'seconds', tolerance: 8})"
     )
     assert mode(desk) == ["select", "fly"] and "Take hold" in hint(desk)
     steps = history(desk)

@@ -148,3 +148,11 @@ def test_a_flight_counts_in_by_seconds_or_beats(desk):
     settle(desk)
     flown = layer(desk, "sail")["properties"]["position"]
     assert len(flown["keys"]) >= 2
+
+
+def test_scenes_are_made_only_from_what_has_a_size(page, server):
+    page.goto(f"{server.url}/projects/kite-week")
+    chips = page.locator(".chips button[title^='New scene of']")
+    expect(chips.first).to_be_visible()
+    names = [text.strip() for text in chips.all_inner_texts()]
+    assert names and not [name for name in names if name.endswith((".flac", ".ttf", ".cube"))]

@@ -16,7 +16,7 @@ def record(settings, **values):
         "id": "r", "project_id": "kites", "project_name": "", "scene_id": "reveal",
         "scene_name": "", "settings": settings.model_dump(), "status": "done", "done": 100,
         "total": 100, "message": "", "file": "r.mp4", "width": 640, "height": 360,
-        "size_bytes": 400_000, "seconds": 8.0, "created_at": datetime(2026, 5, 1),
+        "size_bytes": 400_000, "seconds": 8.0, "created_at": datetime(2026, 5, 1), "name": "",
     }  # fmt: skip
     return RenderRecord(**{**facts, **values})
 

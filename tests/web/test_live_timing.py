@@ -87,11 +87,11 @@ def test_another_moment_and_the_state_before_the_last_edit_are_compared(client, 
         socket.send_json({**compare, "id": 2, "with": "before-edit"})
         _, before = receive(socket, "compare")
         # What is not seen on the stage is not in the picture beside it either.
+        seen = []
         for id, only in ((3, ["post"]), (4, ["box"]), (5, ["none-such"])):
             socket.send_json({**compare, "only": only, "id": id, "with": "before-edit"})
-        _, post = receive(socket, "compare")
-        _, box = receive(socket, "compare")
-        _, all_seen = receive(socket, "compare")
+            seen.append(receive(socket, "compare")[1])
+        post, box, all_seen = seen
     assert post[45, 130].max() < 30 < post[45, 30].max()
     assert box[45, 30].max() < 30 < box[45, 130].max()
     assert np.array_equal(all_seen, before)  # where none of those is left, all are seen

@@ -8,7 +8,7 @@ _COPIED = where("copies.count", least=2)
 
 COPIES = (
     PropertySpec(
-        "copies.count", "Count", Kind.NUMBER, 1.0, "Copies", unit="x", minimum=1, maximum=200,
+        "copies.count", "Count", Kind.NUMBER, 1.0, "Copies", minimum=1, maximum=200,
         whole=True, decimals=0, fixed=True, help="How often the layer is drawn",
     ),
     PropertySpec(

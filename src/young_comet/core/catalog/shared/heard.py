@@ -86,7 +86,7 @@ def pitch_spec(shown_when: tuple[Needed, ...] = ()) -> PropertySpec:
 KEEPS_PITCH = (25.0, 300.0)
 
 _AFTER = (
-    ("end", "Silence"), ("loop", "From the start again"), ("there-and-back", "There and back"),
+    ("end", "Silence"), ("loop", "Loop"), ("there-and-back", "There and back"),
 )  # fmt: skip
 # What makes a picture stand still, or move by a curve, is not for sounds.
 _PICTURES_ONLY = ("time.frozen", "time.frozen-at", "time.curve", "time.source")

@@ -13,7 +13,7 @@ SLICES = (
     PropertySpec(
         "slices.kind", "Cut", Kind.CHOICE, "none", "Slices",
         options=(
-            ("none", "Nothing: whole"), ("strips", "Strips"), ("tiles", "Tiles"),
+            ("none", "Whole"), ("strips", "Strips"), ("tiles", "Tiles"),
             ("wedges", "Wedges"), ("lines", "Along drawn lines"),
         ),
         help="What the layer is cut into; pieces meet exactly",

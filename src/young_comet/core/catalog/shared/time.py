@@ -30,7 +30,7 @@ TIME = (
         "time.after", "After the end", Kind.CHOICE, "stay", "Time",
         options=(
             ("stay", "Its last frame stays"), ("end", "Nothing is shown"),
-            ("loop", "From the start again"), ("there-and-back", "There and back"),
+            ("loop", "Loop"), ("there-and-back", "There and back"),
         ),
         help="What happens when the source is over: it holds, goes out, begins anew or comes back",
     ),

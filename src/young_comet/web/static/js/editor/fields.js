@@ -261,7 +261,8 @@ function options(editor, spec, value) {
   if (spec.kind === "font") {
     list = editor.catalog.fonts.map((font) => ({
       value: font.id,
-      label: `${font.name} (${font.character.toLowerCase()})`,
+      label: font.name,
+      title: font.character,
     }));
     for (const asset of editor.project.assets) {
       if (asset.kind === "font") list.push({ value: `asset:${asset.id}`, label: asset.family || asset.name });

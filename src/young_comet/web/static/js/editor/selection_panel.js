@@ -20,10 +20,10 @@ const KIND_LABEL = {
 };
 
 const SHUTTER_OPENS = [
-  ["before", "before the frame"],
-  ["centred", "about the frame"],
-  ["after", "after the frame"],
-  ["degrees", "from an angle on"],
+  ["before", "before"],
+  ["centred", "centred"],
+  ["after", "after"],
+  ["degrees", "from an angle"],
 ];
 
 /** How long before a flight begins: by the beats of the scene where it has some, by seconds else. */
@@ -190,7 +190,7 @@ export function registerSelectionPanel(editor) {
         this.moving = placed.length > 0 && placed.every((layer) => editor.isKeyed(layer, "position"));
         this.even = this.moving && placed.every((layer) => layer.properties.position?.pace === "even");
         this.canFly = layers.length === 1 && placed.length === 1;
-        this.flyCounts = flyCounts(Object.keys(editor.beats || {}).length > 0);
+        this.listCounts();
         this.flown = this.canFly && Boolean(layers[0].properties.position?.flown);
         this.shapes = editor.layers
           .filter((layer) => layer.kind === "shape" && !editor.selected.has(layer.id))
@@ -220,6 +220,15 @@ export function registerSelectionPanel(editor) {
           targets: plainTargets({ id: "position" }),
           pace: this.even ? "keys" : "even",
         });
+      },
+      listCounts() {
+        const counts = flyCounts(Object.keys(editor.beats || {}).length > 0);
+        if (!counts.some((each) => each.value === this.flyCount)) this.flyCount = counts[2].value;
+        this.flyCounts = counts.map((each) => ({ ...each, on: each.value === this.flyCount }));
+      },
+      chooseCount(event) {
+        this.flyCount = event.target.value;
+        this.listCounts();
       },
       fly() {
         const [layer] = editor.selectedLayers;

@@ -59,7 +59,7 @@ Alpine.data("projectPage", () => ({
     tellUnsound(this.id, state);
     missingFiles(this.id).then((missing) => (this.missing = missing), complain);
     this.pictures = project.assets
-      .filter((asset) => asset.kind !== "font")
+      .filter((asset) => asset.width > 0) // sounds, typefaces and colour tables have no size
       .map((asset) => ({
         ...asset,
         thumbnail: api.thumbnailUrl(asset.hash),
