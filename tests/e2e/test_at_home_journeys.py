@@ -291,28 +291,6 @@ def test_a_step_of_another_scene_is_told_before_it_is_taken(desk, server):
     expect(desk.locator(".history-list li")).to_have_count(3)  # two steps and the beginning
 
 
-def test_a_step_of_the_history_is_seen_before_it_is_gone_to(desk):
-    for name in ("Kite one", "Kite two"):
-        edit = {"kind": "change-layers", "scene": "desk", "layers": ["sail"], "name": name}
-        assert desk.evaluate("(edit) => youngComet.editor.edit(edit)", edit)
-    kept = document(desk)
-    desk.get_by_role("button", name="History").click()
-    rows = desk.locator(".history-list li")
-    expect(rows.nth(0)).to_have_class(re.compile("now"))
-    with desk.expect_response(re.compile(r"frame\.jpg.*step=\d")) as answer:
-        rows.nth(1).locator("button").click()
-    assert answer.value.ok
-    expect(desk.locator(".history-look img")).to_be_visible()
-    assert document(desk) == kept  # looking changes nothing
-    go = desk.locator(".history-look").get_by_role("button")
-    expect(go).to_have_text("Go back to here, a step")
-    go.click()
-    desk.wait_for_function("() => youngComet.editor.layer('sail').name === 'Kite one'")
-    expect(go).to_have_text("This is how it is now")
-    rows.nth(0).locator("button").dblclick()
-    desk.wait_for_function("() => youngComet.editor.layer('sail').name === 'Kite two'")
-
-
 # The finder
 
 

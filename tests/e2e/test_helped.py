@@ -45,6 +45,10 @@ def missing(page):
         .filter((e) => e.getClientRects().length).forEach((e) => e.click())"""
     )
     settle(page)
+    return without_help(page)
+
+
+def without_help(page):
     return sorted(set(page.evaluate(WITHOUT_HELP)))
 
 
@@ -65,8 +69,4 @@ def test_every_control_of_the_editor_has_help(desk, chosen):
 def test_every_control_of_the_pages_has_help(page, server, where):
     page.goto(server.url + where)
     page.wait_for_timeout(500)
-    assert missing_on(page) == []
-
-
-def missing_on(page):
-    return sorted(set(page.evaluate(WITHOUT_HELP)))
+    assert without_help(page) == []

@@ -173,9 +173,23 @@ def test_what_a_thing_is_called_finds_the_thing_before_its_help(desk):
         desk.keyboard.press("Escape")
         expect(desk.locator("dialog[open]")).to_have_count(0)
     desk.keyboard.press("Control+k")
+    expect(desk.get_by_label("Find anything").locator("input")).to_be_focused()
     desk.keyboard.type("what is matte")
     expect(desk.locator(".finder-list button").first).to_contain_text("What is: Matte")
     desk.keyboard.press("Escape")
+
+
+def test_keys_pressed_right_after_a_sheet_was_closed_are_heard(desk):
+    """The closed sheet's field has the focus until the next picture of the page."""
+    opened = desk.evaluate(
+        """() => { const input = document.querySelector("dialog[aria-label='Find anything'] input");
+        const sheet = input.closest("dialog");
+        sheet.showModal(); input.focus(); sheet.close();
+        input.dispatchEvent(new KeyboardEvent("keydown",
+            { key: "k", code: "KeyK", ctrlKey: true, bubbles: true, cancelable: true }));
+        return sheet.open; }"""
+    )
+    assert opened
 
 
 def test_rows_are_searched_and_filtered(desk):

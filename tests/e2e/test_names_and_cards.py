@@ -109,7 +109,7 @@ def test_a_layer_that_others_delete_ends_the_drag(desk, server):
     desk.mouse.move(*at(desk, 380, 380), steps=6)
     desk.wait_for_timeout(200)
     edited(desk, server, {"kind": "remove-layers", "scene": "desk", "layers": ["sail"]})
-    said = desk.locator(".toast-note", has_text="deleted by somebody else")
+    said = desk.locator(".toast-note", has_text="the drag has ended")
     expect(said).to_contain_text("Sail")
     desk.mouse.move(*at(desk, 500, 400), steps=4)
     desk.mouse.up()
@@ -156,3 +156,25 @@ def test_scenes_are_made_only_from_what_has_a_size(page, server):
     expect(chips.first).to_be_visible()
     names = [text.strip() for text in chips.all_inner_texts()]
     assert names and not [name for name in names if name.endswith((".flac", ".ttf", ".cube"))]
+
+
+def test_a_step_of_the_history_is_seen_before_it_is_gone_to(desk):
+    for name in ("Kite one", "Kite two"):
+        edit = {"kind": "change-layers", "scene": "desk", "layers": ["sail"], "name": name}
+        assert desk.evaluate("(edit) => youngComet.editor.edit(edit)", edit)
+    kept = document(desk)
+    desk.get_by_role("button", name="History").click()
+    rows = desk.locator(".history-list li")
+    expect(rows.nth(0)).to_have_class(re.compile("now"))
+    with desk.expect_response(re.compile(r"frame\.jpg.*step=\d")) as answer:
+        rows.nth(1).locator("button").click()
+    assert answer.value.ok
+    expect(desk.locator(".history-look img")).to_be_visible()
+    assert document(desk) == kept  # looking changes nothing
+    go = desk.locator(".history-look").get_by_role("button")
+    expect(go).to_have_text("Go back to here, a step")
+    go.click()
+    desk.wait_for_function("() => youngComet.editor.layer('sail').name === 'Kite one'")
+    expect(go).to_have_text("This is how it is now")
+    rows.nth(0).locator("button").dblclick()
+    desk.wait_for_function("() => youngComet.editor.layer('sail').name === 'Kite two'")

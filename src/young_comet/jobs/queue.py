@@ -137,7 +137,7 @@ class RenderQueue:
         size = (record.width, record.height)
         settings = RenderSettings.model_validate(record.settings)
         if own := slug(record.name):
-            return own
+            settings = settings.model_copy(update={"name": own})
         return file_stem(settings, Named(project, scene, size, record.created_at.date()))
 
     def result_paths(self, record: RenderRecord) -> dict[str, Path]:

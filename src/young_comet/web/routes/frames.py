@@ -51,14 +51,7 @@ async def frame(
 ) -> Response:
     """One frame as a JPEG: of the scene as it is, or as it was at a step of the history."""
     name, kept = await run_in_threadpool(
-        _kept,
-        services,
-        project_id,
-        "frame",
-        scene_id,
-        time_s,
-        height,
-        *([] if step is None else [step]),
+        _kept, services, project_id, "frame", scene_id, time_s, height, step
     )
     if kept is not None:
         return _jpeg(kept)

@@ -37,7 +37,7 @@ export function followBeats(editor) {
 
 /** Moments of beats in the scene, each once. */
 export function beatTimes(editor) {
-  return Object.values(editor.beats).flatMap((layer) => layer.beats.map((beat) => beat.at_s));
+  return Object.values(editor.beats || {}).flatMap((layer) => layer.beats.map((beat) => beat.at_s));
 }
 
 export function registerBeatsPanel(editor) {

@@ -1,4 +1,4 @@
-// A layer that somebody deletes while it is being dragged here: it is named, and the drag ends.
+// A layer that goes while it is being dragged here, by others or by an undo: it is named, and the drag ends.
 import { note } from "../notes.js";
 
 export function watchHeld(editor, pointings) {
@@ -15,7 +15,7 @@ export function watchHeld(editor, pointings) {
     if (!gone.length) return;
     for (const pointing of pointings) if (pointing.drag) pointing.cancel();
     const are = gone.length > 1 ? "are" : "is";
-    note(`${gone.join(", ")} ${are} not there any more, deleted by somebody else: the drag has ended.`, {
+    note(`${gone.join(", ")} ${are} not there any more: the drag has ended.`, {
       seconds: 9,
     });
   });

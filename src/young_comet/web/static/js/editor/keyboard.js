@@ -63,6 +63,8 @@ function isForElement({ key, target, shiftKey, ctrlKey, altKey, metaKey }) {
 /** Whether keys are for something else: what is typed into, an open sheet. */
 function isElsewhere({ target }) {
   if (document.querySelector("dialog[open]")) return true;
+  // A field of a sheet that was closed keeps the focus until the page is drawn again.
+  if (target.closest?.("dialog")) return false;
   return (
     target.matches?.("input:not([type=checkbox]):not([type=range]), textarea, select") ||
     target.isContentEditable

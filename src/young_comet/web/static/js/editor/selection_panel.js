@@ -4,6 +4,7 @@ import { trim } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { api } from "../api.js";
 import { fieldMethods } from "./field_methods.js";
+import { beatTimes } from "./beats_panel.js";
 import { openPicker } from "./picker.js";
 import { fieldsOf, sectionsFor } from "./fields.js";
 
@@ -222,7 +223,7 @@ export function registerSelectionPanel(editor) {
         });
       },
       listCounts() {
-        const counts = flyCounts(Object.keys(editor.beats || {}).length > 0);
+        const counts = flyCounts(beatTimes(editor).length > 1);
         if (!counts.some((each) => each.value === this.flyCount)) this.flyCount = counts[2].value;
         this.flyCounts = counts.map((each) => ({ ...each, on: each.value === this.flyCount }));
       },

@@ -1,5 +1,5 @@
 // Menus made for what is clicked: a key, a lane, the end of a bar, a mark, a mask, an effect, an asset.
-import { nameInput } from "../common.js";
+import { nameInPlace } from "../common.js";
 import { newId } from "../formats.js";
 import { gradeWith, placeAsset } from "./actions/files.js";
 import { menuOf } from "./commands/menus.js";
@@ -212,14 +212,7 @@ function renameMember(family, id, take) {
   }
   const button = card?.querySelector(".name-button");
   if (!button) return;
-  const input = nameInput("Name of the effect", button.textContent.trim(), (name) => {
-    button.hidden = false;
-    if (name) take(name);
-  });
-  button.hidden = true;
-  button.after(input);
-  input.focus();
-  input.select();
+  nameInPlace(button, "Name of the effect", button.textContent.trim(), take);
 }
 
 /** The menu of a mark on the ruler. */
