@@ -8,6 +8,7 @@ for script in (
     "frames.py",
     "formats.py",
     "looks.py",
+    "type.py",
     "playing.py",
     "in_step.py",
     "dragging.py",

@@ -9,7 +9,9 @@ import cv2
 import numpy as np
 import pytest
 from PIL import Image
+from typer.testing import CliRunner
 
+from young_comet.cli import app
 from young_comet.config import Config
 from young_comet.demo import DEMO_ID, ensure_demo
 from young_comet.edits import parse_edit
@@ -30,12 +32,15 @@ def data(tmp_path_factory):
 
 
 def test_every_command_explains_itself(data):
+    """In this process: what starting the program anew costs is tried by all the others."""
+    runner = CliRunner()
+    said = run(data, "--help").stdout
     for command in (
         "serve", "projects", "render", "frame", "notes", "export-project", "import-project",
     ):  # fmt: skip
-        help_ = run(data, command, "--help")
-        assert help_.returncode == 0 and "Usage" in help_.stdout
-        assert command in run(data, "--help").stdout
+        help_ = runner.invoke(app, [command, "--help"])
+        assert help_.exit_code == 0 and "Usage" in help_.stdout
+        assert command in said
 
 
 def test_a_rendered_video_shows_the_frames_that_frame_writes(data, tmp_path):

@@ -9,8 +9,9 @@ from young_comet.core.geometry.bezier import PathSegment
 from young_comet.core.geometry.trail import trail
 from young_comet.core.timing import parse_easing
 from young_comet.core.typography import FontLibrary, TextPath, led_along
-from young_comet.core.typography.layout import TextStyle, lay_out
+from young_comet.core.typography.lines import lay_out
 from young_comet.core.typography.shipped import shipped_files
+from young_comet.core.typography.style import plainly
 
 # Progress that Chromium's animation engine gives for an easing at some moments.
 PROGRESS = """([easings, times]) => {
@@ -58,7 +59,7 @@ def test_letters_on_a_path_stand_where_chromium_sets_them(page, d, offset):
     face = base64.b64encode(file.read_bytes()).decode()
     words = "GULLWING BAY"
     theirs = page.evaluate(LETTERS, [face, 48, words, d, offset])
-    style = TextStyle("permanent-marker", 400.0, 48.0, 0.0, 120.0, "left")
+    style = plainly("permanent-marker", 400.0, 48.0, "left")
     layout = lay_out(FontLibrary(), words, style)
     led = led_along(layout, TextPath(d, offset / trail(d).length), "left")
     compared = 0

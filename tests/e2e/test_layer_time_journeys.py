@@ -151,7 +151,7 @@ def test_playing_and_rendering_keep_to_the_working_range(desk):
     assert start == pytest.approx(1.0, abs=0.05) and end == pytest.approx(2.0)
     desk.wait_for_function("() => document.getElementById('filmstrip').dataset.ready === '1.000'")
     desk.evaluate(
-        "window.seen = new Set(); youngComet.editor.on('time', () => window.seen.add(youngComet.editor.frame))"
+        "window.seen = new Set(); void youngComet.editor.on('time', () => window.seen.add(youngComet.editor.frame))"
     )
     go_to(desk, "3s")
     desk.evaluate("window.seen.clear()")

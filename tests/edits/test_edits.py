@@ -23,6 +23,7 @@ from tests.edits.links_desk import (
 )
 from tests.edits.looks_desk import LOOKS_EXAMPLES, looks
 from tests.edits.sound_desk import SOUND_EXAMPLES, sounding
+from tests.edits.type_desk import TYPE_EXAMPLES, lettered
 
 from young_comet.core.model import Asset, Ink
 from young_comet.core.resolve import SceneEvaluator
@@ -140,6 +141,7 @@ CASES += [(copied, data) for data in COPIED_EXAMPLES]
 CASES += [(own_move, data) for data in OWN_EXAMPLES]
 CASES += [(nested, data) for data in NESTED_EXAMPLES]
 CASES += [(sounding, data) for data in SOUND_EXAMPLES]
+CASES += [(lettered, data) for data in TYPE_EXAMPLES]
 CASES.append(
     (lambda: applied(document(), EXAMPLES[5]).project, {"kind": "remove-asset", "asset": "cloud"})
 )

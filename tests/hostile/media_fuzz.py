@@ -22,8 +22,8 @@ from tests.footage import animation, video
 from young_comet.core.frame.contents import ClipContent, PictureContent
 from young_comet.core.model import Asset
 from young_comet.core.paint import MediaLibrary
-from young_comet.core.typography.layout import TextStyle
 from young_comet.core.typography.shipped import FACES_DIR
+from young_comet.core.typography.style import plainly
 from young_comet.edits.patch import plain
 from young_comet.errors import DocumentError, MediaError, NotFoundError
 from young_comet.store import AssetStore, read_archive
@@ -207,7 +207,7 @@ def show(store: AssetStore, asset: Asset) -> None:
                     ClipContent(asset.hash, asset.duration_s * share, asset.width, asset.height)
                 )
         elif asset.kind == "font":
-            library.text("Gull 12", TextStyle(f"asset:{asset.hash}", 400, 40, 0, 120, "left"))
+            library.text("Gull 12", plainly(f"asset:{asset.hash}", 400, 40, "left"))
         elif asset.kind == "table":
             library.table(asset.hash)
     except (MediaError, NotFoundError):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .parts import key, layer, looks, scene, stack
+from .parts import key, layer, lettered, looks, scene, stack
 
 ID = "kinetic-title"
 LENGTH_S = 8.0
@@ -108,6 +108,13 @@ def _wind() -> list[dict[str, Any]]:
             key(1.6, [960, 548], "easing:leave"), key(2.2, [960, 790]),
         ],
     )  # fmt: skip
+    # A wave of weight goes through the words as they stand.
+    words = lettered(words, fronts=(
+        ("Wave of weight", {
+            "weight": -620, "width": 5.5, "profile": "ease-in-out",
+            "progress": [key(0.15, 0, "ease-in-out"), key(1.45, 100)],
+        }),
+    ))  # fmt: skip
     # A gust that loops once: a text blows along it.
     gust = layer(
         "gust", "Off the dunes", "text", 2.1, 4.2, text="off the dunes and over the bay",
@@ -161,6 +168,7 @@ def _hold() -> list[dict[str, Any]]:
         tilt=[key(0, 8, "ease-out"), key(1.5, -3)],
         matte__layer="blot",
     )  # fmt: skip
+    words = lettered(words, runs=((5, 7, {"weight": 260, "slant": 10}),))
     return [
         {**blot, "hidden": True},
         looks(
@@ -204,12 +212,19 @@ def _go() -> list[dict[str, Any]]:
             ),
         ),
     )  # fmt: skip
+    # A highlighter passes behind the last word.
+    words = lettered(words, runs=((8, 10, {
+        "fill.colour": [key(0.75, "ink:sailcloth"), key(1.1, "ink:dusk")],
+        "behind.across": "line", "behind.colour": "ink:amber",
+        "behind.padding": [22, -8], "behind.radius": 10, "behind.skew": 8,
+        "behind.grown": [key(0.7, 0, "easing:settle"), key(1.25, 100)],
+    }),))  # fmt: skip
     week = looks(
         layer(
             "week", "Kite Week", "text", start + 0.9, end, text="GULLWING BAY KITE WEEK",
             text__font="montserrat", text__weight=600, text__size=56, fill__colour="ink:amber",
             text__tracking=[key(0, 420, "easing:settle"), key(1.1, 210)], text__align="left",
-            position=[118, 796], opacity=[key(0, 0, "ease-out"), key(0.5, 100)],
+            position=[118, 796],
         ),
         effects=(
             ("glint", {"angle": 18, "width": 90, "strength": 90,
@@ -227,6 +242,12 @@ def _go() -> list[dict[str, Any]]:
             }),
         ),
     )  # fmt: skip
+    week = lettered(week, fronts=(
+        ("Rising", {
+            "offset": [0, 46], "opacity": -100, "turn": 70, "order": "outwards", "width": 9,
+            "progress": [key(0, 0, "ease-out"), key(0.95, 100)],
+        }),
+    ))  # fmt: skip
     return [confetti, kite, words, week]
 
 

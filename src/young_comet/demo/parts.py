@@ -58,6 +58,26 @@ def looks(
     return {**made, "properties": properties, "masks": listed, "effects": stack_}
 
 
+def lettered(
+    made: dict[str, Any],
+    *,
+    runs: tuple[tuple[int, int, dict[str, Any]], ...] = (),
+    fronts: tuple[tuple[str, dict[str, Any]], ...] = (),
+) -> dict[str, Any]:
+    """A text with runs (first, before last, properties) and fronts (name and properties)."""
+    properties = dict(made["properties"])
+    styled, worn = [], []
+    for number, (first, last, values) in enumerate(runs, start=1):
+        styled.append({"id": f"run-{number}", "first": first, "last": last})
+        for name, value in values.items():
+            properties[f"run.run-{number}.{name}"] = _property(value)
+    for number, (title, values) in enumerate(fronts, start=1):
+        worn.append({"id": f"front-{number}", "name": title})
+        for name, value in values.items():
+            properties[f"front.front-{number}.{name}"] = _property(value)
+    return {**made, "properties": properties, "runs": styled, "fronts": worn}
+
+
 def again(mode: str, keys: list[dict[str, Any]]) -> dict[str, Any]:
     """Keys that repeat for ever."""
     return {

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, get_args
 from pydantic import Field
 
 from ..core.catalog import find_spec, layer_kind, normalise
-from ..core.catalog.members import EFFECTS, MASKS, MOVES
+from ..core.catalog.members import EFFECTS, FRONTS, MASKS, MOVES
 from ..core.catalog.members.base import MemberFamily
 from ..core.effort import spend
 from ..core.model import Layer, Project, Property, Scene
@@ -32,14 +32,14 @@ SIDES: tuple[Side, ...] = get_args(Side)
 # alignment, mattes and source belong to none.
 _SECTIONS: dict[Side, frozenset[str]] = {
     "place": frozenset({"Place", "Perspective", "Motion path"}),
-    "looks": frozenset({"Fill", "Stroke", "Blending", "Motion blur", "Drawn part"}),
+    "looks": frozenset({"Fill", "Stroke", "Box behind", "Blending", "Motion blur", "Drawn part"}),
     "moves": frozenset(),
     "timing": frozenset({"Time"}),
-    "type": frozenset({"Text"}),
+    "type": frozenset({"Text", "Letters", "Lines", "Number"}),
 }
 _MEMBERS: dict[Side, tuple[MemberFamily[Any], ...]] = {
     "looks": (MASKS, EFFECTS),
-    "moves": (MOVES,),
+    "moves": (MOVES, FRONTS),
 }
 
 
@@ -108,6 +108,8 @@ def _with_side(scene: Scene, target: Layer, source: Layer, side: Side) -> Layer:
     if not _has(target, side):
         return target
     for family in _MEMBERS.get(side, ()):
+        if not family.suits(target):
+            continue
         target = family.without(target, [each.id for each in family.members(target)])
         for member in family.members(source):
             copy = member.model_copy(update={"id": new_id()})

@@ -17,6 +17,7 @@ from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitPrope
 from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
 from .effect_edits import ApplyEffects, ChangeEffectSet, SaveEffects
 from .expression_edits import BakeExpressions, LinkProperties, SetExpression
+from .front_edits import WearFront
 from .hand_edits import (
     BendWay,
     DrawMask,
@@ -59,10 +60,12 @@ from .member_edits import AddMembers, ChangeMember, CopyMembers, RemoveMembers
 from .move_edits import CopyMoves, MovesToKeys, WearMove
 from .nesting_edits import UnwrapScene, WrapLayers
 from .note_edits import NotesToMarks
+from .opened_moves import OpenMove
 from .outline_edits import DrawPath, TakeShape
 from .part_pastes import PasteParts
 from .paste_edits import PasteLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
+from .phrase_edits import AddPhrases
 from .preset_edits import RemovePreset, SavePreset
 from .project_edits import (
     AddAsset,
@@ -84,7 +87,7 @@ from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLay
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
 from .sound_edits import PlaceSound, SeparateSound
 from .stagger_edits import Stagger
-from .text_edits import WriteText
+from .text_edits import EditText, StyleStretch, WriteText
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
     ExtendLayers,
@@ -130,6 +133,11 @@ _SINGLE: tuple[type[Edit], ...] = (
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,
     SavePreset, RemovePreset, CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
+    WearFront,
+    OpenMove,
+    AddPhrases,
+    EditText,
+    StyleStretch,
     WriteText,
 )  # fmt: skip
 

@@ -9,7 +9,18 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..core.catalog import FAMILIES, MASKS, PARTS, find_spec, layer_kind, spec_of, specs_of
+from ..core.catalog import (
+    FAMILIES,
+    FRONTS,
+    MASKS,
+    PARTS,
+    RUNS,
+    MemberFamily,
+    find_spec,
+    layer_kind,
+    spec_of,
+    specs_of,
+)
 from ..core.frame.pieces import cut_pieces
 from ..core.geometry import Affine
 from ..core.geometry.contours import Contour, PathPoint, contours_of, parse_contours, write_contours
@@ -32,6 +43,7 @@ from .base import (
     with_this,
 )
 from .layer_edits import next_name
+from .letter_outlines import is_mixed, with_letters
 from .transform_edits import linear_inward
 from .value_edits import key_at, new_key, put_key
 
@@ -307,6 +319,10 @@ class JoinShapes(SceneEdit):
         return [*self.layer_paths(self.layers), f"scenes/{self.scene}/order"]
 
 
+# What only texts or drawings have.
+_OWN: tuple[MemberFamily[Any], ...] = (PARTS, RUNS, FRONTS)
+
+
 def as_path(layer: Layer, path: str) -> Layer:
     """A shape or text layer as a shape with a path of its own, its looks kept."""
     known = {spec.id for spec in layer_kind("shape").specs}
@@ -314,7 +330,7 @@ def as_path(layer: Layer, path: str) -> Layer:
         name: prop
         for name, prop in layer.properties.items()
         if (
-            any(family.holds(name) for family in FAMILIES.values() if family is not PARTS)
+            any(family.holds(name) for family in FAMILIES.values() if family not in _OWN)
             or name.removesuffix(".x").removesuffix(".y") in known
         )
         and not name.startswith("shape.")
@@ -327,11 +343,13 @@ def as_path(layer: Layer, path: str) -> Layer:
                 properties[spec.id] = Property(value=spec.default)
     properties["shape.kind"] = Property(value="path")
     properties["shape.path"] = Property(value=path)
-    return layer.model_copy(update={"kind": "shape", "properties": properties, "parts": ()})
+    gone: dict[str, Any] = {family.field: () for family in _OWN}
+    return layer.model_copy(update={"kind": "shape", "properties": properties, **gone})
 
 
 class OutlineLayers(SceneEdit):
-    """Shapes and texts become shapes with editable paths, looking as they do at a time."""
+    """Shapes and texts become shapes with editable paths, looking as they do at a time. A text with
+    runs, or with a fill across its letters, becomes a drawing with a part for each letter."""
 
     kind: Literal["outline-layers"] = "outline-layers"
     layers: LayerIds
@@ -344,6 +362,9 @@ class OutlineLayers(SceneEdit):
             if outline is None or outline.is_empty:
                 raise DocumentError(f"{layer.name!r} has no outline", field="layers")
             shape = as_path(layer, write_contours(contours_of(outline)))
+            evaluator = context.evaluator(project, scene.id)
+            if is_mixed(layer, evaluator, self.time_s):
+                shape = with_letters(layer, shape, evaluator, self.time_s)
             scene = with_layers(scene, [layer_id], lambda _, s=shape: s)  # type: ignore[misc]
         return scene
 

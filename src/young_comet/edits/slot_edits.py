@@ -10,7 +10,6 @@ from ..core.model import Layer, Project, Property, Scene, Slot
 from ..core.model.document import Id, Name, Value
 from ..core.pixels.colour import parse_colour
 from ..core.resolve import SceneEvaluator
-from ..core.resolve.values import default_value
 from ..errors import DocumentError, NotFoundError
 from .base import (
     EditContext,
@@ -23,6 +22,7 @@ from .base import (
     with_layers,
 )
 from .named import found, refuse_known, without
+from .value_edits import usual_value
 
 
 class AddSlot(SceneEdit):
@@ -169,7 +169,7 @@ def _source(project: Project, inner: Scene, slot: Slot) -> tuple[str, Any]:
         raise DocumentError("what this slot stood for is gone", field=slot.name)
     prop = layer.properties.get(spec.id)
     if prop is None:
-        return slot_source(layer, spec.id), default_value(spec, inner)
+        return slot_source(layer, spec.id), usual_value(layer, spec, inner)
     return slot_source(layer, spec.id), prop.keys[0].value if prop.keys else prop.value
 
 

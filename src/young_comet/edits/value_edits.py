@@ -140,7 +140,7 @@ def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -
         spec = spec_of(layer, target.property, f"layer {layer.name!r}")
         old = layer.properties.get(target.property)
         if old is None:
-            old = Property(value=default_value(spec, scene))
+            old = Property(value=usual_value(layer, spec, scene))
         properties = dict(layer.properties)
         changed = change(target, layer, spec, old)
         if changed is None:
@@ -149,6 +149,17 @@ def change_properties(scene: Scene, targets: Sequence[Target], change: Change) -
             properties[target.property] = changed
         layers[layer.id] = layer.model_copy(update={"properties": properties})
     return with_layers(scene, layers, lambda layer: layers[layer.id])
+
+
+def usual_value(layer: Layer, spec: PropertySpec, scene: Scene) -> Any:
+    """The value of a property that is not set, in the document's form: its default, or what that
+    which it follows has, at first where it changes."""
+    if spec.follows:
+        followed = layer.properties.get(spec.follows)
+        if followed is not None:
+            return followed.keys[0].value if followed.keys else followed.value
+        spec = spec_of(layer, spec.follows)
+    return default_value(spec, scene)
 
 
 def key_at(scene: Scene, layer: Layer, prop: Property, time_s: float) -> Keyframe | None:

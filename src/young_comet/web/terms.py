@@ -122,6 +122,23 @@ TERMS = (
         "moves", "move:drop",
     ),
     Term(
+        "run", "Run",
+        "A stretch of a text with letters and paint of its own. What it does not set is as in the "
+        "whole text.",
+        "selection",
+    ),
+    Term(
+        "phrase", "Phrase",
+        "A line of words with its time. Lines that are pasted, or a subtitle file, become a text "
+        "each: + Layer, Phrases.",
+    ),
+    Term(
+        "front", "Front",
+        "A spread that a text wears: what it has reached is at rest, what it has not is displaced "
+        "in place, weight, blur, colour and more. Its progress has keys.",
+        "selection",
+    ),
+    Term(
         "slices", "Slices",
         "A layer cut into strips, tiles, wedges or along drawn lines, whose pieces move by "
         "themselves and meet exactly.",

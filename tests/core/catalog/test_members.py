@@ -15,7 +15,7 @@ from young_comet.core.catalog import (
     specs_of,
     with_layers_named,
 )
-from young_comet.core.model import Effect, Mask, Move, Part, Property
+from young_comet.core.model import Effect, Front, Mask, Move, Part, Property, Run
 from young_comet.core.moves import MOVES
 from young_comet.errors import DocumentError, NotFoundError
 
@@ -24,6 +24,11 @@ def made(family, kind, id="m"):
     """A member of a kind."""
     if family == "part":
         return Part(id=id, name="Sail")
+    if family == "front":
+        return Front(id=id)
+    if family == "run":
+        number = int(id[1:] or 0) if id[1:].isdecimal() else 9
+        return Run(id=id, first=3 * number, last=3 * number + 2)
     if family == "mask":
         return Mask(id=id, name="Edge", form=kind)
     if family == "effect":
@@ -38,8 +43,8 @@ MEMBERS = [(f.id, kind) for f in FAMILIES.values() for kind in f.kinds()]
 def fits(family, member, kind):
     if kind == "sound":
         return False
-    if family == "part":
-        return kind == "shape"
+    if family in ("part", "run", "front"):
+        return kind == ("shape" if family == "part" else "text")
     return family != "move" or kind in MOVES.get(member.kind).fits
 
 

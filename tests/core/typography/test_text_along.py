@@ -18,7 +18,8 @@ from young_comet.core.paint import MediaLibrary
 from young_comet.core.paint.draw import unit_map
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.typography import FontLibrary, TextPath, led_along
-from young_comet.core.typography.layout import TextStyle, lay_out
+from young_comet.core.typography.lines import lay_out
+from young_comet.core.typography.style import Letters, TextStyle
 from young_comet.core.views import layers_at
 
 LIBRARY = FontLibrary()
@@ -30,7 +31,9 @@ CIRCLE = (f"M0 -100 C{K} -100 100 {-K} 100 0 C100 {K} {K} 100 0 100 "
 
 
 def text(words="Kite Week", align="left", tracking=0.0, size=30.0):
-    return lay_out(LIBRARY, words, TextStyle("montserrat", 600.0, size, tracking, 120.0, align))
+    return lay_out(
+        LIBRARY, words, TextStyle(Letters("montserrat", 600.0, size, tracking), 120.0, align)
+    )
 
 
 def along(data, words="Kite Week", align="left", **more):

@@ -6,15 +6,16 @@ import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 
 from young_comet.core.typography import FontLibrary, check_font
-from young_comet.core.typography.layout import TextStyle, lay_out
+from young_comet.core.typography.lines import lay_out
 from young_comet.core.typography.shipped import FACES_DIR, SHIPPED, shipped_files
+from young_comet.core.typography.style import Letters, TextStyle
 from young_comet.errors import MediaError
 
 LIBRARY = FontLibrary()
 
 
 def style(font="montserrat", size=100.0, tracking=0.0, align="left", weight=600.0, leading=120.0):
-    return TextStyle(font, weight, size, tracking, leading, align)
+    return TextStyle(Letters(font, weight, size, tracking), leading, align)
 
 
 @pytest.mark.parametrize("family", [entry[0] for entry in SHIPPED])

@@ -7,16 +7,24 @@ from dataclasses import dataclass, replace
 from ..model.specs import Kind, PropertySpec, where
 from ..registry import Registry
 from .shared import (
+    ACROSS,
     ALIGNED,
+    ALONG,
+    BEHIND,
     BLENDING,
     COPIES,
     DRAWN,
+    EMBER,
     FITTED,
+    LETTERS,
+    LINES,
+    NUMBER,
     OPACITY,
     PLACE,
     SLICES,
     SOUND_TIME,
     TIME,
+    WORDS,
     heard_specs,
     paint_specs,
     pitch_spec,
@@ -57,7 +65,6 @@ def _index(kind: LayerKind) -> dict[str, PropertySpec]:
 
 
 _DUSK = ((0.0, "#17224d"), (0.55, "#7a3f6d"), (1.0, "#f08a4b"))
-_EMBER = ((0.0, "#ff7a45"), (1.0, "#e85d8f"))
 
 BACKDROP = LayerKind(
     "backdrop", "Backdrop", "backdrop",
@@ -137,7 +144,7 @@ SHAPE = LayerKind(
         *_undrawn(
             PropertySpec("fill.on", "Fill", Kind.FLAG, True, "Fill",
                 help="Whether its inside is painted"),
-            *paint_specs("#ff7a45", _EMBER),
+            *paint_specs("#ff7a45", EMBER),
             *stroke_specs(0.0),
             *DRAWN,
         ),
@@ -148,78 +155,21 @@ SHAPE = LayerKind(
     ),
 )  # fmt: skip
 
-# A text follows a path, where it has one.
-_LED = where("text.path", given=True)
-_ALONG = (
-    PropertySpec(
-        "text.path", "Baseline path", Kind.PATH, "", "Along a path",
-        help="The text follows it. Draw it, or take the outline of a shape",
-    ),
-    PropertySpec(
-        "text.path-offset", "Path offset", Kind.NUMBER, 0.0, "Along a path", unit="%",
-        minimum=-10000,
-        maximum=10000, shown_when=_LED,
-        help="In percent of the path's length, from where the alignment puts the text: key it "
-        "and the text travels",
-    ),
-    PropertySpec(
-        "text.path-gap", "Baseline gap", Kind.NUMBER, 0.0, "Along a path", unit="px", minimum=-1e6,
-        maximum=1e6, shown_when=_LED,
-        help="How far the letters stand off the path",
-    ),
-    PropertySpec(
-        "text.path-reversed", "Other side", Kind.FLAG, False, "Along a path",
-        shown_when=_LED,
-        help="The letters stand on the path's other side and run the other way",
-    ),
-    PropertySpec(
-        "text.path-upright", "Upright letters", Kind.FLAG, False, "Along a path", shown_when=_LED,
-        help="The letters keep upright instead of turning with the path",
-    ),
-)  # fmt: skip
-
 TEXT = LayerKind(
     "text", "Text", "text",
     (
         *PLACE,
-        PropertySpec("text", "Text", Kind.WORDS, "Text", "Text",
-            help="The words, with line breaks as typed"),
-        PropertySpec("text.font", "Typeface", Kind.FONT, "montserrat", "Text",
-            help="The face that its letters are set in"),
-        PropertySpec(
-            "text.weight", "Font weight", Kind.NUMBER, 600.0, "Text", minimum=100, maximum=1000,
-            step=10, decimals=0,
-            help="How bold its letters are; a variable face takes every weight in its range",
-        ),
-        PropertySpec(
-            "text.size", "Font size", Kind.NUMBER, 120.0, "Text", unit="px", minimum=1,
-            maximum=4000,
-            help="Height of an em",
-        ),
-        PropertySpec(
-            "text.tracking", "Tracking", Kind.NUMBER, 0.0, "Text", unit="‰", minimum=-1000,
-            maximum=5000, decimals=0, help="Extra space between letters, in thousandths of an em",
-        ),
-        PropertySpec(
-            "text.leading", "Leading", Kind.NUMBER, 120.0, "Text", unit="%", minimum=0,
-            maximum=1000, help="Distance of the lines, in percent of the size",
-        ),
-        PropertySpec(
-            "text.align", "Text alignment", Kind.CHOICE, "centre", "Text",
-            options=(("left", "Left"), ("centre", "Centre"), ("right", "Right")),
-            help="To which side its lines are set",
-        ),
-        PropertySpec(
-            "text.grows", "Growth direction", Kind.CHOICE, "side", "Text",
-            options=(("side", "From the side it is set to"), ("middle", "From its middle")),
-            shown_when=where("text.align", "left", "right"),
-            help="What stays in place when words, size or tracking change: set left, its left edge",
-        ),
-        *_ALONG,
+        *WORDS,
+        *LETTERS,
+        *LINES,
+        *NUMBER,
+        *ALONG,
         PropertySpec("fill.on", "Fill", Kind.FLAG, True, "Fill",
             help="Whether its inside is painted"),
-        *paint_specs("#f8f1e4", _EMBER),
+        ACROSS,
+        *paint_specs("#f8f1e4", EMBER),
         *stroke_specs(0.0),
+        *BEHIND,
         *BLENDING,
         *SLICES,
         *COPIES,

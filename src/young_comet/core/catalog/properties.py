@@ -47,7 +47,13 @@ def slot_spec(slot_id: str, source: str) -> PropertySpec | None:
         return None
     widget = found.widget if found.widget in ("dial", "linked") else ""
     return replace(
-        found, id=f"slot.{slot_id}", section="Slots", shown_when=(), split=False, widget=widget
+        found,
+        id=f"slot.{slot_id}",
+        section="Slots",
+        shown_when=(),
+        split=False,
+        widget=widget,
+        follows="",
     )
 
 

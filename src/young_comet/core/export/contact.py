@@ -17,8 +17,8 @@ from ..geometry.outline import from_svg_path, skia_matrix
 from ..pixels.canvas import Canvas, Stroke
 from ..pixels.colour import Rgba, parse_colour
 from ..timing import format_timecode
-from ..typography.layout import TextStyle
 from ..typography.setting import SetTexts, shipped_only
+from ..typography.style import plainly
 from .films import Film, Part, Tick
 from .frames import PartZip
 from .moments import Moments
@@ -133,7 +133,7 @@ def _write(
     weight: float, colour: str, font: str = "inter",
 ) -> None:  # fmt: skip
     """A line of text that begins at a point, its middle at that height."""
-    style = TextStyle(font, weight, size, 0.0, 120.0, "left", side=True)
+    style = plainly(font, weight, size, "left", side=True)
     outline = texts.text(words[:200], style).outline
     ink: Rgba = parse_colour(colour)
     if not outline.is_empty:

@@ -120,6 +120,22 @@ class Surface:
         drawn = tuple(a + (b - a) * amount for a, b in zip(self.drawn, other.drawn, strict=True))
         return Surface(fill, stroke, mix(*colours, amount), self.fixed_width, drawn, paint)  # type: ignore[arg-type]
 
+    def displaced(self, tint: Rgba, amount: float, fill: float, wider: float) -> Surface:
+        """With so much of another colour (0..1), so much of its fill (0..1), and a stroke that is
+        so much wider, px."""
+        result = self
+        if amount > 0 or fill < 1:
+            result = replace(
+                result,
+                fill=_faded(_tinted(result.fill, tint, amount), fill),
+                stroke_colour=mix(result.stroke_colour, tint, amount),
+            )
+        if wider:
+            width = (result.stroke.width if result.stroke else 0.0) + wider
+            stroke = result.stroke or Stroke(0.0)
+            result = replace(result, stroke=replace(stroke, width=width) if width > 0 else None)
+        return result
+
     def around(self, box: Box, fixed_scale: float) -> Box:
         """A box grown by what the stroke reaches; ``fixed_scale`` is how large it is drawn, for
         strokes that keep their width."""
@@ -130,6 +146,29 @@ class Surface:
         if self.fixed_width:
             grow /= max(1e-6, fixed_scale)
         return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
+
+
+def _tinted(
+    fill: Paint | PictureFill | None, tint: Rgba, amount: float
+) -> Paint | PictureFill | None:
+    if fill is None or isinstance(fill, PictureFill) or amount <= 0:
+        return fill
+    if isinstance(fill, Gradient):
+        stops = tuple((at, mix(colour, tint, amount)) for at, colour in fill.stops)
+        return replace(fill, stops=stops)
+    return mix(fill, tint, amount)
+
+
+def _faded(fill: Paint | PictureFill | None, share: float) -> Paint | PictureFill | None:
+    if fill is None or share >= 1:
+        return fill
+    if share <= 0:
+        return None
+    if isinstance(fill, PictureFill):
+        return fill
+    if isinstance(fill, Gradient):
+        return replace(fill, stops=tuple((at, (*c[:3], c[3] * share)) for at, c in fill.stops))
+    return (*fill[:3], fill[3] * share)
 
 
 _NOTHING: Any = object()

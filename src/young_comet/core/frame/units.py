@@ -15,7 +15,7 @@ from ..moves import Pose
 class UnitPlace(NamedTuple):
     """How far a unit (a slice, letter, word or line) is from where it rests: moved px, rotated,
     scaled by factors, tilted and turned in space about a pivot, which is its middle moved by shares
-    of its box (half of it is an edge); faded 0..1."""
+    of its box (half of it is an edge); faded 0..1; skewed by two angles, degrees."""
 
     dx: float = 0.0
     dy: float = 0.0
@@ -27,6 +27,8 @@ class UnitPlace(NamedTuple):
     turn_deg: float = 0.0
     pivot_x: float = 0.0
     pivot_y: float = 0.0
+    skew_x: float = 0.0
+    skew_y: float = 0.0
 
     @property
     def in_space(self) -> bool:
@@ -82,7 +84,7 @@ def together(a: UnitPlace, b: UnitPlace) -> UnitPlace:
     return UnitPlace(
         a.dx + b.dx, a.dy + b.dy, a.rotation_deg + b.rotation_deg, a.sx * b.sx, a.sy * b.sy,
         a.opacity * b.opacity, a.tilt_deg + b.tilt_deg, a.turn_deg + b.turn_deg,
-        a.pivot_x + b.pivot_x, a.pivot_y + b.pivot_y,
+        a.pivot_x + b.pivot_x, a.pivot_y + b.pivot_y, a.skew_x + b.skew_x, a.skew_y + b.skew_y,
     )  # fmt: skip
 
 
@@ -93,18 +95,21 @@ def place_between(a: UnitPlace, b: UnitPlace, amount: float) -> UnitPlace:
     return UnitPlace(*(p + (q - p) * amount for p, q in zip(a, b, strict=True)))
 
 
+def _own(place: UnitPlace) -> Affine:
+    """Scaled, then skewed, then rotated."""
+    own = Affine.scaling(place.sx, place.sy)
+    if place.skew_x or place.skew_y:
+        own = Affine.skewing(place.skew_x, place.skew_y) @ own
+    return Affine.rotation(place.rotation_deg) @ own if place.rotation_deg else own
+
+
 def space_of(place: UnitPlace, frame: Frame) -> Space:
     """A unit's place in its layer's space, of which the layer is the plane z = 0."""
     pivot = frame.pivot(place)
     there = Affine.shift(pivot[0] + place.dx, pivot[1] + place.dy) @ Affine.rotation(
         frame.angle_deg
     )
-    flat = (
-        Affine.rotation(place.rotation_deg)
-        @ Affine.scaling(place.sx, place.sy)
-        @ Affine.rotation(-frame.angle_deg)
-        @ Affine.shift(-pivot[0], -pivot[1])
-    )
+    flat = _own(place) @ Affine.rotation(-frame.angle_deg) @ Affine.shift(-pivot[0], -pivot[1])
     return Space.of(there) @ Space.tilted((0.0, 0.0), place.tilt_deg, place.turn_deg, flat)
 
 
@@ -113,13 +118,19 @@ def map_of(place: UnitPlace, frame: Frame, eye: Eye | None) -> Affine | Projecti
     from the eye onto it. Without an eye nothing is turned in space."""
     if place.in_space and eye is not None and abs(eye[2]) > 1e-9:
         return space_of(place, frame).seen((eye[0], eye[1]), eye[2])
+    if not frame.angle_deg:
+        own = _own(place)
+        x = frame.middle[0] + 2 * place.pivot_x * frame.half[0]
+        y = frame.middle[1] + 2 * place.pivot_y * frame.half[1]
+        shift_x = x + place.dx - own.a * x - own.c * y
+        shift_y = y + place.dy - own.b * x - own.d * y
+        return Affine(own.a, own.b, own.c, own.d, shift_x, shift_y)
     pivot = frame.pivot(place)
     turned = Affine.rotation(frame.angle_deg)
     return (
         Affine.shift(pivot[0] + place.dx, pivot[1] + place.dy)
         @ turned
-        @ Affine.rotation(place.rotation_deg)
-        @ Affine.scaling(place.sx, place.sy)
+        @ _own(place)
         @ turned.inverse()
         @ Affine.shift(-pivot[0], -pivot[1])
     )
@@ -136,8 +147,4 @@ def is_seen(there: Affine | Projective) -> bool:
     """Whether a map leaves something to see: it is neither without size nor edge on."""
     if isinstance(there, Affine):
         return abs(there.determinant) > 1e-9
-    try:
-        there.inverse()
-    except ValueError:
-        return False
-    return True
+    return abs(there.determinant) >= 1e-12

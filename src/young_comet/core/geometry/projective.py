@@ -34,7 +34,21 @@ class Projective:
 
     def __matmul__(self, other: Projective) -> Projective:
         """First ``other``, then ``self``."""
-        return Projective.from_array(self.array @ other.array)
+        a, b, c, d, e, f, g, h, i = self.m
+        p, q, r, s, t, u, v, w, x = other.m
+        return Projective(
+            (
+                a * p + b * s + c * v, a * q + b * t + c * w, a * r + b * u + c * x,
+                d * p + e * s + f * v, d * q + e * t + f * w, d * r + e * u + f * x,
+                g * p + h * s + i * v, g * q + h * t + i * w, g * r + h * u + i * x,
+            )
+        )  # fmt: skip
+
+    @property
+    def determinant(self) -> float:
+        """0 where the plane is seen edge on."""
+        a, b, c, d, e, f, g, h, i = self.m
+        return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g)
 
     def __call__(self, point: Point) -> Point:
         """The image of a point; far away where it lies behind the eye."""

@@ -75,12 +75,12 @@ class Space:
         frame: a point at depth z is enlarged by d / (d - z)."""
         x, y, z = self.rows
         (ex, ey), d = eye, distance
-        spatial = np.array(
-            [
-                [x[0], x[1], x[3] - ex],
-                [y[0], y[1], y[3] - ey],
-                [-z[0] / d, -z[1] / d, 1.0 - z[3] / d],
-            ]
-        )
-        back = np.array([[1, 0, ex], [0, 1, ey], [0, 0, 1]], np.float64)
-        return Projective.from_array(back @ spatial)
+        # About the eye, divided by the depth, and back.
+        p, q, r = -z[0] / d, -z[1] / d, 1.0 - z[3] / d
+        return Projective(
+            (
+                x[0] + ex * p, x[1] + ex * q, x[3] - ex + ex * r,
+                y[0] + ey * p, y[1] + ey * q, y[3] - ey + ey * r,
+                p, q, r,
+            )
+        )  # fmt: skip

@@ -21,6 +21,7 @@ from pydantic import (
 )
 
 from ..timing import Rate
+from .kinds.base import MAX_TEXT
 
 SCHEMA_VERSION = 6
 
@@ -174,6 +175,29 @@ class Move(Member):
     on: bool = True
 
 
+class Run(Member):
+    """A stretch of a text with letters and paint of its own: the characters from ``first`` until
+    before ``last``. Its properties are ``run.ID.NAME``; what is not set is as in the whole text."""
+
+    first: Annotated[int, Field(ge=0, le=MAX_TEXT)]
+    last: Annotated[int, Field(ge=1, le=MAX_TEXT)]
+    on: bool = True
+
+    @model_validator(mode="after")
+    def _rising(self) -> Run:
+        if self.last <= self.first:
+            raise ValueError("a run must end after it begins")
+        return self
+
+
+class Front(Member):
+    """A spread over the units of a text: what it has reached is at rest, what it has not is
+    displaced. Its properties are ``front.ID.NAME``."""
+
+    name: Annotated[str, Field(max_length=MAX_NAME)] = ""
+    on: bool = True
+
+
 class Tie(Frozen):
     """A moment that another one hangs on, and the distance from it in seconds.
 
@@ -190,12 +214,12 @@ class Tie(Frozen):
 class Layer(Frozen):
     """One item of the stack. ``properties`` holds only what differs from the default, also of
     its parts (the paths of a drawing, the lowest first), masks and effects, which are worked
-    through in their order. A layer that ``rides`` on another has its place in that layer's
-    space. ``arrive_s`` and ``leave_s`` are how long it takes to arrive and to leave; start and
-    end may be tied to other moments (``ties.settle`` keeps them there). ``slots`` are what a
-    scene layer sets of its inner scene, by the ids of its slots; those in ``slot_specs`` are
-    properties (``slot.ID``) that may have keys and expressions, declared as FAMILY/KIND/PROPERTY
-    says. A linked copy (``copy_of``)
+    through in their order, and of the runs of a text. A layer that ``rides`` on another has its
+    place in that layer's space. ``arrive_s`` and ``leave_s`` are how long it takes to arrive and to
+    leave; start and end may be tied to other moments (``ties.settle`` keeps them there). ``slots``
+    are what a scene layer sets of its inner scene, by the ids of its slots; those in ``slot_specs``
+    are properties (``slot.ID``) that may have keys and expressions, declared as
+    FAMILY/KIND/PROPERTY says. A linked copy (``copy_of``)
     shares properties with its original but for its ``own`` ones (``linked.settle_copies``).
     """
 
@@ -220,6 +244,8 @@ class Layer(Frozen):
     masks: Annotated[tuple[Mask, ...], Field(max_length=100)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=100)] = ()
     moves: Annotated[tuple[Move, ...], Field(max_length=60)] = ()
+    runs: Annotated[tuple[Run, ...], Field(max_length=400)] = ()
+    fronts: Annotated[tuple[Front, ...], Field(max_length=60)] = ()
     properties: dict[str, Property] = Field(default_factory=dict)
 
 

@@ -12,7 +12,7 @@ from typing import Any
 from .document import Layer, Scene
 
 # Lists of a layer that are shared as a whole, beside its properties.
-SHARED_LISTS = ("parts", "masks", "effects", "moves")
+SHARED_LISTS = ("parts", "runs", "fronts", "masks", "effects", "moves")
 
 
 def settle_copies(before: Scene | None, scene: Scene) -> Scene:
@@ -66,4 +66,4 @@ def _shared(old: Layer | None, layer: Layer, source: Layer) -> Layer:
 def _member(name: str) -> str:
     """The list that a property belongs to a member of, or nothing."""
     family = name.split(".", 1)[0]
-    return {"part": "parts", "mask": "masks", "effect": "effects", "move": "moves"}.get(family, "")
+    return f"{family}s" if f"{family}s" in SHARED_LISTS else ""

@@ -70,8 +70,9 @@ class PropertySpec:
     ``widget`` tells how the field is shown where its kind alone does not: "dial" (an angle),
     "linked" (both coordinates together), "steps" (a choice with buttons on and back), "place" (a
     handle on the stage), "given" (a colour found in the picture), "strokes" (several lines drawn).
-    ``assets`` are the kinds of assets that it takes. A ``default`` of None is the middle of the
-    frame.
+    Where it is not set, its value is that of the layer's property which it ``follows``, if it
+    follows one. ``assets`` are the kinds of assets that it takes. A ``default`` of None is the
+    middle of the frame.
     """
 
     id: str
@@ -93,6 +94,7 @@ class PropertySpec:
     help: str = ""
     fixed: bool = False
     split: bool = False
+    follows: str = ""
     axis: str = ""
     """Which coordinate of a point it is: "x" or "y"; "" where it is none."""
 

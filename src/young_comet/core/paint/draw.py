@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_right
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -12,10 +13,13 @@ import numpy as np
 from ...errors import NotFoundError
 from ..effects.base import meet
 from ..frame.contents import (
+    PLAIN,
     BackdropContent,
+    Carrying,
     ClipContent,
     Content,
     DrawingContent,
+    Dress,
     PictureContent,
     PlaceholderContent,
     ShapeContent,
@@ -36,6 +40,7 @@ from ..pixels.colour import Rgba
 from ..pixels.resample import MipPyramid
 from ..plan.regions import outset
 from ..typography.layout import TextLayout
+from ..typography.units import units_of
 from .filling import filling
 from .placeholder import draw_placeholder
 from .studio import Studio
@@ -51,15 +56,40 @@ def _before(there: Affine, matrix: Affine | Projective) -> Affine | Projective:
 
 
 def unit_map(
-    unit: TextUnit, box: Box, turned_deg: float = 0.0, eye: Eye | None = None
+    unit: TextUnit | Carrying, box: Box, turned_deg: float = 0.0, eye: Eye | None = None
 ) -> Affine | Projective:
-    """Where a unit of a text is: moved, turned and scaled about the middle of its letters, along
-    and across a baseline that is turned so far."""
+    """Where a unit of a text is: moved, turned and scaled about the middle of its letters or about
+    its own point, along and across a baseline that is turned so far."""
     place = unit.place
     if turned_deg:
         dx, dy = Affine.rotation(turned_deg)((place.dx, place.dy))
         place = place._replace(dx=dx, dy=dy)
+    if unit.about is not None:
+        return map_of(place, Frame(unit.about, (0.0, 0.0), turned_deg), eye)
     return map_of(place, Frame.of(box, turned_deg), eye)
+
+
+def _place_in(layout: TextLayout, unit: TextUnit, eye: Eye | None) -> Affine | Projective | None:
+    """Where a unit of a set text is, with all that it lies within; None where nothing is seen."""
+    there: Affine | Projective = Affine()
+    chain: list[TextUnit | Carrying] = [unit, *unit.within]
+    for each in chain:
+        outline = layout.outline_between(each.first, each.last)
+        if outline.is_empty:
+            if each is unit:
+                return None
+            continue
+        turned = layout.turned_deg(each.first, each.last)
+        own = unit_map(each, outline.bounds, turned, eye)
+        if not is_seen(own):
+            return None
+        if isinstance(own, Affine):
+            there = own if each is unit else _before(own, there)
+        elif each is unit:
+            there = own
+        else:
+            there = own @ (Projective.of(there) if isinstance(there, Affine) else there)
+    return there
 
 
 def _near(matrix: Projective, box: Box) -> Affine:
@@ -150,34 +180,75 @@ class ContentPainter:
             self._library.faults.note("typeface", why)
         if layout.absent:
             self._library.faults.note("typeface", f"it has no letters for {layout.absent[:20]}")
-        surface = content.surface
-        if not content.units:
-            edge = layout.merged_outline if surface.stroke else layout.outline
-            self._surface(surface, layout.outline, edge, layout.box, matrix, opacity)
+        if layout.overflows:
+            self._library.faults.note("text", "its words do not fit into its box")
+        if not content.units and content.plain:
+            edge = layout.merged_outline if content.surface.stroke else layout.outline
+            self._surface(content.surface, layout.outline, edge, layout.box, matrix, opacity)
             return
+        self._behind(content, layout, matrix, opacity)
+        dresses = sorted(content.dressed(layout), key=lambda dress: dress.first)
         moving = {index for unit in content.units for index in range(unit.first, unit.last)}
-        still = layout.outline_of(lambda cluster: cluster not in moving)
-        if not still.is_empty:
-            edge = still.merged() if surface.stroke else still
-            self._surface(surface, still, edge, layout.box, matrix, opacity)
+        for dress in dresses:
+            area = layout.outline_of(
+                lambda c, a=dress.first, b=dress.last: a <= c < b and c not in moving  # type: ignore[misc]
+            )
+            self._dressed(dress, layout, area, dress.surface, matrix, opacity)
+        starts = [dress.first for dress in dresses]
         for unit in content.units:
             if unit.place.opacity <= 0 or not (unit.place.sx and unit.place.sy):
                 continue
-            part = layout.outline_of(lambda cluster, u=unit: u.first <= cluster < u.last)  # type: ignore[misc]
-            if part.is_empty:
-                continue
-            edge = part.merged() if surface.stroke else part
-            turned = layout.turned_deg(unit.first, unit.last)
-            place = unit_map(unit, part.bounds, turned, content.eye)
-            if not is_seen(place):
+            place = _place_in(layout, unit, content.eye)
+            if place is None:
                 continue
             if isinstance(place, Affine):
                 there: Affine | Projective = matrix @ place
             else:
                 there = Projective.of(matrix) @ place
-            self._surface(surface, part, edge, layout.box, there, opacity * unit.place.opacity)
+            look = unit.look
+            self.canvas.blur = look.blur_px
+            for dress in dresses[max(0, bisect_right(starts, unit.first) - 1) :]:
+                if dress.first >= unit.last:
+                    break
+                area = layout.outline_between(
+                    max(dress.first, unit.first), min(dress.last, unit.last)
+                )
+                surface = dress.surface
+                if look is not PLAIN:
+                    surface = surface.displaced(look.tint, look.tinted, look.filled, look.wider_px)
+                self._dressed(dress, layout, area, surface, there, opacity * unit.place.opacity)
+            self.canvas.blur = 0.0
         if content.cursor:
             self._cursor(content, layout, matrix, opacity)
+
+    def _behind(
+        self, content: TextContent, layout: TextLayout, matrix: Affine | Projective, opacity: float
+    ) -> None:
+        """The boxes behind a text; on a path there are none."""
+        if content.along is not None:
+            return
+        for backing in content.backings:
+            surface = Surface(backing.colour)
+            for box in backing.boxes(layout, units_of(content.text, "words")):
+                self._surface(surface, box, box, box.bounds, matrix, opacity)
+
+    def _dressed(
+        self,
+        dress: Dress,
+        layout: TextLayout,
+        area: Outline,
+        surface: Surface,
+        matrix: Affine | Projective,
+        opacity: float,
+    ) -> None:
+        """Some letters of a text, painted."""
+        if area.is_empty:
+            return
+        box = layout.box
+        if dress.across != "block":
+            box = layout.outline_between(dress.first, dress.last).bounds
+        edge = area.merged() if surface.stroke else area
+        self._surface(surface, area, edge, box, matrix, opacity)
 
     def _cursor(
         self, content: TextContent, layout: TextLayout, matrix: Affine, opacity: float
@@ -296,7 +367,9 @@ class ContentPainter:
             return
         there = Affine.shift(-region[0], -region[1])
         white = np.zeros((height, width, 4), np.uint8)
-        draw(Canvas(white), there)
+        mask = Canvas(white)
+        mask.blur = self.canvas.blur
+        draw(mask, there)
         flat = matrix if isinstance(matrix, Affine) else _near(matrix, box)
         if isinstance(paint, PictureFill):
             pixels = filling(paint, self._studio, flat, box, region)
@@ -310,7 +383,12 @@ class ContentPainter:
     def _reach(self, area: Outline, surface: Surface | None, matrix: Affine | Projective) -> Box:
         """Output pixels that fill and stroke together can touch (miter limit 4)."""
         xs, ys = zip(*matrix.corners(area.bounds), strict=True)
-        left, top, right, bottom = min(xs), min(ys), max(xs), max(ys)
+        soft = 3 * self.canvas.blur
+        if soft:
+            soft *= (matrix if isinstance(matrix, Affine) else _near(matrix, area.bounds)).max_scale
+        left, top, right, bottom = (
+            min(xs) - soft, min(ys) - soft, max(xs) + soft, max(ys) + soft,
+        )  # fmt: skip
         if surface is None or surface.stroke is None:
             return (left, top, right, bottom)
         flat = matrix if isinstance(matrix, Affine) else _near(matrix, area.bounds)

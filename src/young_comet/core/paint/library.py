@@ -16,9 +16,10 @@ from ..media import Footage, decode_picture, draw_svg, index_at, open_footage, r
 from ..pixels.cache import SizedCache
 from ..pixels.resample import MipPyramid
 from ..typography.along import TextPath
-from ..typography.layout import TextLayout, TextStyle
+from ..typography.layout import TextLayout
 from ..typography.setting import SetTexts
 from ..typography.shipped import FACES_DIR
+from ..typography.style import TextStyle
 from .kept import KeptStack
 
 # Pictures of layers drawn for a frame: so many, and so many more for each of its layers.

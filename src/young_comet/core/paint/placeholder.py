@@ -9,9 +9,9 @@ from ..geometry.affine import Affine, Box
 from ..geometry.outline import from_svg_path, skia_matrix
 from ..pixels.canvas import Canvas, Stroke
 from ..pixels.colour import Rgba
-from ..typography.layout import TextStyle
+from ..typography.style import plainly
 
-_WORDS = TextStyle("inter", 600.0, 100.0, 0.0, 120.0, "centre")
+_WORDS = plainly("inter", 600.0, 100.0)
 _GROUND: Rgba = (0.11, 0.11, 0.145, 0.86)
 _LINE: Rgba = (0.91, 0.365, 0.56, 1.0)
 _WORD: Rgba = (0.925, 0.918, 0.949, 1.0)

@@ -30,7 +30,7 @@ from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
 from ..pixels.whole import alpha_of, times_cover
 from ..plan.sheets import PicturePlan, SheetPlanner
-from ..typography.layout import TextStyle
+from ..typography.style import plainly
 from .draw import ContentPainter
 from .masking import mask_coverage
 from .placing import in_perspective, warped
@@ -313,7 +313,7 @@ class LayerPictures:
         return found
 
     def _word(self, text: str, font: str, weight: float, size: float) -> Outline:
-        return self.library.text(text, TextStyle(font, weight, size, 0.0, 120.0, "centre")).outline
+        return self.library.text(text, plainly(font, weight, size)).outline
 
     def _content(
         self, layer: ResolvedLayer, working: Affine, area: Region, room: float = 0.0

@@ -85,6 +85,8 @@ class Canvas:
         self._pixels = pixels  # Skia writes into this memory: it must outlive the surface
         self._surface = skia.Surface.MakeRasterDirect(info, pixels, pixels.strides[0])
         self._canvas = self._surface.getCanvas()
+        # The standard deviation by which what is filled and stroked is blurred, in the drawn space.
+        self.blur = 0.0
 
     def clear(self, colour: Rgba) -> None:
         """Makes everything one colour."""
@@ -94,7 +96,7 @@ class Canvas:
         self, paint: Paint, matrix: skia.Matrix, opacity: float = 1.0, mode: str = "normal"
     ) -> None:
         """Covers everything; the matrix places a gradient."""
-        sk = _fill(paint, opacity)
+        sk = self._soft(_fill(paint, opacity))
         sk.setBlendMode(SKIA_MODES[mode])
         self._canvas.save()
         self._canvas.resetMatrix()
@@ -112,7 +114,7 @@ class Canvas:
         mode: str = "normal",
     ) -> None:
         """Fills a path, blended by a mode of the W3C."""
-        sk = _fill(paint, opacity)
+        sk = self._soft(_fill(paint, opacity))
         sk.setBlendMode(SKIA_MODES[mode])
         self._canvas.setMatrix(matrix)
         self._canvas.drawPath(path, sk)
@@ -122,7 +124,12 @@ class Canvas:
     ) -> None:
         """Strokes an outline."""
         self._canvas.setMatrix(matrix)
-        self._canvas.drawPath(path, _pen(stroke, paint, opacity))
+        self._canvas.drawPath(path, self._soft(_pen(stroke, paint, opacity)))
+
+    def _soft(self, paint: skia.Paint) -> skia.Paint:
+        if self.blur > 0.01:
+            paint.setMaskFilter(skia.MaskFilter.MakeBlur(skia.kNormal_BlurStyle, self.blur))
+        return paint
 
     def picture(self, pixels: np.ndarray, left: int, top: int, opacity: float = 1.0) -> None:
         """Source-over of another raster, pixel on pixel."""

@@ -17,6 +17,7 @@ from ..geometry.projective import Projective
 from ..model import Asset, Layer, Scene
 from ..moves import Moment, Pose
 from ..timing import Easing, Rate
+from ..typography.layout import TextLayout
 from .tracks import Names
 from .values import LayerValues
 
@@ -127,7 +128,11 @@ class Resolver(Protocol):
         ...
 
     def text_units(self, v: LayerValues, content: TextContent) -> TextContent:
-        """Must. A text with its letters, words or lines where moves have them."""
+        """Must. A text with its letters, words or lines where moves and fronts have them."""
+        ...
+
+    def set_text(self, content: TextContent) -> TextLayout:
+        """Must. A text, set."""
         ...
 
     def scene_content(self, v: LayerValues) -> Content | None:

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import random
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from ..catalog import MOVES as WORN
 from ..effects import EFFECTS
-from ..frame.contents import TextContent, TextUnit
 from ..frame.pieces import Piece
 from ..frame.resolved import ResolvedEffect, ResolvedMask
 from ..frame.units import UnitPlace, place_of, together
@@ -17,18 +15,15 @@ from ..geometry.affine import Affine
 from ..moves import MOVES, REST, TEXT_UNITS, Moment, MoveKind, Pose
 from ..timing import Easing
 from ..timing.spread import ranks, settled
-from ..typography.units import units_of
 from .context import Resolver
 from .values import LayerValues
 
 # Dwelling moves come in and go out over this long.
 _BLEND_S = 0.4
-_LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
-MAX_UNITS = 2000
 
 
 @dataclass(frozen=True, slots=True)
-class _Worn:
+class Worn:
     """A move with its parameters, and how far its phase is: 0 away, 1 at rest, not yet eased;
     for dwelling how much it is in effect."""
 
@@ -41,6 +36,7 @@ class _Worn:
 
     @property
     def over(self) -> str:
+        """What it goes over: the whole layer, its letters, words, lines, slices or copies."""
         return str(self.params.get("spread.over", "whole"))
 
     def pose(self, moment: Moment, rank: float, count: int) -> Pose:
@@ -57,7 +53,7 @@ class _Worn:
         return REST if p == 1 else self.kind.draw(p, self.params, moment)
 
 
-def worn(evaluator: Resolver, v: LayerValues) -> list[_Worn]:
+def worn(evaluator: Resolver, v: LayerValues) -> list[Worn]:
     """The moves of a layer that are in effect at its moment."""
     key = ("worn", v.layer.id, v.local_s, v.nth)
     if key not in evaluator.memo:
@@ -65,7 +61,7 @@ def worn(evaluator: Resolver, v: LayerValues) -> list[_Worn]:
     return evaluator.memo[key]  # type: ignore[no-any-return]
 
 
-def _worn(evaluator: Resolver, v: LayerValues) -> list[_Worn]:
+def _worn(evaluator: Resolver, v: LayerValues) -> list[Worn]:
     layer = v.layer
     length = layer.end_s - layer.start_s
     found = []
@@ -96,7 +92,7 @@ def _worn(evaluator: Resolver, v: LayerValues) -> list[_Worn]:
             kind = replace(kind, draw=own[0].draw)
         params = v.own(WORN, move)
         easing = evaluator.easing(params.get("easing", "linear"))
-        found.append(_Worn(kind, params, easing, max(0.0, progress), time_s, max(1e-6, whole)))
+        found.append(Worn(kind, params, easing, max(0.0, progress), time_s, max(1e-6, whole)))
     return found
 
 
@@ -117,7 +113,7 @@ def pose_of(evaluator: Resolver, v: LayerValues) -> Pose:
             continue
         nth, count = _place_among(evaluator, v, each.over)
         rank = _rank(each, nth, count)
-        pose = pose.then(each.pose(_moment(evaluator, v, each, nth, count), rank, count))
+        pose = pose.then(each.pose(moment_of(evaluator, v, each, nth, count), rank, count))
     return pose
 
 
@@ -135,14 +131,15 @@ def _place_among(evaluator: Resolver, v: LayerValues, over: str) -> tuple[int, i
     return 0, 1
 
 
-def _rank(each: _Worn, nth: int, count: int) -> float:
+def _rank(each: Worn, nth: int, count: int) -> float:
     if count < 2:
         return 0.0
     order = str(each.params.get("spread.order", "forward"))
     return ranks(count, order, round(each.params.get("seed", 1)))[nth]
 
 
-def _moment(evaluator: Resolver, v: LayerValues, each: _Worn, nth: int, count: int) -> Moment:
+def moment_of(evaluator: Resolver, v: LayerValues, each: Worn, nth: int, count: int) -> Moment:
+    """What a move may know of a unit."""
     box = evaluator.content_box(v.bare())
     size = (0.0, 0.0)
     if box is not None:
@@ -158,53 +155,6 @@ def _moment(evaluator: Resolver, v: LayerValues, each: _Worn, nth: int, count: i
     )  # fmt: skip
 
 
-def text_units(evaluator: Resolver, v: LayerValues, content: TextContent) -> TextContent:
-    """A text with its letters, words or lines where moves have them."""
-    units: dict[tuple[int, int], Pose] = {}
-    cursor = False
-    for each in worn(evaluator, v):
-        if each.over not in TEXT_UNITS:
-            continue
-        ranges = units_of(content.text, each.over)[:MAX_UNITS]
-        order = str(each.params.get("spread.order", "forward"))
-        at = ranks(len(ranges), order, round(each.params.get("seed", 1)))
-        base = _moment(evaluator, v, each, 0, len(ranges))
-        em = content.style.size_px
-        for nth, span in enumerate(ranges):
-            size = (em * 0.62 * (span[1] - span[0]), em * content.style.leading / 100)
-            if each.over == "lines":
-                size = (base.size[0] or size[0], size[1])
-            moment = replace(base, nth=nth, size=size)
-            pose = each.pose(moment, at[nth], len(ranges))
-            cursor = cursor or pose.cursor
-            if pose != REST:
-                units[span] = units.get(span, REST).then(pose)
-    if not units:
-        return content
-    found = tuple(
-        TextUnit(first, last, place_of(pose), pose.scrambled)
-        for (first, last), pose in sorted(units.items())
-    )
-    eye = evaluator.places.eye_of(v) if any(unit.place.in_space for unit in found) else None
-    scrambled = content.text
-    if any(unit.scrambled > 0 for unit in found):
-        scrambled = scrambled_text(content.text, found, v.local_s)
-    return replace(content, text=scrambled, units=found, cursor=cursor, eye=eye)
-
-
-def scrambled_text(text: str, units: tuple[TextUnit, ...], time_s: float) -> str:
-    """Letters that have not settled yet are others, new ones some times a second."""
-    letters = list(text)
-    step = int(time_s * 14)
-    for unit in units:
-        for index in range(unit.first, min(unit.last, len(letters))):
-            if unit.scrambled > 0 and letters[index].isalnum():
-                chance = random.Random(index * 7919 + step)
-                letter = chance.choice(_LETTERS)
-                letters[index] = letter if letters[index].isupper() else letter.lower()
-    return "".join(letters)
-
-
 def moved_slices(
     evaluator: Resolver, v: LayerValues, places: list[UnitPlace], pieces: Sequence[Piece]
 ) -> list[UnitPlace]:
@@ -217,7 +167,7 @@ def moved_slices(
         order = str(each.params.get("spread.order", "forward"))
         by_place = [p.along for p in pieces]
         at = ranks(count, order, round(each.params.get("seed", 1)), by_place)
-        base = _moment(evaluator, v, each, 0, count)
+        base = moment_of(evaluator, v, each, 0, count)
         for nth, piece in enumerate(pieces):
             size = (2 * piece.frame.half[0], 2 * piece.frame.half[1])
             pose = each.pose(replace(base, nth=nth, size=size), at[nth], count)

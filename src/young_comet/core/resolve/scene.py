@@ -20,14 +20,16 @@ from ..model import Asset, Layer, Project, Track
 from ..moves import Pose
 from ..pixels.colour import parse_colour
 from ..timing import Easing, parse_easing
+from ..typography.layout import TextLayout
 from ..typography.setting import SetTexts, shipped_only
 from .bindings import NOTHING_BOUND, Bindings, bindings_of
 from .budget import Budget
 from .contents import content_of, heard_second, sound_of
 from .exposure import shutter_of
+from .lettering import lettered
 from .looks import effects_of, masks_of, slices_of
 from .mattes import mattes_of, reach_of
-from .moves import pose_of, text_units
+from .moves import pose_of
 from .nested import lies_flat, scene_content, see_through, slot_values
 from .own_moves import OwnMove
 from .places import Places
@@ -182,8 +184,15 @@ class SceneEvaluator:
         return self.copies(layer, time_s)
 
     def text_units(self, v: LayerValues, content: TextContent) -> TextContent:
-        """A text with its units where moves have them."""
-        return text_units(self, v, content)
+        """A text with its units where moves and fronts have them."""
+        return lettered(self, v, content)
+
+    def set_text(self, content: TextContent) -> TextLayout:
+        """A text, set."""
+        if self.library is not None:
+            return content.layout(self.library)
+        with _PLAIN_LOCK:
+            return content.layout(_plain_texts())
 
     def scene_content(self, v: LayerValues) -> Content | None:
         """What a scene layer shows."""
@@ -229,7 +238,7 @@ class SceneEvaluator:
     def moving(self, layer: Layer, time_s: float, nth: int = 0) -> LayerValues:
         """The layer's values with what its moves do on top: those of the picture."""
         values = self.values(layer, time_s, nth)
-        values.moved = bool(layer.moves)
+        values.moved = bool(layer.moves or layer.fronts)
         return values
 
     def own_move(self, move_id: str) -> tuple[OwnMove, str] | None:

@@ -88,7 +88,7 @@ class LayerValues:
         self.layer, self.scene, self.local_s = layer, scene, local_s
         self.nth, self.count = nth, count
         # Whether moves count.
-        self.moved = moved and bool(layer.moves) and world is not None
+        self.moved = moved and bool(layer.moves or layer.fronts) and world is not None
         self._names, self._cache, self._world = names, cache, world
         self._known = known or Known()
 
@@ -147,6 +147,8 @@ class LayerValues:
         prop = self.layer.properties.get(property_id)
         if prop is None and spec.split and (parts := parts_of(self.layer, property_id)):
             return (self(parts[0]), self(parts[1]))
+        if prop is None and spec.follows:
+            return self.unmoved(spec.follows)
         if prop is not None and prop.keys:
             track = self._cache.track(prop, spec, self._names)
             known.tracks[property_id] = track

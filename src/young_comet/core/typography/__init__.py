@@ -2,7 +2,8 @@
 
 from .along import TextPath, led_along
 from .fonts import FontLibrary, Typeface, check_font
-from .layout import TextLayout, TextStyle
+from .layout import TextLayout
+from .style import TextStyle
 
 __all__ = [
     "FontLibrary",

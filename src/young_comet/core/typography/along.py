@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
 from ..geometry.trail import trail
-from .layout import Glyph, TextLayout
+from .layout import TextLayout
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,26 +35,40 @@ def led_along(layout: TextLayout, path: TextPath, align: str) -> TextLayout:
         return layout
     start = {
         "left": layout.width / 2, "centre": way.length / 2, "right": way.length - layout.width / 2,
-    }[align] + path.offset * way.length  # fmt: skip
+    }.get(align, layout.width / 2) + path.offset * way.length  # fmt: skip
     first = layout.baselines[0] if layout.baselines else 0.0
 
-    distances = start + np.array([g.middle for g in layout.glyphs])
-    points, angles = way.at(way.length - distances if path.reversed else distances)
-    if path.upright:
-        angles = np.zeros_like(angles)
-    elif path.reversed:
-        angles = angles + 180.0
+    def at(middles: np.ndarray) -> list[tuple[float, tuple[float, float]]]:
+        distances = start + middles
+        points, angles = way.at(way.length - distances if path.reversed else distances)
+        if path.upright:
+            angles = np.zeros_like(angles)
+        elif path.reversed:
+            angles = angles + 180.0
+        return list(zip(angles.tolist(), points.tolist(), strict=True))
+
     glyphs = []
-    for g, (px, py), angle in zip(layout.glyphs, points.tolist(), angles.tolist(), strict=True):
+    found = at(np.array([g.middle for g in layout.glyphs]))
+    for g, (angle, (px, py)) in zip(layout.glyphs, found, strict=True):
         turn = Affine.rotation(angle)
         x, y = turn((g.x - g.middle, g.y - first - path.gap_px))
-        glyphs.append(
-            Glyph(g.face, g.variation, g.id, px + x, py + y, g.scale, g.cluster, px, g.row, angle)
-        )
+        glyphs.append(replace(g, x=px + x, y=py + y, middle=px, turned_deg=angle))
     left, top, right, bottom = from_svg_path(path.data).bounds
     # As much room as the lines need on either side, wherever on the path the text is.
     reach = layout.height + abs(path.gap_px)
     around = (left - reach, top - reach, right + reach, bottom + reach)
+    cells = [cell for line in layout.lines for cell in line.cells]
+    middles = np.array([(cell.left + cell.right) / 2 for cell in cells])
+    places = {}
+    for cell, middle, (angle, (px, py)) in zip(cells, middles.tolist(), at(middles), strict=True):
+        flat = Affine.shift(-middle, -first - path.gap_px)
+        places[cell.first] = Affine.shift(px, py) @ Affine.rotation(angle) @ flat
     return TextLayout(
-        glyphs, layout.width, layout.height, layout.baselines, around, absent=layout.absent
+        glyphs,
+        layout.width,
+        layout.height,
+        layout.lines,
+        around,
+        absent=layout.absent,
+        cell_places=places,
     )

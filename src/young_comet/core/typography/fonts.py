@@ -6,13 +6,17 @@ import io
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
 
 import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 
 from ...errors import MediaError
 from ..geometry.outline import Outline, OutlinePen
-from .shipped import FALLBACKS, SHIPPED, shipped_files
+from .shipped import FALLBACKS, SCRIPT_FACES, SHIPPED, installed_fallbacks, shipped_files
+from .style import Letters
+
+Variation = tuple[tuple[str, float], ...]
 
 MAX_FONT_BYTES = 40 * 1024 * 1024
 _MAGIC = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2", b"wOFF")
@@ -63,32 +67,38 @@ def check_font(data: bytes) -> tuple[FontInfo, bytes]:
 class Face:
     """One font file, read by HarfBuzz; variations are (tag, value) pairs."""
 
-    def __init__(self, data: bytes) -> None:
-        self._face = hb.Face(hb.Blob(data))
+    def __init__(self, data: bytes, index: int = 0) -> None:
+        self._face = hb.Face(hb.Blob(data), index)
         self.upem = self._face.upem
         self._nominal = hb.Font(self._face)
-        self._fonts: dict[tuple[tuple[str, float], ...], hb.Font] = {}
-        self._outlines: dict[tuple[int, tuple[tuple[str, float], ...]], Outline] = {}
+        self._fonts: dict[Variation, hb.Font] = {}
+        self._outlines: dict[tuple[int, Variation], Outline] = {}
         self.axes = {axis.tag: (axis.min_value, axis.max_value) for axis in self._face.axis_infos}
+        self._extents: dict[Variation, tuple[float, float, float]] = {}
 
     def glyph_of(self, codepoint: int) -> int | None:
         """The glyph of a character, None where it has none."""
         result: int | None = self._nominal.get_nominal_glyph(codepoint)
         return result
 
-    def variation(self, weight: float, size_px: float) -> tuple[tuple[str, float], ...]:
-        """Axis values for a weight, and optical size where the face has it."""
-        wanted = {"wght": weight, "opsz": size_px}
+    def variation(self, letters: Letters) -> Variation:
+        """The values of those axes that the face has: weight, width, slant, optical size."""
+        wanted = {
+            "wght": letters.weight,
+            "wdth": letters.width,
+            "slnt": -letters.slant_deg,
+            "opsz": letters.optical_px or letters.size_px,
+        }
         return tuple(
             (tag, min(high, max(low, wanted[tag])))
             for tag, (low, high) in self.axes.items()
             if tag in wanted
         )
 
-    def font(self, variation: tuple[tuple[str, float], ...]) -> hb.Font:
+    def font(self, variation: Variation) -> hb.Font:
         """HarfBuzz's font at one place of the design space, in units of the em."""
         if variation not in self._fonts:
-            if len(self._fonts) > 64:  # an animated weight makes many
+            if len(self._fonts) > 512:  # an animated weight makes many
                 self._fonts.clear()
             font = hb.Font(self._face)
             if variation:
@@ -96,16 +106,44 @@ class Face:
             self._fonts[variation] = font
         return self._fonts[variation]
 
-    def outline(self, glyph: int, variation: tuple[tuple[str, float], ...]) -> Outline:
+    def extents(self, variation: Variation) -> tuple[float, float, float]:
+        """Ascent, descent and cap height over and under the baseline, in parts of the em. A face
+        that does not say how high its capitals are has an H, or 0.7."""
+        if variation not in self._extents:
+            if len(self._extents) > 64:
+                self._extents.clear()
+            font = self.font(variation)
+            lines = font.get_font_extents("ltr")
+            capital = self.glyph_of(ord("H"))
+            high = -self.outline(capital, variation).bounds[1] if capital else 0.7 * self.upem
+            self._extents[variation] = (
+                lines.ascender / self.upem, -lines.descender / self.upem, high / self.upem,
+            )  # fmt: skip
+        return self._extents[variation]
+
+    def outline(self, glyph: int, variation: Variation) -> Outline:
         """A glyph's outline in font units, y down."""
         key = (glyph, variation)
         if key not in self._outlines:
-            if len(self._outlines) > 4000:
+            if len(self._outlines) > 12_000:
                 self._outlines.clear()
             pen = OutlinePen(flip=True)
             self.font(variation).draw_glyph_with_pen(glyph, pen)
             self._outlines[key] = Outline(pen.path)
         return self._outlines[key]
+
+
+def _installed() -> list[Typeface]:
+    found = (_opened(*each) for each in installed_fallbacks())
+    return [typeface for typeface in found if typeface is not None]
+
+
+def _opened(name: str, path: Path, index: int) -> Typeface | None:
+    """A face that is installed on this machine; None where it cannot be read."""
+    try:
+        return Typeface(f"installed:{path.name}", name, "", (Face(path.read_bytes(), index),))
+    except Exception:  # noqa: BLE001  # a damaged file must not lose the text
+        return None
 
 
 @dataclass(frozen=True)
@@ -136,6 +174,9 @@ class FontLibrary:
         self.failed: dict[str, str] = {}
         self.opened_late = 0
         self.lock = threading.RLock()
+        # The faces of letters, by font, letter and how many fonts were opened late.
+        self.faces_found: dict[tuple[str, str, int], Face] = {}
+        self._fallbacks: list[Typeface] | None = None
 
     def typeface(self, font_id: str) -> Typeface:
         """The typeface, or the first shipped one where the id is unknown or unreadable."""
@@ -156,10 +197,14 @@ class FontLibrary:
 
     def fallbacks(self) -> list[Typeface]:
         """Typefaces that are asked in turn for letters that the chosen one lacks."""
-        return [self.typeface(family) for family in FALLBACKS]
+        with self.lock:
+            if self._fallbacks is None:
+                shipped = [self.typeface(family) for family in FALLBACKS]
+                self._fallbacks = [*shipped, *_installed()]
+            return self._fallbacks
 
     def _open(self, font_id: str) -> Typeface:
-        for family_id, name, character in SHIPPED:
+        for family_id, name, character in (*SHIPPED, *SCRIPT_FACES):
             if family_id == font_id:
                 faces = tuple(Face(file.read_bytes()) for file in shipped_files(family_id))
                 return Typeface(family_id, name, character, faces)

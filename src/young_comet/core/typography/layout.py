@@ -1,42 +1,28 @@
-"""Text shaped and set in lines."""
+"""A text that is set: its glyphs, its lines, and where a caret can stand."""
 
 from __future__ import annotations
 
-import unicodedata
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field, replace
+from bisect import bisect_left
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
 from functools import cached_property
-
-import uharfbuzz as hb
 
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.outline import Outline, skia_matrix
-from .fonts import Face, FontLibrary, Typeface
+from .fonts import Face, Variation
 
 
-@dataclass(frozen=True, slots=True)
-class TextStyle:
-    """Size in px, tracking in 1/1000 em, leading in percent of the size; align left, centre or
-    right. ``font`` is an id of the FontLibrary. What is set to a ``side`` has x = 0 at that side,
-    and grows away from it; else the middle of its box is there."""
-
-    font: str
-    weight: float
-    size_px: float
-    tracking: float
-    leading: float
-    align: str
-    side: bool = False
-
-
-@dataclass(frozen=True, slots=True)
+# Not frozen, as a long text has thousands of them and a frozen one takes three times as long to
+# make; nobody changes one that is set.
+@dataclass(slots=True)
 class Glyph:
     """One shaped glyph; (x, y) is its origin on the baseline, px, in the layer's space, and
     ``turned_deg`` the direction of the baseline. ``middle`` is the x of the middle of its cluster
-    (a letter with its accents), ``row`` the number of its line."""
+    (a letter with its accents), ``row`` the number of its line. It leans ``lean`` px to the right
+    for each px up."""
 
     face: Face
-    variation: tuple[tuple[str, float], ...]
+    variation: Variation
     id: int
     x: float
     y: float
@@ -45,6 +31,7 @@ class Glyph:
     middle: float
     row: int
     turned_deg: float = 0.0
+    lean: float = 0.0
 
     @property
     def place(self) -> Affine:
@@ -55,7 +42,39 @@ class Glyph:
     @property
     def matrix(self) -> Affine:
         """From the face's units into the layer's space."""
-        return self.place @ Affine.scaling(self.scale, self.scale)
+        scale, lean = self.scale, -self.lean * self.scale
+        if not self.turned_deg:
+            return Affine(scale, 0.0, lean, scale, self.x, self.y)
+        return self.place @ Affine(scale, 0.0, lean, scale)
+
+
+@dataclass(slots=True)
+class Cell:
+    """A letter (grapheme cluster): its characters (first, before last), and where it stands in its
+    line, px; one that ``runs_left`` begins at its right."""
+
+    first: int
+    last: int
+    left: float
+    right: float
+    runs_left: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A line of a set text: its characters, without the break after it, its baseline and how far it
+    reaches above and below it, px, its left end and width, and its letters in the order of the
+    text. ``runs_left`` says the direction of its paragraph."""
+
+    first: int
+    last: int
+    baseline: float
+    ascent: float
+    descent: float
+    left: float
+    width: float
+    cells: tuple[Cell, ...] = ()
+    runs_left: bool = False
 
 
 @dataclass
@@ -64,17 +83,29 @@ class TextLayout:
     begins: half its width before (0, 0) unless it grows from a side.
 
     The box is as wide as the longest line and reaches from the first line's ascender to the
-    last line's descender. A text along a path has another (``around``). ``absent`` are the letters
-    that the typeface does not have: a box stands in their place.
+    last line's descender, or it is the box that the lines are broken to. A text along a path has
+    another (``around``). ``absent`` are the letters that no typeface has: a box stands in their
+    place. ``overflows`` where its lines do not fit into its box; ``shrunk`` is by how much letters
+    were made smaller for it.
     """
 
     glyphs: list[Glyph]
     width: float
     height: float
-    baselines: list[float] = field(default_factory=list)
+    lines: list[Line] = field(default_factory=list)
     around: Box | None = None
     absent: str = ""
     left: float | None = None
+    overflows: bool = False
+    shrunk: float = 1.0
+    # On a path: from where a letter stands in its line to where it is, by its first character.
+    cell_places: dict[int, Affine] = field(default_factory=dict)
+    _stretches: dict[tuple[int, int], Outline] = field(default_factory=dict, repr=False)
+
+    @property
+    def baselines(self) -> list[float]:
+        """Where its lines stand, px."""
+        return [line.baseline for line in self.lines]
 
     @property
     def box(self) -> Box:
@@ -84,13 +115,32 @@ class TextLayout:
         left = -self.width / 2 if self.left is None else self.left
         return (left, -self.height / 2, left + self.width, self.height / 2)
 
+    def outline_between(self, first: int, last: int) -> Outline:
+        """The glyphs of a stretch of characters (the last excluded) as one path, which is kept."""
+        found = self._stretches.get((first, last))
+        if found is None:
+            found = _joined(self.glyphs[n] for n in self._of(first, last))
+            self._stretches[(first, last)] = found
+        return found
+
+    def _of(self, first: int, last: int) -> Iterator[int]:
+        """The numbers of a stretch's glyphs, in their order."""
+        clusters, numbers = self._by_cluster
+        a, b = bisect_left(clusters, first), bisect_left(clusters, last)
+        yield from sorted(numbers[a:b])
+
+    @cached_property
+    def _by_cluster(self) -> tuple[list[int], list[int]]:
+        numbers = sorted(range(len(self.glyphs)), key=lambda n: self.glyphs[n].cluster)
+        return [self.glyphs[n].cluster for n in numbers], numbers
+
     def outline_of(self, chosen: Callable[[int], bool]) -> Outline:
         """The glyphs of some characters as one path."""
         return _joined(g for g in self.glyphs if chosen(g.cluster))
 
     def turned_deg(self, first: int, last: int) -> float:
         """The direction of the baseline at the middle of some characters (the last excluded)."""
-        glyphs = [g for g in self.glyphs if first <= g.cluster < last]
+        glyphs = [self.glyphs[n] for n in self._of(first, last)]
         return glyphs[len(glyphs) // 2].turned_deg if glyphs else 0.0
 
     def touches(self, point: Point, size_px: float) -> bool:
@@ -132,101 +182,3 @@ def _joined(glyphs: Iterable[Glyph]) -> Outline:
         outline = g.face.outline(g.id, g.variation)
         result.skia_path.addPath(outline.skia_path, skia_matrix(g.matrix))
     return result
-
-
-def lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
-    """Sets a text; line breaks are where the text has them."""
-    with library.lock:
-        return _lay_out(library, text, style)
-
-
-def _lay_out(library: FontLibrary, text: str, style: TextStyle) -> TextLayout:
-    typeface = library.typeface(style.font)
-    first = typeface.faces[0]
-    variation = first.variation(style.weight, style.size_px)
-    extents = first.font(variation).get_font_extents("ltr")
-    to_px = style.size_px / first.upem
-    ascent, descent = extents.ascender * to_px, -extents.descender * to_px
-    pitch = style.size_px * style.leading / 100
-    lines = []
-    offset = 0
-    for line in text.split("\n"):
-        lines.append(_shape_line(library, typeface, line.replace("\t", "    "), style, offset))
-        offset += len(line) + 1
-    width = max((line_width for _, line_width in lines), default=0.0)
-    height = ascent + descent + pitch * (len(lines) - 1)
-    left = -width / 2
-    if style.side:
-        left = {"left": 0.0, "centre": left, "right": -width}[style.align]
-    glyphs: list[Glyph] = []
-    baselines = []
-    for row, (line_glyphs, line_width) in enumerate(lines):
-        slack = {"left": 0.0, "centre": (width - line_width) / 2, "right": width - line_width}
-        x0 = left + slack[style.align]
-        y0 = -height / 2 + ascent + row * pitch
-        baselines.append(y0)
-        for g in line_glyphs:
-            glyphs.append(replace(g, x=g.x + x0, y=g.y + y0, middle=g.middle + x0, row=row))
-    absent = dict.fromkeys(text[g.cluster] for g in glyphs if g.id == 0 and g.cluster < len(text))
-    shown = "".join(letter for letter in absent if letter.isprintable() and not letter.isspace())
-    return TextLayout(glyphs, width, height, baselines, absent=shown, left=left)
-
-
-def _shape_line(
-    library: FontLibrary, typeface: Typeface, line: str, style: TextStyle, offset: int
-) -> tuple[list[Glyph], float]:
-    """Glyphs of one line from x = 0, and its width without the last letter's tracking."""
-    glyphs: list[Glyph] = []
-    ends: dict[int, float] = {}
-    x = 0.0
-    tracking = style.tracking * style.size_px / 1000
-    # Ligatures would tear apart under tracking (CSS Text 4, letter-spacing).
-    features = {"liga": False, "clig": False} if tracking else {}
-    cluster = -1
-    for start, end, face in _runs(library, typeface, line):
-        variation = face.variation(style.weight, style.size_px)
-        buffer = hb.Buffer()
-        buffer.add_str(line[start:end])
-        buffer.guess_segment_properties()
-        hb.shape(face.font(variation), buffer, features)
-        scale = style.size_px / face.upem
-        for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
-            here = start + info.cluster
-            if cluster not in (-1, here):
-                x += tracking
-            cluster = here
-            gx, gy = x + position.x_offset * scale, -position.y_offset * scale
-            glyphs.append(
-                Glyph(face, variation, info.codepoint, gx, gy, scale, offset + here, x, 0)
-            )
-            x += position.x_advance * scale
-            ends[offset + here] = x
-    # So far the middle says where a glyph's own advance begins.
-    starts: dict[int, float] = {}
-    for g in glyphs:
-        starts.setdefault(g.cluster, g.middle)
-    middles = {cluster: (starts[cluster] + ends[cluster]) / 2 for cluster in starts}
-    return [replace(g, middle=middles[g.cluster]) for g in glyphs], x
-
-
-def _runs(library: FontLibrary, typeface: Typeface, line: str) -> list[tuple[int, int, Face]]:
-    """Stretches of a line that one face covers: the family first, then the fallbacks."""
-    runs: list[tuple[int, int, Face]] = []
-    for index, character in enumerate(line):
-        joins = unicodedata.combining(character) or character in "\u200d\ufe0e\ufe0f"
-        if runs and (joins or (character == " " and runs[-1][2].glyph_of(32))):
-            face = runs[-1][2]
-        else:
-            face = _face_for(library, typeface, ord(character))
-        if runs and runs[-1][2] is face:
-            runs[-1] = (runs[-1][0], index + 1, face)
-        else:
-            runs.append((index, index + 1, face))
-    return runs
-
-
-def _face_for(library: FontLibrary, typeface: Typeface, codepoint: int) -> Face:
-    for family in (typeface, *library.fallbacks()):
-        if face := family.face_for(codepoint):
-            return face
-    return typeface.faces[0]

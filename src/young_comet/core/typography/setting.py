@@ -7,7 +7,9 @@ from collections.abc import Callable
 from ..pixels.cache import SizedCache
 from .along import TextPath, led_along
 from .fonts import FontLibrary
-from .layout import TextLayout, TextStyle, lay_out
+from .layout import TextLayout
+from .lines import lay_out
+from .style import TextStyle
 
 # Set texts that are kept: more than most scenes have layers.
 KEPT_TEXTS = 4_000

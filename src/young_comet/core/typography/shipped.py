@@ -22,8 +22,32 @@ SHIPPED: tuple[tuple[str, str, str], ...] = (
     ("permanent-marker", "Permanent Marker", "Brush"),
 )
 SCRIPTS = ("all", "latin", "latin-ext", "cyrillic", "cyrillic-ext", "greek", "greek-ext")
+# Faces of further scripts, which are not chosen but asked for letters that the chosen one lacks.
+SCRIPT_FACES: tuple[tuple[str, str, str], ...] = (
+    ("noto-sans-hebrew", "Noto Sans Hebrew", "Hebrew"),
+    ("noto-sans-arabic", "Noto Sans Arabic", "Arabic"),
+    ("noto-sans-devanagari", "Noto Sans Devanagari", "Devanagari"),
+    ("noto-sans-thai", "Noto Sans Thai", "Thai"),
+)
 # Families asked in turn for letters that the chosen one lacks.
-FALLBACKS = ("inter", "roboto-slab")
+FALLBACKS = ("inter", "roboto-slab", *(face[0] for face in SCRIPT_FACES))
+# Asked after those, where Debian's packages have them: simplified Chinese, Japanese and Korean, and
+# what else is written. Of a collection the face with this number.
+_FONTS_DIR = Path("/usr/share/fonts")
+_INSTALLED: tuple[tuple[str, str, int], ...] = (
+    ("Noto Sans CJK SC", "opentype/noto/NotoSansCJK-Regular.ttc", 2),
+    ("WenQuanYi Zen Hei", "truetype/wqy/wqy-zenhei.ttc", 0),
+    ("Droid Sans Fallback", "truetype/droid/DroidSansFallbackFull.ttf", 0),
+    ("DejaVu Sans", "truetype/dejavu/DejaVuSans.ttf", 0),
+    ("FreeSans", "truetype/freefont/FreeSans.ttf", 0),
+    ("Unifont", "opentype/unifont/unifont.otf", 0),
+)
+
+
+def installed_fallbacks() -> list[tuple[str, Path, int]]:
+    """Faces of this machine that are asked last: name, file, number in its file."""
+    found = ((name, _FONTS_DIR / file, index) for name, file, index in _INSTALLED)
+    return [each for each in found if each[1].is_file()]
 
 
 def shipped_files(family_id: str) -> list[Path]:

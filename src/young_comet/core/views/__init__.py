@@ -2,6 +2,7 @@
 
 from .costs import Cost, dearest
 from .lanes import LaneCache, lane_of, lanes_of, motion_path
+from .letters import letters_view
 from .matching import Comparer, best_matches, judge_loop
 from .onion import with_onion
 from .pick import colour_at, colour_before, layers_at
@@ -30,6 +31,7 @@ __all__ = [
     "lanes_of",
     "layer_bounds",
     "layers_at",
+    "letters_view",
     "motion_path",
     "move_sample",
     "paths_view",

@@ -13,7 +13,7 @@ from ...core.export import encode_preview, raw_preview
 from ...core.model import Scene
 from ...core.paint import output_size
 from ...core.resolve import SceneEvaluator
-from ...core.views import Seen, SeenFrame, SeenScene, lanes_of, scene_view, with_onion
+from ...core.views import Seen, SeenFrame, SeenScene, lanes_of, letters_view, scene_view, with_onion
 from ...edits import parse_edits
 from ...store import Workspace
 from ..frames import RenderKit
@@ -87,6 +87,9 @@ class StageDesk:
             shapes=shapes_of_layers(evaluator, request.selected, time_s),
             faults=faults,
             coarse=coarse,
+            letters=letters_view(evaluator, kit.library, request.writing, time_s)
+            if request.writing
+            else None,
             **self._changed(kit, evaluator, request, state.revision),
         )
         if request.onion is not None and request.selected:

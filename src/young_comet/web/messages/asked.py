@@ -37,8 +37,8 @@ class Stage(Looking):
     """``drafts`` are edits that are shown but not saved; ``lanes`` and ``selected`` name
     layers, ``tall`` lanes as "LAYER|PROPERTY"; ``onion`` shows the selected layers' other
     moments, ``bare`` shows them without their effects, ``before`` ("LAYER|EFFECT") a layer as
-    that effect is given it; ``moving``: a hand is still at it, so that a picture that takes
-    long may come coarse."""
+    that effect is given it; ``writing`` is the text whose letters' places are asked for;
+    ``moving``: a hand is still at it, so that a picture that takes long may come coarse."""
 
     type: Literal["stage"]
     id: int
@@ -50,6 +50,7 @@ class Stage(Looking):
     onion: Onion | None = None
     bare: bool = False
     moving: bool = False
+    writing: Annotated[str, Field(max_length=64)] = ""
     before: Annotated[str, Field(max_length=200)] = ""
 
 

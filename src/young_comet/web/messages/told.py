@@ -31,7 +31,8 @@ class Told(BaseModel):
 class StageShown(Told):
     """The stage at a moment, with a picture. ``layers`` tells of each layer what is drawn over
     it, ``shapes`` the editable paths of the selected ones; ``lanes`` and ``paths`` come when they
-    have changed (a lane that the page has is only named, as ``same``). ``coarse``: the picture has
+    have changed (a lane that the page has is only named, as ``same``). ``letters`` are those of the
+    text that is written in. ``coarse``: the picture has
     fewer pixels than were asked for."""
 
     type: Literal["stage"] = "stage"
@@ -46,6 +47,7 @@ class StageShown(Told):
     paths: dict[str, Any] | None = None
     faults: list[dict[str, Any]] = []
     coarse: bool = False
+    letters: dict[str, Any] | None = None
     raw: tuple[int, int] | None = None
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from fastapi import APIRouter
 
-from ...core.catalog import FAMILIES, INK_SLOT, LAYER_KINDS, MemberFamily
+from ...core.catalog import FAMILIES, INK_SLOT, LAYER_KINDS, READY_FRONTS, MemberFamily
 from ...core.effects import EFFECTS
 from ...core.effects import FAMILIES as EFFECT_FAMILIES
 from ...core.export import FORMATS, QUALITIES
@@ -57,6 +57,7 @@ def spec_json(spec: PropertySpec) -> dict[str, Any]:
         "widget": spec.widget,
         "assets": spec.assets,
         "axis": spec.axis,
+        "follows": spec.follows,
         "help": spec.explained,
         "animatable": spec.animatable,
         "expressive": spec.expressive,
@@ -128,6 +129,7 @@ def catalog() -> dict[str, Any]:
         "gallery": gallery_json(),
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],
         "frames": [{"width": w, "height": h, "label": label} for w, h, label in FRAME_PRESETS],
+        "fronts": [{"id": f.id, "label": f.label, "help": f.help} for f in READY_FRONTS.values()],
         "fonts": [{"id": i, "name": name, "character": c} for i, name, c in SHIPPED],
         "formats": [each.facts() for each in FORMATS.values()],
         "qualities": [{"id": q.id, "label": q.label} for q in QUALITIES.values()],

@@ -9,6 +9,7 @@ from fastapi.responses import FileResponse, Response
 from starlette.concurrency import run_in_threadpool
 
 from ...core.media.palette import nearest
+from ...core.media.phrases import MAX_BYTES, read_phrases
 from ...edits import new_id
 from ...edits.project_edits import AddAsset, ReplaceAsset, find_asset
 from ...errors import ConflictError, MediaError, NotFoundError
@@ -42,6 +43,19 @@ async def upload(
         return {"asset": asset.model_dump(mode="json"), "notes": notes}
 
     return await run_in_threadpool(take)
+
+
+@router.post("/phrases")
+async def phrases(request: Request) -> dict[str, Any]:
+    """What a text (the request's body) has of phrases: lines, or the cues of a WebVTT or SubRip
+    file with their times. Nothing is kept."""
+    data = await receive_bytes(request, MAX_BYTES + 1)
+    found, notes = await run_in_threadpool(read_phrases, data)
+    return {
+        "phrases": [{"text": p.text, "start_s": p.start_s, "end_s": p.end_s} for p in found],
+        "timed": found[0].start_s is not None,
+        "notes": notes,
+    }
 
 
 @router.post("/projects/{project_id}/assets/{asset_id}/file")

@@ -7,12 +7,15 @@ from ...model.document import Layer
 from ...registry import Registry
 from .base import MemberFamily
 from .effects import EFFECTS, effect_kind
+from .fronts import FRONTS
+from .fronts import READY as READY_FRONTS
 from .masks import MASKS
 from .moves import MOVES, move_kind
 from .parts import PARTS
+from .runs import RUNS
 
 FAMILIES: Registry[MemberFamily[Any]] = Registry(
-    "a family of members", (PARTS, MASKS, EFFECTS, MOVES)
+    "a family of members", (PARTS, RUNS, FRONTS, MASKS, EFFECTS, MOVES)
 )
 
 
@@ -41,9 +44,12 @@ def with_layers_named(layer: Layer, new_id: Callable[[str], str | None]) -> Laye
 __all__ = [
     "EFFECTS",
     "FAMILIES",
+    "FRONTS",
     "MASKS",
     "MOVES",
     "PARTS",
+    "READY_FRONTS",
+    "RUNS",
     "MemberFamily",
     "effect_kind",
     "layers_named",

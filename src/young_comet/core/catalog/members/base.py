@@ -63,6 +63,10 @@ class MemberFamily(Generic[M]):
     def check(self, layer: Layer, member: M, where: str) -> None:
         """May. Raises DocumentError where a document must not hold it on that layer."""
 
+    def suits(self, layer: Layer) -> bool:
+        """May. Whether such a layer can have members of the family at all."""
+        return layer.kind != "sound"
+
     def fitted(self, layer: Layer, member: M) -> M:
         """May. The member as it is put on a layer; DocumentError where it can do nothing there."""
         return member

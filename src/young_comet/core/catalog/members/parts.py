@@ -42,8 +42,11 @@ class Parts(MemberFamily[Part]):
     def name_of(self, member: Part) -> str:
         return member.name
 
+    def suits(self, layer: Layer) -> bool:
+        return layer.kind == "shape"
+
     def check(self, layer: Layer, member: Part, where: str) -> None:
-        if layer.kind != "shape":
+        if not self.suits(layer):
             raise DocumentError("only a shape layer has parts", field=where)
 
 

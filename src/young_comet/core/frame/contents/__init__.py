@@ -1,5 +1,6 @@
 """What layers show: one class for each kind of content."""
 
+from .backing import Backing
 from .base import Content, Texts
 from .media import (
     BackdropContent,
@@ -11,13 +12,17 @@ from .media import (
     TreatmentContent,
 )
 from .shapes import DrawingContent, PartContent, ShapeContent
-from .text import TextContent, TextUnit
+from .text import PLAIN, Carrying, Dress, TextContent, TextUnit, UnitLook
 
 __all__ = [
+    "PLAIN",
     "BackdropContent",
+    "Backing",
+    "Carrying",
     "ClipContent",
     "Content",
     "DrawingContent",
+    "Dress",
     "PartContent",
     "PictureContent",
     "Pictured",
@@ -28,4 +33,5 @@ __all__ = [
     "TextUnit",
     "Texts",
     "TreatmentContent",
+    "UnitLook",
 ]

@@ -9,7 +9,8 @@ from ...geometry.affine import Box, Point
 from ...geometry.outline import Outline
 from ...pixels.colour import Rgba
 from ...typography.along import TextPath
-from ...typography.layout import TextLayout, TextStyle
+from ...typography.layout import TextLayout
+from ...typography.style import TextStyle
 from ..surface import Surface
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any, ClassVar
@@ -10,29 +11,107 @@ from typing import Any, ClassVar
 from ...geometry.affine import Box, Point
 from ...geometry.outline import Outline, from_svg_path
 from ...geometry.trail import trail
+from ...pixels.colour import Rgba, mix
 from ...typography.along import TextPath
-from ...typography.layout import TextLayout, TextStyle
+from ...typography.layout import TextLayout
+from ...typography.style import TextStyle
+from ...typography.units import units_of
 from ..surface import Surface
 from ..units import Eye, UnitPlace, place_between
+from .backing import Backing
 from .base import Surfaced, Texts
+
+
+@dataclass(frozen=True)
+class UnitLook:
+    """How a unit on its way is painted otherwise: so much (0..1) of a tint, so much (0..1) of its
+    fill, a stroke so much wider, px, blurred by a standard deviation in px."""
+
+    tint: Rgba = (0.0, 0.0, 0.0, 1.0)
+    tinted: float = 0.0
+    filled: float = 1.0
+    wider_px: float = 0.0
+    blur_px: float = 0.0
+
+    def between(self, other: UnitLook, amount: float) -> UnitLook:
+        """A mixture."""
+
+        def at(p: float, q: float) -> float:
+            return p + (q - p) * amount
+
+        tint = mix(self.tint, other.tint, amount)
+        if not self.tinted or not other.tinted:
+            tint = self.tint if self.tinted else other.tint
+        return UnitLook(
+            tint, at(self.tinted, other.tinted), at(self.filled, other.filled),
+            at(self.wider_px, other.wider_px), at(self.blur_px, other.blur_px),
+        )  # fmt: skip
+
+
+PLAIN = UnitLook()
+
+
+@dataclass(frozen=True)
+class Carrying:
+    """A larger unit (characters, the last excluded) on its way, which takes smaller ones along."""
+
+    first: int
+    last: int
+    place: UnitPlace
+    about: Point | None = None
 
 
 @dataclass(frozen=True)
 class TextUnit:
     """A letter, word or line of a text, as its characters (first, one after the last), on its
-    way; ``scrambled`` ones are other letters."""
+    way; ``scrambled`` ones are other letters. It turns about a point of the text (``about``), or
+    else about its own middle, and goes along with what it lies ``within``, the innermost first."""
 
     first: int
     last: int
     place: UnitPlace
     scrambled: float = 0.0
+    look: UnitLook = PLAIN
+    about: Point | None = None
+    within: tuple[Carrying, ...] = ()
+
+    def at_rest(self) -> TextUnit:
+        """The same unit where it rests."""
+        within = tuple(replace(each, place=UnitPlace()) for each in self.within)
+        return TextUnit(self.first, self.last, UnitPlace(), about=self.about, within=within)
+
+    def between(self, other: TextUnit, amount: float) -> TextUnit | None:
+        """A mixture; None where they are not carried by the same."""
+        spans = [[(c.first, c.last) for c in unit.within] for unit in (self, other)]
+        if spans[0] != spans[1]:
+            return None
+        within = tuple(
+            replace(a, place=place_between(a.place, b.place, amount))
+            for a, b in zip(self.within, other.within, strict=True)
+        )
+        scrambled = self.scrambled + (other.scrambled - self.scrambled) * amount
+        place = place_between(self.place, other.place, amount)
+        look = self.look.between(other.look, amount)
+        return TextUnit(self.first, self.last, place, scrambled, look, self.about, within)
+
+
+@dataclass(frozen=True)
+class Dress:
+    """How some characters (first, before last) are painted. What is laid over a box (a gradient, a
+    picture) is laid ``across`` the whole block, or each line, word or letter."""
+
+    first: int
+    last: int
+    surface: Surface
+    across: str = "block"
 
 
 @dataclass(frozen=True)
 class TextContent(Surfaced):
     """``units`` are those that are not at rest, and ``eye`` sees them where they are turned in
     space. A ``cursor`` stands after the last that is seen. ``along`` is the path that the text
-    follows."""
+    follows. What the ``surface`` is laid ``across`` is as in a ``Dress``; ``dresses`` are stretches
+    that are painted otherwise, in the order of the text; ``backings`` lie behind its letters."""
 
     outlined: ClassVar[bool] = True
 
@@ -43,6 +122,9 @@ class TextContent(Surfaced):
     units: tuple[TextUnit, ...] = ()
     cursor: bool = False
     eye: Eye | None = None
+    across: str = "block"
+    dresses: tuple[Dress, ...] = ()
+    backings: tuple[Backing, ...] = ()
 
     def layout(self, texts: Texts) -> TextLayout:
         """The text, set."""
@@ -53,10 +135,47 @@ class TextContent(Surfaced):
 
     def painted_box(self, texts: Texts, fixed_scale: float) -> Box:
         box = self._with_units(self.layout(texts).outline.bounds)
-        return self.surface.around(box, fixed_scale)
+        surfaces = (self.surface, *(dress.surface for dress in self.dresses))
+        grown = [surface.around(box, fixed_scale) for surface in surfaces]
+        lows, highs = zip(*((each[:2], each[2:]) for each in grown), strict=True)
+        left, top = map(min, zip(*lows, strict=True))
+        right, bottom = map(max, zip(*highs, strict=True))
+        box = (left, top, right, bottom)
+        return self._with_backings(box, self.layout(texts).box) if self.backings else box
+
+    def _with_backings(self, box: Box, whole: Box) -> Box:
+        reach = max(backing.reach for backing in self.backings)
+        left, top = min(box[0], whole[0] - reach), min(box[1], whole[1] - reach)
+        right, bottom = max(box[2], whole[2] + reach), max(box[3], whole[3] + reach)
+        skew = max(abs(math.tan(math.radians(each.skew_deg))) for each in self.backings)
+        lean = skew * (bottom - top) / 2
+        return (left - lean, top, right + lean, bottom)
 
     def outline(self, texts: Texts) -> Outline:
         return self.layout(texts).merged_outline
+
+    @property
+    def plain(self) -> bool:
+        """Whether all of it is painted at once."""
+        return not self.dresses and self.across == "block" and not self.backings
+
+    def dressed(self, layout: TextLayout) -> Iterator[Dress]:
+        """What of it is painted at once: stretches that do not lie over one another."""
+        bounds = [(dress.first, dress.last) for dress in self.dresses]
+        gaps = _between_ranges(bounds, len(self.text))
+        base = (Dress(a, b, self.surface, self.across) for a, b in gaps)
+        for dress in (*base, *self.dresses):
+            if dress.across == "block":
+                yield dress
+                continue
+            if dress.across == "line":
+                units: Sequence[tuple[int, int]] = [(li.first, li.last) for li in layout.lines]
+            else:
+                units = units_of(self.text, f"{dress.across}s")
+            for a, b in units:
+                first, last = max(a, dress.first), min(b, dress.last)
+                if first < last:
+                    yield replace(dress, first=first, last=last)
 
     def touched(self, point: Point, texts: Texts) -> bool:
         """Anywhere in its box; along a path near its letters: within a ring of them lies something
@@ -82,34 +201,29 @@ class TextContent(Surfaced):
             place = unit.place._replace(opacity=opacity)
             units.append(replace(unit, place=place, scrambled=scrambled))
         for unit in seen.values():  # at rest at that moment
-            units.append(replace(unit, place=UnitPlace(opacity=unit.place.opacity)))
+            units.append(replace(unit.at_rest(), place=UnitPlace(opacity=unit.place.opacity)))
         units.sort(key=lambda unit: unit.first)
         return replace(self, text=still.text, units=tuple(units), cursor=still.cursor)
 
     def between(self, other: Any, amount: float) -> TextContent | None:
-        """Of the same words in the same face: size, weight, spacing, where it is on its path, and
+        """Of the same words in the same faces: size, weight, spacing, where it is on its path, and
         its units where they are."""
         if not isinstance(other, TextContent):
             return None
-        a, b = self.style, other.style
-        alike = replace(
-            b, weight=a.weight, size_px=a.size_px, tracking=a.tracking, leading=a.leading
-        )
-        if (self.text, a) != (other.text, alike) or _travelled(
-            other.along, self.along
-        ) != self.along:
+        style = self.style.between(other.style, amount)
+        if style is None or self.text != other.text or self.across != other.across:
             return None
+        if _travelled(other.along, self.along) != self.along:
+            return None
+        backings = _backings_between(self.backings, other.backings, amount)
         surface = self.surface.between(other.surface, amount)
-        if surface is None:
+        dresses = _dresses_between(self.dresses, other.dresses, amount)
+        if surface is None or dresses is None or backings is None:
             return None
 
         def at(p: float, q: float) -> float:
             return p + (q - p) * amount
 
-        style = replace(
-            a, weight=at(a.weight, b.weight), size_px=at(a.size_px, b.size_px),
-            tracking=at(a.tracking, b.tracking), leading=at(a.leading, b.leading),
-        )  # fmt: skip
         along = self.along
         if along is not None and other.along is not None:
             gap = at(along.gap_px, other.along.gap_px)
@@ -120,13 +234,18 @@ class TextContent(Surfaced):
         if self.eye and other.eye:
             x, y, z = (at(p, q) for p, q in zip(self.eye, other.eye, strict=True))
             eye = (x, y, z)
-        return TextContent(self.text, style, surface, along, units, cursor, eye)
+        return TextContent(
+            self.text, style, surface, along, units, cursor, eye, self.across, dresses, backings
+        )  # fmt: skip
 
     def radius(self) -> float:
         if self.along is not None:
             bounds = from_svg_path(self.along.data).bounds
-            return self.style.size_px + max(map(abs, bounds))
-        return max(1, self._longest) * self.style.size_px * 0.35
+            return self.style.largest_px + max(map(abs, bounds))
+        box = self.style.box
+        if box is not None:
+            return math.hypot(box.width, box.height) / 2
+        return max(1, self._longest) * self.style.largest_px * 0.35
 
     def rim_shift(self, other: Any) -> float | None:
         """Where its size, its tracking or its place on a path changes."""
@@ -134,13 +253,14 @@ class TextContent(Surfaced):
             return None
         if self.only_units_differ(other):
             return self._units_shift(other)
-        a, b = self.style, other.style
-        style = replace(b, tracking=a.tracking, size_px=a.size_px)
+        a, b = self.style.letters, other.style.letters
+        letters = replace(b, tracking=a.tracking, size_px=a.size_px)
+        style = replace(other.style, letters=letters)
         if replace(other, style=style, along=_travelled(other.along, self.along)) != self:
             return None
         em = abs(b.tracking * b.size_px - a.tracking * a.size_px) / 1000
         wider = self._longest * (em + 0.6 * abs(b.size_px - a.size_px))
-        shift = wider if a.align != "centre" else wider / 2
+        shift = wider if self.style.align != "centre" else wider / 2
         if self.along is not None and other.along is not None:
             far = abs(other.along.offset - self.along.offset)
             shift += far * trail(self.along.data).length
@@ -163,40 +283,96 @@ class TextContent(Surfaced):
         states = [{(u.first, u.last): u for u in each.units} for each in (self, other)]
         far = 0.0
         for span in states[0].keys() | states[1].keys():
-            rest = TextUnit(*span, UnitPlace())
-            a, b = (state.get(span, rest).place for state in states)
-            radius = self.style.size_px * max(0.5, 0.3 * (span[1] - span[0]))
-            angles = (
-                b.rotation_deg - a.rotation_deg, b.tilt_deg - a.tilt_deg, b.turn_deg - a.turn_deg,
-            )  # fmt: skip
-            turned = sum(abs(math.radians(angle)) for angle in angles)
-            if a.pivot_x or a.pivot_y or b.pivot_x or b.pivot_y:
-                radius *= 2
-            grown = math.hypot(b.sx - a.sx, b.sy - a.sy)
-            far = max(far, math.hypot(b.dx - a.dx, b.dy - a.dy) + (turned + grown) * radius)
+            unit = states[0].get(span) or states[1][span].at_rest()
+            goal = states[1].get(span) or states[0][span].at_rest()
+            moved = _moved(unit.place, goal.place, self._arm(unit))
+            for p, q in zip(unit.within, goal.within, strict=False):
+                moved += _moved(p.place, q.place, self._arm(p))
+            far = max(far, moved)
         return far
+
+    def _arm(self, unit: TextUnit | Carrying) -> float:
+        """How far a unit reaches from what it turns about, px."""
+        if unit.about is not None:
+            return self.radius()
+        return self.style.largest_px * max(0.5, 0.3 * (unit.last - unit.first))
+
+    def _reach(self, place: UnitPlace, count: int, about: Point | None) -> float:
+        """How far a unit of so many letters reaches beyond where it rests, px."""
+        size = self.style.largest_px
+        reach = math.hypot(place.dx, place.dy)
+        larger = max(abs(place.sx), abs(place.sy))
+        if place.in_space and self.eye is not None:
+            # Nearer to the eye by as much as it is long.
+            eye = abs(self.eye[2])
+            larger *= min(20.0, eye / max(eye * 0.05, eye - size * count))
+        if place.rotation_deg or place.skew_x or place.skew_y or larger > 1:
+            # Words and lines turn about their middles or edges: they may reach as far as they are
+            # long; what turns about another point, twice as far as that may be.
+            wide = size * count if about is None else size * count + 2 * self.radius()
+            lean = sum(abs(math.tan(math.radians(a))) for a in (place.skew_x, place.skew_y))
+            reach += max(1.0, larger) * wide * (1 + min(12.0, lean))
+        return reach
 
     def _with_units(self, box: Box) -> Box:
         """A box grown by how far its units are on their way."""
         if not self.units:
             return box
-        size, far = self.style.size_px, 0.0
+        size, far = self.style.largest_px, 0.0
         for unit in self.units:
-            place = unit.place
-            reach = math.hypot(place.dx, place.dy)
-            larger = max(abs(place.sx), abs(place.sy))
-            if place.in_space and self.eye is not None:
-                # Nearer to the eye by as much as it is long.
-                eye = abs(self.eye[2])
-                larger *= min(20.0, eye / max(eye * 0.05, eye - size * (unit.last - unit.first)))
-            if place.rotation_deg or larger > 1:
-                # Words and lines turn about their middles or edges: they may reach as far as they
-                # are long.
-                reach += max(1.0, larger) * size * (unit.last - unit.first)
-            far = max(far, reach)
+            reach = self._reach(unit.place, unit.last - unit.first, unit.about)
+            for each in unit.within:
+                reach += self._reach(each.place, each.last - each.first, each.about)
+            far = max(far, reach + 3 * unit.look.blur_px + 2 * max(0.0, unit.look.wider_px))
         if self.cursor:
             far = max(far, size * 0.2)
         return (box[0] - far, box[1] - far, box[2] + far, box[3] + far)
+
+
+def _between_ranges(ranges: Sequence[tuple[int, int]], length: int) -> list[tuple[int, int]]:
+    """What of a length lies in none of some ranges, which are in order."""
+    found, at = [], 0
+    for first, last in (*ranges, (length, length)):
+        if first > at:
+            found.append((at, first))
+        at = max(at, last)
+    return found
+
+
+def _dresses_between(
+    a: tuple[Dress, ...], b: tuple[Dress, ...], amount: float
+) -> tuple[Dress, ...] | None:
+    if len(a) != len(b):
+        return None
+    found = []
+    for p, q in zip(a, b, strict=True):
+        surface = p.surface.between(q.surface, amount)
+        if surface is None or replace(p, surface=q.surface) != q:
+            return None
+        found.append(replace(p, surface=surface))
+    return tuple(found)
+
+
+def _moved(a: UnitPlace, b: UnitPlace, radius: float) -> float:
+    """How far what reaches so far goes from one place to another, px."""
+    angles = (
+        b.rotation_deg - a.rotation_deg, b.tilt_deg - a.tilt_deg, b.turn_deg - a.turn_deg,
+        b.skew_x - a.skew_x, b.skew_y - a.skew_y,
+    )  # fmt: skip
+    turned = sum(abs(math.radians(angle)) for angle in angles)
+    if a.pivot_x or a.pivot_y or b.pivot_x or b.pivot_y:
+        radius *= 2
+    grown = math.hypot(b.sx - a.sx, b.sy - a.sy)
+    return math.hypot(b.dx - a.dx, b.dy - a.dy) + (turned + grown) * radius
+
+
+def _backings_between(
+    a: tuple[Backing, ...], b: tuple[Backing, ...], amount: float
+) -> tuple[Backing, ...] | None:
+    if len(a) != len(b):
+        return None
+    found = [p.between(q, amount) for p, q in zip(a, b, strict=True)]
+    return None if None in found else tuple(each for each in found if each is not None)
 
 
 def _units_between(
@@ -210,9 +386,12 @@ def _units_between(
         return b if amount >= 0.5 else a
     found = []
     for span in spans:
-        p, q = (state.get(span, TextUnit(*span, UnitPlace())) for state in states)
-        scrambled = p.scrambled + (q.scrambled - p.scrambled) * amount
-        found.append(TextUnit(*span, place_between(p.place, q.place, amount), scrambled))
+        one = states[0].get(span) or states[1][span].at_rest()
+        other = states[1].get(span) or states[0][span].at_rest()
+        mixed = one.between(other, amount)
+        if mixed is None:
+            return b if amount >= 0.5 else a
+        found.append(mixed)
     return tuple(found)
 
 

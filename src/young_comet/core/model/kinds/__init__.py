@@ -9,12 +9,14 @@ from .words import (
     ChoiceKind,
     DashKind,
     EasingKind,
+    FeaturesKind,
     FlagKind,
     TextKind,
     WordsKind,
     as_text,
     check_easing,
     dash_lengths,
+    features_of,
 )
 
 Kind.NUMBER = registered(Number())
@@ -28,6 +30,7 @@ Kind.TEXT = registered(TextKind())
 Kind.WORDS = registered(WordsKind())
 Kind.EASING = registered(EasingKind())
 Kind.DASH = registered(DashKind())
+Kind.FEATURES = registered(FeaturesKind())
 Kind.CHOICE = registered(ChoiceKind())
 Kind.FLAG = registered(FlagKind())
 Kind.ASSET = registered(AssetKind())
@@ -41,6 +44,7 @@ __all__ = [
     "check_curve",
     "check_easing",
     "dash_lengths",
+    "features_of",
     "kind_of",
     "resolve_colour",
 ]

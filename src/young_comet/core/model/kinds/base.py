@@ -59,6 +59,7 @@ class Kind:
     WORDS: ClassVar[Kind]
     EASING: ClassVar[Kind]
     DASH: ClassVar[Kind]
+    FEATURES: ClassVar[Kind]
     CHOICE: ClassVar[Kind]
     FLAG: ClassVar[Kind]
     ASSET: ClassVar[Kind]

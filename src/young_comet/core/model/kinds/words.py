@@ -41,6 +41,34 @@ def dash_lengths(text: str, field: str = "dash") -> tuple[float, ...]:
     return lengths
 
 
+_FEATURE = re.compile(r"""["']?([A-Za-z0-9]{4})["']?(?:\s+(on|off|\d{1,3}))?""")
+
+
+def features_of(text: str, field: str = "features") -> tuple[tuple[str, int], ...]:
+    """OpenType features as CSS lists them in font-feature-settings: tags with commas between them,
+    each with on, off or a number after it.
+
+    >>> features_of("smcp, liga off, ss01 2")
+    (('smcp', 1), ('liga', 0), ('ss01', 2))
+    """
+    found: dict[str, int] = {}
+    for part in text.split(","):
+        if not part.strip():
+            continue
+        match = _FEATURE.fullmatch(part.strip())
+        if match is None:
+            raise DocumentError.expected(
+                field, "OpenType features such as smcp, liga off, ss01 2", part.strip()
+            )
+        tag, value = match.groups()
+        found[tag] = {None: 1, "on": 1, "off": 0}.get(value, -1)
+        if found[tag] < 0:
+            found[tag] = int(value)
+    if len(found) > 64:
+        raise DocumentError.expected(field, "at most 64 features", str(len(found)))
+    return tuple(found.items())
+
+
 # So many letters of a text are enough to know it again.
 _SAID = 24
 
@@ -83,6 +111,20 @@ class DashKind(Kind):
         text: str = super().check(spec, value, field)
         dash_lengths(text, field)
         return text
+
+
+class FeaturesKind(Kind):
+    """OpenType features: "smcp, liga off"."""
+
+    id = "features"
+    holds = True
+
+    def check(self, spec: Limits, value: Any, field: str) -> str:
+        text: str = super().check(spec, value, field)
+        words = {0: " off", 1: ""}
+        return ", ".join(
+            f"{tag}{words.get(value, f' {value}')}" for tag, value in features_of(text, field)
+        )
 
 
 class ChoiceKind(Kind):

@@ -9,11 +9,16 @@ const said = (item) => item.textContent.trim().toLowerCase();
 
 // Where the focus was before a menu that is opened from anywhere.
 let before = null;
+// While a menu is asked for and not yet laid out: Escape is meant for it.
+let coming = 0;
 for (const name of ["open-layer-menu", "open-property"]) {
   window.addEventListener(name, () => {
     if (!document.activeElement?.closest(".menu")) before = document.activeElement;
     // The menu is laid out in a while; then its first line has the focus.
-    setTimeout(() => focusFirst(openMenu()), 30);
+    coming = setTimeout(() => {
+      coming = 0;
+      focusFirst(openMenu());
+    }, 30);
   });
 }
 
@@ -51,6 +56,13 @@ window.addEventListener(
   "keydown",
   (event) => {
     const menu = openMenu();
+    if (!menu && coming && event.key === "Escape") {
+      const close = new CustomEvent("close-menu");
+      for (const each of document.querySelectorAll(".menu")) each.dispatchEvent(close);
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      return;
+    }
     if (!menu || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.target.matches?.("input, textarea, select")) return;
     if (event.key === "Escape" || event.key === "Tab") close(menu);

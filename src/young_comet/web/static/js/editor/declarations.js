@@ -72,6 +72,7 @@ export class Declarations {
         id: `slot.${id}`,
         section: "Slots",
         shown_when: [],
+        follows: "",
         parts: null,
         widget: ["dial", "linked"].includes(known.widget) ? known.widget : "",
       }

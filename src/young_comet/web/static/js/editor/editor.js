@@ -45,6 +45,7 @@ export class Editor extends SceneReader {
     // Whether a layer is hidden when it is chosen as a matte.
     this.hidesMattes = true;
     this.before = "";
+    this.writing = ""; // the text whose letters' places come with the view, as an id
     this.seeing = new Seeing(this);
     this.drafts = [];
     this.previewsTimes = false; // whether a draft changes what the timeline shows
@@ -64,7 +65,9 @@ export class Editor extends SceneReader {
   }
 
   on(names, listener) {
-    names.split(" ").forEach((name) => this.addEventListener(name, (event) => listener(event.detail)));
+    const hear = (event) => listener(event.detail);
+    for (const name of names.split(" ")) this.addEventListener(name, hear);
+    return () => names.split(" ").forEach((name) => this.removeEventListener(name, hear));
   }
 
   tell(name, detail) {
@@ -370,6 +373,7 @@ export class Editor extends SceneReader {
       onion: this.onion,
       bare: this.bare,
       before: this.before,
+      writing: this.writing,
       moving: Boolean(this.resting) && this.isPreviewing,
       selected: [...this.selected],
       ...this.seeing.asked(),
@@ -410,6 +414,7 @@ export class Editor extends SceneReader {
     if (header.id < this.shownId) return;
     this.shownId = header.id;
     this.view = header.layers;
+    this.letters = header.letters;
     this.tell("faults", header.faults || []);
     if (header.lanes && (header.lanes.length || this.lanes.length)) {
       this.lanes = header.lanes

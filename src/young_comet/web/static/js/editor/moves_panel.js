@@ -127,6 +127,9 @@ export function registerMovesPanel(editor) {
           label,
           open: opened,
           openLabel: `${opened ? "Close" : "Open"} ${label}`,
+          parts:
+            layer.kind === "text" &&
+            ["letters", "words", "lines"].includes(editor.value(layer, `move.${move.id}.spread.over`)),
           fields: opened ? fieldsOf(editor, layer, editor.specsOfMember(layer, "move", move)) : [],
         };
       },
@@ -233,6 +236,11 @@ export function registerMovesPanel(editor) {
       },
       remove(card) {
         editor.edit(removeMembers(editor, "move", only().id, [card.id]));
+      },
+      /** A move of letters becomes fronts, which are in the Selection tab. */
+      async intoFronts(card) {
+        const edit = { kind: "open-move", scene: editor.sceneId, layer: only().id, move: card.id };
+        if (await editor.edit(edit)) editor.tell("show-tab", "selection");
       },
       async typeLength(event) {
         try {

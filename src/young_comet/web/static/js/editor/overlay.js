@@ -101,7 +101,7 @@ export class Overlay {
       }
     }
     const movable = chosen.filter((layer) => !layer.locked && editor.kinds[layer.kind].placed);
-    if (editor.mode.handles && movable.length && movable.length === chosen.length) {
+    if (editor.mode.handles && !editor.writing && movable.length && movable.length === chosen.length) {
       out.push(this.handles(movable));
     }
     return out.join("");
@@ -159,7 +159,7 @@ export class Overlay {
   /** Where a selected layer's gradient runs on the screen, null if it has none. */
   gradientLine() {
     const { editor } = this;
-    if (editor.selected.size !== 1 || !editor.mode.handles) return null;
+    if (editor.selected.size !== 1 || !editor.mode.handles || editor.writing) return null;
     const layer = editor.selectedLayers[0];
     const view = layer && editor.view[layer.id];
     if (!view?.corners || layer.locked || editor.spec(layer, "fill.kind") === undefined) return null;

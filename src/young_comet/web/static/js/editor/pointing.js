@@ -23,7 +23,7 @@ const CLICK_PX = 3;
 const TWICE_MS = 450;
 const TWICE_PX = 6;
 // What lies on the stage and has a pointer of its own.
-const OWN = ".tools, .faults, .seeing-note, .tour-card, .editing-text, .compare-divider";
+const OWN = ".tools, .faults, .seeing-note, .tour-card, .editing-text, .letters-bar, .compare-divider";
 
 export class Pointing {
   constructor(hands) {

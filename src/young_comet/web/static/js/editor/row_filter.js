@@ -62,7 +62,11 @@ export function registerRowFilter(editor, timeline) {
       this.kinds = [...there].map((id) => ({ id, label: editor.kinds[id].label }));
       const shown = editor.layers.filter((layer) => filter.shows(layer)).length;
       this.count = filter.on ? `${shown} of ${editor.layers.length}` : "";
-      if (opened) this.$nextTick(() => this.$refs.words.focus());
+      if (!opened) return;
+      // Shown at once: what is typed right after the key that opens it belongs into it.
+      this.$root.style.removeProperty("display");
+      this.$root.removeAttribute("x-cloak");
+      this.$refs.words.focus();
     },
     change(what) {
       Object.assign(filter, what);

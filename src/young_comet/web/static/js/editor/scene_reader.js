@@ -144,7 +144,8 @@ export class SceneReader extends EventTarget {
     if (own === undefined && this.isSplit(layer, property) && computed !== undefined) return computed;
     if (computed !== undefined && (own === undefined || own.keys.length || own.expression)) return computed;
     if (own && !own.keys.length) return own.value;
-    return defaultOf(this.declared.of(layer, property), this.scene);
+    const spec = this.declared.of(layer, property);
+    return spec.follows ? this.value(layer, spec.follows) : defaultOf(spec, this.scene);
   }
 
   colourOf(text) {

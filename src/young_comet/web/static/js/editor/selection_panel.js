@@ -38,8 +38,11 @@ function flyCounts(byBeats) {
   return [{ value: "0", label: "at once" }, ...options];
 }
 
+// Sections that are folded until somebody opens them.
+const LESS_USED = "Drawn part|Perspective|Letters|Lines|Number|Box behind|Slices|Copies|Alignment".split("|");
+
 export function registerSelectionPanel(editor) {
-  const folded = new Set(["Drawn part", "Perspective", "Slices", "Copies", "Alignment"]);
+  const folded = new Set(LESS_USED);
   const fields = fieldMethods(editor);
   const { plainTargets } = fields;
   let openPart = null;

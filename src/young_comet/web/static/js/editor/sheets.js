@@ -288,18 +288,23 @@ export function registerSheets(editor, commands, desk) {
 
   const menu = (lines) => () => ({
     shown: false,
+    coming: 0,
     items: [],
     place: {},
     open(event) {
       this.items = lines(event.detail).map((item) => ({ keys: "", why: "", ruled: false, ...item }));
       this.place = placed(event.detail, 0);
-      setTimeout(() => {
+      // Shown once the click that opens it is over; a key that is quicker still takes it back.
+      this.coming = setTimeout(() => {
         this.shown = true;
         // Once it is laid out it is known how high it is.
-        this.$nextTick(() => (this.place = placed(event.detail, this.$root.offsetHeight + 6)));
+        const lay = () => (this.place = placed(event.detail, this.$root.offsetHeight + 6));
+        this.$nextTick(lay);
+        requestAnimationFrame(lay);
       });
     },
     close() {
+      clearTimeout(this.coming);
       this.shown = false;
     },
     run(item) {

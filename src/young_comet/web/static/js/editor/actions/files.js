@@ -40,6 +40,10 @@ function clipSpan(editor, asset, start) {
 /** Uploads files; pictures and clips can be placed at once. */
 export async function upload(editor, files, { place = false, point = null } = {}) {
   for (const file of files) {
+    if (/\.(vtt|srt)$/i.test(file.name)) {
+      window.dispatchEvent(new CustomEvent("open-phrases", { detail: file }));
+      continue;
+    }
     editor.tell("uploading", true);
     try {
       const { asset, notes = [] } = await api.upload(editor.projectId, file);

@@ -36,6 +36,10 @@ export const POINTER = [
   { id: "p9", label: "Take a point out of a path", keys: "Alt + click it" },
   { id: "p10", label: "Put a point on a path, round a corner", keys: "Double-click" },
   { id: "p11", label: "Move a whole path", keys: "Ctrl + drag the path" },
+  { id: "p12", label: "Write in a text; choose a word of it", keys: "Double-click it" },
+  { id: "p13", label: "Choose a line of a text", keys: "Press it three times" },
+  { id: "p14", label: "In a text: letters bold, slanted", keys: "Ctrl+B, Ctrl+I" },
+  { id: "p15", label: "In a text: to the bar of its letters", keys: "Tab" },
 ];
 
 /** Why a command cannot be done now, "" where it can. */

@@ -249,6 +249,9 @@ export const ADD = [
     addShape(editor, "path", "Path"),
   ),
   add("text", "Add a text", "Text", ({ editor }) => editor.addLayer(editor.addText(null))),
+  add("phrases", "Add phrases: lines, or a subtitle file", "Phrases: lines, or a subtitle file", () =>
+    window.dispatchEvent(new CustomEvent("open-phrases")),
+  ),
   add("carrier", "Add a carrier", "Carrier: draws nothing, others ride on it", bare("carrier", "Carrier")),
   add(
     "treatment",

@@ -1,5 +1,6 @@
 // The modes of the stage by name, and the one that is on.
-import { TypeMode, WriteMode } from "./type.js";
+import { TypeMode } from "./type.js";
+import { WriteMode } from "./write.js";
 import { DrawMode } from "./draw.js";
 import { FlyMode } from "./fly.js";
 import { AskLayerMode, PickColourMode, TieMode } from "./ask.js";

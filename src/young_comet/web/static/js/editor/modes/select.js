@@ -125,7 +125,7 @@ export class SelectMode extends LayerDrags {
     const scene = here.find((layer) => layer.kind === "scene");
     const text = here.find((layer) => layer.kind === "text" && !layer.locked);
     if (scene) openInner(editor, scene);
-    else if (text) editor.enter("write", { layer: text.id });
+    else if (text) editor.enter("write", { layer: text.id, at });
     return Boolean(scene || text);
   }
 }

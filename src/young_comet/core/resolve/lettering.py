@@ -1,0 +1,437 @@
+"""What moves and fronts do to the letters of a text: where each is, how it is set and painted."""
+
+from __future__ import annotations
+
+import random
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
+from typing import Any
+
+from ..catalog import FRONTS
+from ..frame.contents import PLAIN, Carrying, TextContent, TextUnit, UnitLook
+from ..frame.units import UnitPlace, place_of
+from ..geometry.affine import Point
+from ..moves import REST, TEXT_UNITS, Moment, Pose
+from ..pixels.colour import Rgba, mix
+from ..timing.spread import ranks, settled
+from ..typography.graphemes import Range
+from ..typography.layout import TextLayout
+from ..typography.style import Letters, Stretch, TextStyle
+from ..typography.units import units_of
+from .context import Resolver
+from .moves import Worn, moment_of, worn
+from .values import LayerValues
+
+_CAPITALS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+MAX_UNITS = 2000
+# The middle of a line's letters lies so far above its baseline, in parts of the size.
+_MIDDLE = 0.36
+# From the smallest to the largest.
+_NESTED = ("letters", "words", "runs", "lines")
+
+
+@dataclass
+class _Unit:
+    """What is done to a unit altogether."""
+
+    pose: Pose = REST
+    skew: Point = (0.0, 0.0)
+    look: UnitLook = PLAIN
+    pivot: str = "middle"
+
+    @property
+    def rests(self) -> bool:
+        return self.pose == REST and self.skew == (0.0, 0.0) and self.look is PLAIN
+
+
+@dataclass
+class _Set:
+    """How letters are set otherwise: what is added to their style."""
+
+    weight: float = 0.0
+    width: float = 0.0
+    slant: float = 0.0
+    tracking: float = 0.0
+    raised: float = 0.0
+    size: float = 1.0
+
+    def of(self, letters: Letters) -> Letters:
+        """Letters with it; in steps that nobody sees, so that what is drawn can be kept."""
+        return replace(
+            letters,
+            weight=float(round(min(1000.0, max(1.0, letters.weight + self.weight)))),
+            width=round(max(1.0, letters.width + self.width) * 2) / 2,
+            slant_deg=round(min(75.0, max(-75.0, letters.slant_deg + self.slant)), 2),
+            tracking=letters.tracking + self.tracking,
+            raised=letters.raised + self.raised,
+            size_px=max(0.01, letters.size_px * self.size),
+        )
+
+
+@dataclass
+class _Found:
+    """What was found of a text: its units on their way, by what they are, and letters set
+    otherwise."""
+
+    units: dict[str, dict[Range, _Unit]] = field(default_factory=dict)
+    set: dict[Range, _Set] = field(default_factory=dict)
+    cursor: bool = False
+
+    def unit(self, by: str, span: Range) -> _Unit:
+        return self.units.setdefault(by, {}).setdefault(span, _Unit())
+
+
+def lettered(evaluator: Resolver, v: LayerValues, content: TextContent) -> TextContent:
+    """A text with its letters, words, lines and runs where moves and fronts have them."""
+    found = _Found()
+    _moved(evaluator, v, content, found)
+    _fronted(evaluator, v, content, found)
+    style = _style(content.style, found)
+    if style is not content.style:
+        content = replace(content, style=style)
+    units = {
+        by: spans
+        for by, spans in found.units.items()
+        if any(not unit.rests for unit in spans.values())
+    }
+    if not units:
+        return content
+    made = _made(evaluator, content, units)
+    places = [unit.place for unit in made] + [c.place for unit in made for c in unit.within]
+    eye = evaluator.places.eye_of(v) if any(place.in_space for place in places) else None
+    scrambled = content.text
+    if any(unit.scrambled > 0 for unit in made):
+        scrambled = scrambled_text(content.text, made, v.local_s)
+    return replace(content, text=scrambled, units=made, cursor=found.cursor, eye=eye)
+
+
+# Moves
+
+
+def _moved(evaluator: Resolver, v: LayerValues, content: TextContent, found: _Found) -> None:
+    for each in worn(evaluator, v):
+        if each.over not in TEXT_UNITS:
+            continue
+        ranges = ranges_of(evaluator, content, each.over)
+        at = ranks(len(ranges), *_ordered(each.params, "spread."))
+        moments = unit_moments(evaluator, v, each, content, ranges)
+        for nth, (span, moment) in enumerate(zip(ranges, moments, strict=True)):
+            pose = each.pose(moment, at[nth], len(ranges))
+            found.cursor = found.cursor or pose.cursor
+            if pose != REST:
+                unit = found.unit(each.over, span)
+                unit.pose = unit.pose.then(pose)
+                if pose.blur_px:
+                    unit.look = replace(unit.look, blur_px=unit.pose.blur_px)
+
+
+def unit_moments(
+    evaluator: Resolver, v: LayerValues, each: Worn, content: TextContent, ranges: Sequence[Range]
+) -> list[Moment]:
+    """What a move may know of each of the units of a text that it goes over."""
+    base = moment_of(evaluator, v, each, 0, len(ranges))
+    em, leading = content.style.size_px, content.style.leading
+    found = []
+    for nth, (first, last) in enumerate(ranges):
+        size = (em * 0.62 * (last - first), em * leading / 100)
+        if each.over == "lines":
+            size = (base.size[0] or size[0], size[1])
+        found.append(replace(base, nth=nth, size=size))
+    return found
+
+
+def _ordered(params: dict[str, Any], prefix: str = "") -> tuple[str, int]:
+    return str(params.get(prefix + "order", "forward")), round(params.get("seed", 1))
+
+
+# Fronts
+
+
+def _fronted(evaluator: Resolver, v: LayerValues, content: TextContent, found: _Found) -> None:
+    for front in v.layer.fronts:
+        if not front.on:
+            continue
+        progress = v(FRONTS.prefix(front.id) + "progress") / 100
+        if progress >= 1:
+            continue
+        params = v.own(FRONTS, front)
+        pairs = (params["offset"], params["scale"], params["skew"])
+        poses = any(params[name] for name in _POSED) or any(any(pair) for pair in pairs)
+        by = params["by"]
+        ranges = ranges_of(evaluator, content, by)
+        at = _reached(evaluator, content, ranges, params)
+        profile = evaluator.easing(params["profile"])
+        sets = any(params[name] for name in _SET)
+        for span, rank in zip(ranges, at, strict=True):
+            away = 1 - settled(progress, rank, len(ranges), params["width"], profile)
+            if away:
+                if sets:
+                    _resize(found.set.setdefault(span, _Set()), away, params)
+                if poses:
+                    _displace(found.unit(by, span), away, params)
+
+
+_SET = ("weight", "width-axis", "slant", "tracking", "raised", "size")
+_POSED = ("rotation", "tilt", "turn", "opacity", "blur", "fill", "tint", "outline", "others")
+
+
+def _resize(own: _Set, away: float, params: dict[str, Any]) -> None:
+    """Letters that are so far (0..1, beyond where they overshoot) from rest, set otherwise."""
+    own.weight += away * params["weight"]
+    own.width += away * params["width-axis"]
+    own.slant += away * params["slant"]
+    own.tracking += away * params["tracking"]
+    own.raised += away * params["raised"]
+    own.size *= max(0.0, 1 + away * params["size"] / 100)
+
+
+def _displace(unit: _Unit, away: float, params: dict[str, Any]) -> None:
+    """A unit that is so far from rest."""
+    pairs = (params["offset"], params["scale"], params["skew"])
+    (dx, dy), (sx, sy), (kx, ky) = pairs
+    unit.pose = unit.pose.then(
+        Pose(
+            offset=(away * dx, away * dy),
+            rotation_deg=away * params["rotation"],
+            scale=(max(0.0, 1 + away * sx / 100), max(0.0, 1 + away * sy / 100)),
+            opacity=min(1.0, max(0.0, 1 + away * params["opacity"] / 100)),
+            tilt_deg=away * params["tilt"],
+            turn_deg=away * params["turn"],
+            scrambled=min(1.0, max(0.0, away * params["others"] / 100)),
+        )
+    )
+    unit.skew = (unit.skew[0] + away * kx, unit.skew[1] + away * ky)
+    if params["pivot"] != "middle":
+        unit.pivot = params["pivot"]
+    unit.look = _look(unit.look, away, params)
+
+
+def _look(look: UnitLook, away: float, params: dict[str, Any]) -> UnitLook:
+    blur, tint = max(0.0, away * params["blur"]), min(1.0, max(0.0, away * params["tint"] / 100))
+    fill = min(1.0, max(0.0, 1 + away * params["fill"] / 100))
+    outline = away * params["outline"]
+    if not (blur or tint or outline) and fill == 1:
+        return look
+    colour: Rgba = params["colour"]
+    whole = 1 - (1 - look.tinted) * (1 - tint)
+    mixed = mix(look.tint, colour, tint / whole) if whole and look.tinted else colour
+    return UnitLook(
+        mixed, whole, look.filled * fill, look.wider_px + outline,
+        (look.blur_px**2 + blur**2) ** 0.5,
+    )  # fmt: skip
+
+
+# Units
+
+
+def ranges_of(evaluator: Resolver, content: TextContent, by: str) -> Sequence[Range]:
+    """The units of a text: lines as they are broken, runs as they are styled."""
+    if by == "lines":
+        lines = evaluator.set_text(content).lines
+        spans = ((line.first, line.last) for line in lines)
+        return [(a, b) for a, b in spans if content.text[a:b].strip()]
+    if by == "runs":
+        return _runs(content)
+    return units_of(content.text, by)[:MAX_UNITS]
+
+
+def _runs(content: TextContent) -> list[Range]:
+    """The stretches of one style, without blanks at their ends."""
+    length = len(content.text)
+    cuts = {0, length}
+    for each in content.style.runs:
+        cuts |= {min(each.first, length), min(each.last, length)}
+    for dress in content.dresses:
+        cuts |= {min(dress.first, length), min(dress.last, length)}
+    ordered = sorted(cuts)
+    found = []
+    for a, b in pairwise(ordered):
+        inner = content.text[a:b]
+        if inner.strip():
+            first = a + len(inner) - len(inner.lstrip())
+            found.append((first, first + len(inner.strip())))
+    return found
+
+
+def _reached(
+    evaluator: Resolver, content: TextContent, ranges: Sequence[Range], params: dict[str, Any]
+) -> list[float]:
+    """When a front reaches each unit."""
+    order, seed = _ordered(params)
+    by: list[float] | None = None
+    if order == "long":
+        order, by = "by-place", _lengths(content.text, ranges)
+    elif order == "by-place":
+        about = _Middles(evaluator.set_text(content))
+        by = [about(span, span)[0] for span in ranges]
+    return ranks(len(ranges), order, seed, by)
+
+
+def _lengths(text: str, ranges: Sequence[Range]) -> list[float]:
+    """How long each unit is; a letter counts as its word."""
+    words = units_of(text, "words")
+    found = []
+    for span in ranges:
+        first, last = _around(words, span[0]) or span
+        found.append(float(max(last - first, span[1] - span[0])))
+    return found
+
+
+def _around(spans: Sequence[Range], index: int) -> Range | None:
+    """The one of some spans, in order, that a character lies in."""
+    at = bisect_right(spans, index, key=lambda span: span[0]) - 1
+    return spans[at] if at >= 0 and index < spans[at][1] else None
+
+
+class _Middles:
+    """Where stretches of a set text have their middle, or stand; what was asked is kept."""
+
+    def __init__(self, layout: TextLayout) -> None:
+        self._layout = layout
+        self._cells = sorted(
+            ((cell, line) for line in layout.lines for cell in line.cells),
+            key=lambda each: each[0].first,
+        )
+        self._known: dict[tuple[Range, bool], Point] = {}
+
+    def __call__(self, span: Range, whole: Range, foot: bool = False) -> Point:
+        """The middle of the letters of ``whole``, or where they stand (``foot``). On a path it is
+        where the letters of ``span`` have it."""
+        key = (whole, foot)
+        if key not in self._known:
+            self._known[key] = self._flat(whole, foot)
+        into = self._layout.cell_places.get(span[0])
+        return into(self._known[key]) if into is not None else self._known[key]
+
+    def _flat(self, whole: Range, foot: bool) -> Point:
+        first = bisect_left(self._cells, whole[0], key=lambda each: each[0].first)
+        last = bisect_left(self._cells, whole[1], key=lambda each: each[0].first)
+        found = self._cells[first:last]
+        if not found:
+            return (0.0, 0.0)
+        left = min(cell.left for cell, _ in found)
+        right = max(cell.right for cell, _ in found)
+        lines = {id(line): line for _, line in found}.values()
+        heights = [
+            line.baseline if foot else line.baseline - _MIDDLE * line.ascent for line in lines
+        ]
+        return ((left + right) / 2, sum(heights) / len(heights))
+
+
+def _made(
+    evaluator: Resolver, content: TextContent, units: dict[str, dict[Range, _Unit]]
+) -> tuple[TextUnit, ...]:
+    """The units on their way. Where some are of letters and some of words, each letter goes along
+    with its word."""
+    kinds = [by for by in _NESTED if by in units]
+    smallest = kinds[0] if len(kinds) == 1 else "letters"
+    pivots = {u.pivot for spans in units.values() for u in spans.values()}
+    pivot = _Pivots(evaluator, content) if pivots != {"middle"} else None
+    own = units.get(smallest, {})
+    outer = [(by, sorted(units[by])) for by in kinds if by != smallest]
+    spans = own.keys() if not outer else set(ranges_of(evaluator, content, smallest))
+    made = []
+    for span in sorted(spans):
+        unit = own.get(span, _Unit())
+        carried: list[Carrying] = []
+        look, opacity, scrambled = unit.look, unit.pose.opacity, unit.pose.scrambled
+        for by, larger in outer:
+            around = _around(larger, span[0])
+            if around is None:
+                continue
+            carrier = units[by][around]
+            about = pivot(around, carrier.pivot) if pivot is not None else None
+            carried.append(Carrying(*around, _place(carrier), about))
+            look = _both(look, carrier.look)
+            opacity *= carrier.pose.opacity
+            scrambled = max(scrambled, carrier.pose.scrambled)
+        if unit.rests and not carried:
+            continue
+        place = _place(unit)._replace(opacity=min(1.0, max(0.0, opacity)))
+        about = pivot(span, unit.pivot) if pivot is not None else None
+        made.append(TextUnit(*span, place, scrambled, look, about, tuple(carried)))
+    return tuple(made)
+
+
+def _place(unit: _Unit) -> UnitPlace:
+    place = place_of(unit.pose)
+    return place._replace(skew_x=unit.skew[0], skew_y=unit.skew[1]) if any(unit.skew) else place
+
+
+def _both(one: UnitLook, other: UnitLook) -> UnitLook:
+    if one is PLAIN or other is PLAIN:
+        return other if one is PLAIN else one
+    whole = 1 - (1 - one.tinted) * (1 - other.tinted)
+    tint = mix(one.tint, other.tint, other.tinted / whole) if whole else one.tint
+    return UnitLook(
+        tint, whole, one.filled * other.filled, one.wider_px + other.wider_px,
+        (one.blur_px**2 + other.blur_px**2) ** 0.5,
+    )  # fmt: skip
+
+
+class _Pivots:
+    """What the units of a text turn about."""
+
+    def __init__(self, evaluator: Resolver, content: TextContent) -> None:
+        layout = evaluator.set_text(content)
+        self._middles = _Middles(layout)
+        self._whole = (0, len(content.text))
+        self._within = {
+            "word": units_of(content.text, "words"),
+            "line": [(line.first, line.last) for line in layout.lines],
+        }
+
+    def __call__(self, span: Range, pivot: str) -> Point | None:
+        """None for a unit's own middle."""
+        if pivot == "middle":
+            return None
+        whole = span
+        if pivot == "block":
+            whole = self._whole
+        elif pivot in self._within:
+            whole = _around(self._within[pivot], span[0]) or span
+        return self._middles(span, whole, foot=pivot == "baseline")
+
+
+# Letters
+
+
+def _style(style: TextStyle, found: _Found) -> TextStyle:
+    """The style with letters that are set otherwise."""
+    if not found.set:
+        return style
+    worn: dict[int, _Set] = {}
+    for (first, last), each in found.set.items():
+        for index in range(first, last):
+            before = worn.get(index)
+            worn[index] = each if before is None else _sum(before, each)
+    runs = [(run.first, run.last) for run in style.runs]
+    letters = {span: run.letters for span, run in zip(runs, style.runs, strict=True)}
+    varied: list[Stretch] = []
+    for index in sorted(worn):
+        around = _around(runs, index)
+        base = style.letters if around is None else letters[around]
+        varied.append(Stretch(index, index + 1, worn[index].of(base)))
+    return replace(style, varied=tuple(varied))
+
+
+def _sum(a: _Set, b: _Set) -> _Set:
+    return _Set(
+        a.weight + b.weight, a.width + b.width, a.slant + b.slant, a.tracking + b.tracking,
+        a.raised + b.raised, a.size * b.size,
+    )  # fmt: skip
+
+
+def scrambled_text(text: str, units: tuple[TextUnit, ...], time_s: float) -> str:
+    """Letters that have not settled yet are others, new ones some times a second."""
+    letters = list(text)
+    step = int(time_s * 14)
+    for unit in units:
+        for index in range(unit.first, min(unit.last, len(letters))):
+            if unit.scrambled > 0 and letters[index].isalnum():
+                chance = random.Random(index * 7919 + step)
+                letter = chance.choice(_CAPITALS)
+                letters[index] = letter if letters[index].isupper() else letter.lower()
+    return "".join(letters)

@@ -1,0 +1,144 @@
+"""A text at a moment, from the values of its properties and of its runs."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ..catalog import RUNS
+from ..frame.contents import Backing, Dress, TextContent
+from ..model import Run
+from ..model.kinds import features_of
+from ..typography.along import TextPath
+from ..typography.numbers import NumberForm, number_text, numbered
+from ..typography.style import Letters, Stretch, TextBox, TextStyle
+from .context import Resolver
+from .surfaces import surface_of
+from .values import LayerValues
+
+# Which of a run's properties its letters have, and which its paint.
+_LETTERS = frozenset((
+    "font", "weight", "size", "tracking", "width", "slant", "optical", "raised", "case",
+    "features",
+))  # fmt: skip
+_PAINT = frozenset(("fill", "stroke"))
+
+
+def text_of(scene: Resolver, v: LayerValues) -> TextContent:
+    """What a text layer shows."""
+    words = v("text")
+    runs = runs_within(v.layer.runs, len(words))
+    text = words
+    if v("number.shows") != "none":
+        running = numbered(words, number_text(v("number.value"), _form(v)))
+        text = running.text
+        runs = [
+            run.model_copy(update={"first": a, "last": b})
+            for run in runs
+            for a, b in [running.span(run.first, run.last)]
+            if a < b
+        ]
+    own = _own_of_runs(v) if runs else {}
+    stretches, dresses = [], []
+    for run in runs:
+        prefix, names = RUNS.prefix(run.id), own.get(run.id, set())
+        if names & _LETTERS:
+            stretches.append(Stretch(run.first, run.last, _letters(scene, v, prefix)))
+        if names & _PAINT:
+            surface = surface_of(scene, v, drawn=False, prefix=prefix)
+            dresses.append(Dress(run.first, run.last, surface, v(prefix + "fill.across")))
+    backings = [*_behind(v, "", 0, len(text))]
+    for run in runs:
+        prefix = RUNS.prefix(run.id)
+        if prefix + "behind.across" in v.layer.properties:
+            backings += _behind(v, prefix, run.first, run.last)
+    style = replace(_style(scene, v), runs=tuple(stretches))
+    return TextContent(
+        text, style, surface_of(scene, v, drawn=False), along=_path(v), across=v("fill.across"),
+        dresses=tuple(dresses), backings=tuple(backings),
+    )  # fmt: skip
+
+
+def _form(v: LayerValues) -> NumberForm:
+    """How the number of a text is shown."""
+    rate = v.scene.rate
+    return NumberForm(
+        v("number.shows"), round(v("number.decimals")), round(v("number.digits")),
+        v("number.groups"), v("number.comma"), v("number.plus"), v("number.pattern"),
+        rate.num / rate.den,
+    )  # fmt: skip
+
+
+def _behind(v: LayerValues, prefix: str, first: int, last: int) -> list[Backing]:
+    """The box behind a stretch of the text, where it has one."""
+    across = v(prefix + "behind.across")
+    if across == "none" or first >= last:
+        return []
+    return [
+        Backing(
+            first, last, across, v(prefix + "behind.colour"), v(prefix + "behind.padding"),
+            v(prefix + "behind.radius"), v(prefix + "behind.skew"),
+            v(prefix + "behind.grown") / 100,
+        )
+    ]  # fmt: skip
+
+
+def _own_of_runs(v: LayerValues) -> dict[str, set[str]]:
+    """What each run sets, by the first words of its properties' names."""
+    found: dict[str, set[str]] = {}
+    for name in v.layer.properties:
+        if RUNS.holds(name):
+            _, run, rest = name.split(".", 2)
+            found.setdefault(run, set()).add(rest.partition(".")[0])
+    return found
+
+
+def runs_within(runs: tuple[Run, ...], length: int) -> list[Run]:
+    """Those that are on, in the order of the text and within it, each from where the one before
+    ends: what a text of another length, or a document from elsewhere, leaves of them."""
+    found: list[Run] = []
+    at = 0
+    for run in sorted(runs, key=lambda each: each.first):
+        first, last = max(at, run.first), min(run.last, length)
+        if run.on and first < last:
+            found.append(run.model_copy(update={"first": first, "last": last}))
+            at = last
+    return found
+
+
+def _letters(scene: Resolver, v: LayerValues, prefix: str = "text.") -> Letters:
+    tracking = v(prefix + "tracking")
+    if prefix != "text.":
+        # What moves do to the tracking of the text they do to that of its runs.
+        tracking += v("text.tracking") - v.unmoved("text.tracking")
+    features = features_of(v(prefix + "features"))
+    if v("number.shows") != "none" and v("number.tabular"):
+        features = (("tnum", 1), *(each for each in features if each[0] != "tnum"))
+    return Letters(
+        scene.font(v(prefix + "font")), v(prefix + "weight"), v(prefix + "size"), tracking,
+        v(prefix + "width"), v(prefix + "slant"), v(prefix + "optical"), v(prefix + "raised"),
+        v(prefix + "case"), features,
+    )  # fmt: skip
+
+
+def _style(scene: Resolver, v: LayerValues) -> TextStyle:
+    side = v("text.grows") == "side" and not v("text.path")
+    box = None
+    if v("text.box") == "box" and not v("text.path"):
+        width, height = v("text.box-size")
+        box = TextBox(
+            width, height, v("text.fit") == "shrink", v("text.least"), v("text.vertical"),
+            v("text.measure"),
+        )  # fmt: skip
+    return TextStyle(
+        _letters(scene, v), v("text.leading"), v("text.align"), side, v("text.spacing"),
+        v("text.indent"), v("text.by-ink"), box,
+    )  # fmt: skip
+
+
+def _path(v: LayerValues) -> TextPath | None:
+    data = v("text.path")
+    if not data:
+        return None
+    offset = v("text.path-offset") / 100
+    gap, reversed = v("text.path-gap"), v("text.path-reversed")
+    return TextPath(data, offset, gap, reversed, v("text.path-upright"))

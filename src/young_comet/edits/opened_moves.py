@@ -1,0 +1,161 @@
+"""Moves of letters, words and lines opened into the fronts that they are made of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Literal
+
+from ..core.catalog import FRONTS
+from ..core.catalog import MOVES as WORN
+from ..core.model import Front, Keyframe, Layer, Move, Project, Property, Scene
+from ..core.model.document import Id
+from ..core.moves import REST, TEXT_UNITS, Moment, Pose
+from ..core.resolve import SceneEvaluator
+from ..core.resolve.lettering import ranges_of, unit_moments
+from ..core.resolve.moves import Worn, worn
+from ..core.resolve.texts import text_of
+from ..errors import DocumentError
+from .base import EditContext, SceneEdit, names_of, new_id, with_layers
+from .text_edits import text_layer
+
+# At so many moments of a unit's way it is looked at how far each of its values is.
+_SAMPLES = 64
+_SAME = 1e-6
+
+# What of a pose a front's property says, as it is added there.
+_SAID: dict[str, Callable[[Pose], float]] = {
+    "offset.x": lambda p: p.offset[0],
+    "offset.y": lambda p: p.offset[1],
+    "scale.x": lambda p: 100 * (p.scale[0] - 1),
+    "scale.y": lambda p: 100 * (p.scale[1] - 1),
+    "rotation": lambda p: p.rotation_deg,
+    "tilt": lambda p: p.tilt_deg,
+    "turn": lambda p: p.turn_deg,
+    "opacity": lambda p: 100 * (min(1.0, max(0.0, p.opacity)) - 1),
+    "blur": lambda p: p.blur_px,
+    "others": lambda p: 100 * p.scrambled,
+}
+
+
+class OpenMove(SceneEdit):
+    """A move of a text becomes the fronts that it is made of: one for all that comes to rest alike.
+    Refused for what fronts do not say: wipes, hinges, what is clipped, a cursor, units that go ways
+    of their own."""
+
+    kind: Literal["open-move"] = "open-move"
+    layer: Id
+    move: Id
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = text_layer(scene, self.layer)
+        move = WORN.find(layer, self.move)
+        fronts = _fronts(context.evaluator(project, scene.id), layer, move)
+
+        def opened(old: Layer) -> Layer:
+            old = WORN.without(old, [move.id])
+            for properties in fronts:
+                front = Front(id=new_id(), name=WORN.name_of(move)[:60])
+                old = FRONTS.added(old, front, properties)
+            return old
+
+        return with_layers(scene, [layer.id], opened)
+
+    def label(self, project: Project) -> str:
+        return f"Open a move of {names_of(project, self.scene, [self.layer])} into fronts"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths([self.layer])
+
+
+def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[str, Property]]:
+    """The properties of the fronts of a move."""
+    field = f"layer {layer.name!r}"
+    name = WORN.name_of(move)
+    length_s = layer.arrive_s if move.phase == "arrive" else layer.leave_s
+    if move.phase == "dwell" or length_s <= 0 or not move.on:
+        raise DocumentError(f"{name} is none that arrives or leaves", field=field)
+    lasts = layer.end_s - layer.start_s
+    begin = 0.0 if move.phase == "arrive" else lasts - length_s
+    alone = layer.model_copy(update={"moves": (move,), "fronts": ()})
+    values = evaluator.values(alone, layer.start_s + begin + length_s / 2)
+    each = next(iter(worn(evaluator, values)), None)
+    if each is None or each.over not in TEXT_UNITS:
+        raise DocumentError(
+            f"{name} goes over the whole layer: only moves of letters, words and lines are fronts",
+            field=field,
+        )
+    content = text_of(evaluator, values)
+    ranges = ranges_of(evaluator, content, each.over)
+    moments = unit_moments(evaluator, values, each, content, ranges)
+    courses = _courses(each, moments, name, field)
+    keys = [(begin, 0.0), (begin + length_s, 100.0)]
+    if move.phase == "leave":
+        keys = [(begin, 100.0), (begin + length_s, 0.0)]
+    found: list[dict[str, Property]] = []
+    for profile, said in _alike(courses, each):
+        spread = {
+            "by": each.over, "width": each.params["spread.width"], "profile": profile,
+            "order": each.params.get("spread.order", "forward"), "seed": each.params.get("seed", 1),
+        }  # fmt: skip
+        made = {key: Property(value=value) for key, value in spread.items()}
+        made["progress"] = Property(
+            keys=tuple(
+                Keyframe(id=new_id(), time_s=round(at, 6), value=value, easing="linear")
+                for at, value in keys
+            )
+        )
+        for pair in ("offset", "scale"):
+            xy = (said.pop(f"{pair}.x", 0.0), said.pop(f"{pair}.y", 0.0))
+            if any(xy):
+                made[pair] = Property(value=xy)
+        made |= {key: Property(value=value) for key, value in said.items()}
+        found.append(made)
+    if not found:
+        raise DocumentError(f"{name} does nothing to its {each.over}", field=field)
+    return found
+
+
+def _courses(
+    each: Worn, moments: list[Moment], name: str, field: str
+) -> dict[str, tuple[float, ...]]:
+    """How far each value is at each moment of a unit's way."""
+    found: dict[str, list[float]] = {said: [] for said in _SAID}
+    for step in range(_SAMPLES + 1):
+        p = each.easing.at(step / _SAMPLES, 1.0)
+        poses = [REST if p == 1 else each.kind.draw(p, each.params, m) for m in moments]
+        for pose in poses:
+            if pose.pivot != (0.0, 0.0) or pose.clipped or pose.cursor or pose.wipe or pose.effects:
+                raise DocumentError(f"{name} does what fronts do not say", field=field)
+        for said, value in _SAID.items():
+            values = [value(pose) for pose in poses]
+            if max(values, default=0.0) - min(values, default=0.0) > 1e-4:
+                raise DocumentError(
+                    f"{name} takes each of its {each.over} its own way", field=field
+                )
+            found[said].append(values[0] if values else 0.0)
+    return {said: tuple(values) for said, values in found.items()}
+
+
+def _alike(
+    courses: dict[str, tuple[float, ...]], each: Worn
+) -> list[tuple[str, dict[str, float]]]:  # fmt: skip
+    """Values that come to rest alike, each with its most, under the easing that they come by."""
+    groups: dict[tuple[float, ...], dict[str, float]] = {}
+    for said, course in courses.items():
+        most = max(course, key=abs)
+        if abs(most) < _SAME:
+            continue
+        shape = tuple(round(value / most, 4) for value in course)
+        groups.setdefault(shape, {})[said] = round(most, 4)
+    found: list[tuple[str, dict[str, float]]] = []
+    for shape, group in groups.items():
+        own = tuple(round(1 - each.easing.at(n / _SAMPLES, 1.0), 4) for n in range(_SAMPLES + 1))
+        near = all(abs(a - b) < 2e-4 for a, b in zip(shape, own, strict=True))
+        profile = str(each.params.get("easing", "linear")) if near else _linear(shape)
+        found.append((profile, group))
+    return found
+
+
+def _linear(shape: tuple[float, ...]) -> str:
+    """The easing (CSS linear()) that goes through what a course leaves."""
+    return "linear(" + ", ".join(f"{1 - value:g}" for value in shape) + ")"

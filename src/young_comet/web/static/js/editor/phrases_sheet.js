@@ -1,0 +1,121 @@
+// Phrases: lines pasted, or a subtitle file, become a text each.
+import { api } from "../api.js";
+import { Alpine } from "../common.js";
+import { complain, note } from "../notes.js";
+
+const TYPED_MS = 250;
+
+export function registerPhrasesSheet(editor) {
+  let typing = 0;
+
+  Alpine.data("phrasesSheet", () => ({
+    text: "",
+    file: "",
+    phrases: [],
+    timed: false,
+    said: "",
+    timing: "read",
+    timings: [],
+    like: "",
+    likes: [],
+    ready: "",
+    fronts: [],
+    tied: true,
+
+    get button() {
+      const count = this.phrases.length;
+      return count === 1 ? "Add a phrase" : `Add ${count} phrases`;
+    },
+    open(event) {
+      this.text = this.file = this.said = "";
+      this.phrases = [];
+      this.timed = false;
+      const chosen = editor.selectedLayers.find((layer) => layer.kind === "text");
+      this.like = chosen ? chosen.id : "";
+      const texts = editor.layers.filter((layer) => layer.kind === "text");
+      this.likes = [{ id: "", name: "Plain letters at the foot" }, ...texts.reverse()].map(
+        ({ id, name }) => ({
+          id,
+          label: id ? `As ${name}` : name,
+          chosen: id === this.like,
+        }),
+      );
+      this.fronts = [{ id: "", label: "None" }, ...editor.catalog.fronts];
+      this.listTimings();
+      this.$root.showModal();
+      if (event.detail instanceof Blob) this.read(event.detail);
+    },
+    listTimings() {
+      const file = this.timed ? [{ value: "file", label: "As the file says" }] : [];
+      const all = [
+        ...file,
+        { value: "read", label: "As long as they are read" },
+        { value: "even", label: "Evenly to the scene's end" },
+      ];
+      if (this.timed) this.timing = "file";
+      else if (this.timing === "file") this.timing = "read";
+      this.timings = all.map((each) => ({ ...each, chosen: each.value === this.timing }));
+    },
+    typed() {
+      clearTimeout(typing);
+      this.file = "";
+      typing = setTimeout(() => this.take(new Blob([this.text])), TYPED_MS);
+    },
+    choose(event) {
+      const [file] = event.target.files;
+      event.target.value = "";
+      if (file) this.read(file);
+    },
+    async read(file) {
+      this.file = file.name || "";
+      await this.take(file);
+      this.text = this.phrases.map((phrase) => phrase.text.replace(/\n/g, " ")).join("\n");
+    },
+    async take(blob) {
+      this.phrases = [];
+      this.said = "";
+      if (!blob.size) return;
+      try {
+        const found = await api.phrases(blob);
+        this.phrases = found.phrases;
+        this.timed = found.timed;
+        this.said = found.notes.join(". ");
+      } catch (error) {
+        this.timed = false;
+        this.said = error.message;
+      }
+      this.listTimings();
+    },
+    setTiming(event) {
+      this.timing = event.target.value;
+    },
+    setLike(event) {
+      this.like = event.target.value;
+    },
+    setReady(event) {
+      this.ready = event.target.value;
+    },
+    async add() {
+      const edit = {
+        kind: "add-phrases",
+        scene: editor.sceneId,
+        phrases: this.phrases,
+        at_s: this.timing === "file" ? 0 : editor.time,
+        timing: this.timing,
+        like: this.like || null,
+        ready: this.ready || null,
+        tied: this.tied,
+      };
+      const count = this.phrases.length;
+      const done = await editor.edit(edit).catch(complain);
+      if (!done) return;
+      this.$root.close();
+      note(
+        `${count === 1 ? "A phrase" : `${count} phrases`} added, from ${editor.layers.at(-count).name} on.`,
+      );
+    },
+    close() {
+      this.$root.close();
+    },
+  }));
+}

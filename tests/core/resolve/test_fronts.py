@@ -1,0 +1,251 @@
+"""Fronts: what they have passed is exactly the text at rest, what they have not is displaced."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from tests.build import draw, key, layer, project
+from tests.edits.test_edits import applied
+
+from young_comet.core.catalog import FRONTS, READY_FRONTS, check_project
+from young_comet.core.frame.units import UnitPlace
+from young_comet.core.model import Front, Property, Shutter
+from young_comet.core.moves import MOVES
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.timing import parse_easing
+from young_comet.core.timing.spread import settled
+from young_comet.errors import DocumentError
+
+DISPLACED = {
+    "offset": (14.0, -30.0), "scale": (60.0, -40.0), "rotation": 30.0, "skew": (20.0, 5.0),
+    "tilt": 50.0, "turn": 60.0, "opacity": -70.0, "blur": 5.0, "fill": -80.0, "tint": 90.0,
+    "outline": 3.0, "size": 40.0, "weight": -500.0, "width-axis": -35.0, "slant": 20.0,
+    "tracking": 300.0, "raised": 40.0, "others": 100.0,
+}  # fmt: skip
+
+
+def titled(*fronts, words="Kite Wind", **more):
+    """A scene with a text that wears fronts, given as their properties."""
+    values = {
+        "text": words, "text__font": "archivo", "text__size": 44.0, "position": [160.0, 90.0],
+        "fill__colour": "#ffffff", "stroke__width": 1.0, **more,
+    }  # fmt: skip
+    made = layer("title", "text", **values)
+    properties = dict(made.properties)
+    for number, front in enumerate(fronts):
+        for name, value in front.items():
+            prop = value if isinstance(value, Property) else Property(value=value)
+            properties[f"front.f{number}.{name}"] = prop
+    worn = tuple(Front(id=f"f{n}") for n in range(len(fronts)))
+    return check_project(
+        project(made.model_copy(update={"fronts": worn, "properties": properties}))
+    )
+
+
+def content(document, time_s=0.5):
+    evaluator = SceneEvaluator(document, "reveal")
+    return evaluator.layer(evaluator.find("title"), time_s).content
+
+
+@pytest.mark.parametrize("name", DISPLACED)
+@pytest.mark.parametrize("by", ["letters", "words", "lines", "runs"])
+def test_at_progress_1_a_text_is_exactly_as_at_rest_and_displaced_before(name, by):
+    front = {"by": by, name: DISPLACED[name], "width": 2.0}
+    rest = draw(titled())
+    assert np.array_equal(draw(titled({**front, "progress": 100.0})), rest)
+    assert not np.array_equal(draw(titled({**front, "progress": 0.0})), rest)
+    assert not np.array_equal(draw(titled({**front, "progress": 40.0})), rest)
+    one = content(titled({**front, "progress": 100.0}))
+    assert one == content(titled())
+
+
+def test_every_displaced_property_is_tried():
+    specs = {spec.id for spec in FRONTS.declared("front")}
+    spread = {"progress", "by", "width", "order", "seed", "profile", "pivot", "colour"}
+    assert specs == set(DISPLACED) | spread
+
+
+@pytest.mark.parametrize("order", ["forward", "back", "outwards", "inwards", "shuffled"])
+def test_how_far_each_letter_is_follows_the_spread(order):
+    """Against the spread's own formula, letter by letter."""
+    from young_comet.core.timing.spread import ranks
+
+    words = "Gullwing"
+    front = {"offset": (0.0, -100.0), "progress": 45.0, "width": 3.0, "order": order, "seed": 4.0,
+             "profile": "ease-in-out"}  # fmt: skip
+    units = {unit.first: unit for unit in content(titled(front, words=words)).units}
+    at = ranks(len(words), order, 4)
+    profile = parse_easing("ease-in-out")
+    for index in range(len(words)):
+        away = 1 - settled(0.45, at[index], len(words), 3.0, profile)
+        dy = units[index].place.dy if index in units else 0.0
+        assert dy == pytest.approx(-100 * away), index
+
+
+def test_fronts_add_up_and_one_may_run_back():
+    one = {"offset": (10.0, 0.0), "rotation": 8.0, "progress": 0.0}
+    other = {"offset": (5.0, 7.0), "opacity": -50.0, "progress": 0.0, "order": "back"}
+    (first, *_) = content(titled(one, other)).units
+    assert (first.place.dx, first.place.dy, first.place.rotation_deg) == (15.0, 7.0, 8.0)
+    assert first.place.opacity == pytest.approx(0.5)
+
+
+def test_letters_go_along_with_their_words():
+    """A letter in its word in its line: maps of maps, against one front by words alone."""
+    whole = {"by": "words", "rotation": 90.0, "progress": 0.0}
+    letters = {"offset": (0.0, -1e-6), "progress": 0.0}
+    apart = draw(titled(whole, letters))
+    together = draw(titled(whole))
+    near = np.abs(apart.astype(int) - together.astype(int))
+    assert (near > 48).mean() < 0.004, "letters drawn one by one meet as one word does"
+    units = content(titled(whole, letters)).units
+    assert {(u.within[0].first, u.within[0].last) for u in units} == {(0, 4), (5, 9)}
+
+
+@pytest.mark.parametrize(
+    ("pivot", "about"), [("word", 2), ("line", 2), ("block", 2), ("baseline", 8)]
+)
+def test_a_pivot_is_shared_by_what_it_is_the_middle_of(pivot, about):
+    units = content(titled({"rotation": 45.0, "progress": 0.0, "pivot": pivot})).units
+    points = {tuple(round(v, 3) for v in unit.about) for unit in units}
+    assert len(points) == {"word": 2, "line": 1, "block": 1, "baseline": 8}[pivot]
+
+
+def test_letters_that_change_their_weight_make_room_and_keep_their_kerning():
+    """Set with all letters lighter, a text is as wide as in that weight, but for its kerning, which
+    stays that of the text at rest."""
+    evaluator = SceneEvaluator(titled(words="AVATAR"), "reveal")
+    width = {}
+    for name, front, weight in (
+        ("varied", ({"weight": -300.0, "progress": 0.0},), 600.0),
+        ("light", (), 300.0),
+        ("rest", (), 600.0),
+    ):
+        document = titled(*front, words="AVATAR", text__weight=weight)
+        evaluator = SceneEvaluator(document, "reveal")
+        made = evaluator.layer(evaluator.find("title"), 0.0).content
+        width[name] = evaluator.set_text(made).width
+    assert width["varied"] < width["rest"] - 3
+    assert width["varied"] == pytest.approx(width["light"], rel=0.02)
+
+
+def test_a_front_moves_without_a_jump_from_frame_to_frame():
+    """The place of each letter is continuous in its progress, kerning and all."""
+    before = None
+    for step in range(0, 201):
+        document = titled({"weight": -400.0, "width": 3.0, "progress": step / 2}, words="AVATAR To")
+        evaluator = SceneEvaluator(document, "reveal")
+        made = evaluator.layer(evaluator.find("title"), 0.0).content
+        places = [g.x for g in evaluator.set_text(made).glyphs]
+        if before is not None:
+            assert max(abs(a - b) for a, b in zip(before, places, strict=True)) < 1.2, step
+        before = places
+
+
+@pytest.mark.parametrize("ready", READY_FRONTS)
+@pytest.mark.parametrize(
+    "more",
+    [
+        {}, {"text": ""}, {"text": " \n "}, {"text": "x"}, {"text__size": 1.0},
+        {"text": "Kite\nשלום e\u0301\nWind"}, {"scale": [0.0, 0.0]}, {"position": [-400.0, 90.0]},
+        {"text__path": "M20 90 C90 20 200 160 300 90"}, {"tilt": 60.0},
+        {"text__box": "box", "text__box-size": [120.0, 60.0]}, {"slices__kind": "strips"},
+    ],
+)  # fmt: skip
+def test_every_ready_front_on_every_text_comes_to_rest(ready, more):
+    """Empty, tiny, mixed, without size, beside the frame, on a path, in a box, sliced: it is drawn at
+    every moment, and when the front has passed all is at rest. Undone, there is no trace of it."""
+    document = titled(**more)
+    data = {
+        "kind": "wear-front",
+        "scene": "reveal",
+        "layers": ["title"],
+        "ready": ready,
+        "id": "new",
+    }
+    result = applied(document, data)
+    worn = check_project(result.project)
+    for time_s in (0.0, 0.1, 0.4):
+        assert draw(worn, time_s=time_s).shape == (180, 320, 4)
+    assert np.array_equal(draw(worn, time_s=3.5), draw(document, time_s=3.5))
+
+
+def test_motion_blur_goes_along_with_letters():
+    offset = {"offset": (0.0, -120.0), "progress": Property(keys=(key(0, 0.0), key(1, 100.0)))}
+    document = titled(offset)
+    scene = document.scenes[0].model_copy(update={"shutter": Shutter(on=True, angle_deg=360.0)})
+    blurred = document.model_copy(update={"scenes": (scene,)})
+    sharp, soft = (draw(d, time_s=0.4)[..., 1].astype(int) for d in (document, blurred))
+    assert (np.abs(soft - sharp) > 20).sum() > 100
+
+
+def test_a_front_that_is_off_does_nothing_and_only_texts_wear_them():
+    document = titled({"offset": (0.0, -50.0), "progress": 0.0})
+    (made,) = document.scenes[0].layers
+    off = made.model_copy(update={"fronts": (Front(id="f0", on=False),)})
+    scene = document.scenes[0].model_copy(update={"layers": (off,)})
+    assert content(document.model_copy(update={"scenes": (scene,)})) == content(titled())
+    with pytest.raises(Exception, match="text"):
+        applied(project(layer("kite", "shape")), {
+            "kind": "wear-front", "scene": "reveal", "layers": ["kite"], "ready": "rise"})  # fmt: skip
+    with pytest.raises(Exception, match="one of"):
+        applied(
+            titled(), {"kind": "wear-front", "scene": "reveal", "layers": ["title"], "ready": "x"}
+        )
+
+
+OPENED = [kind.id for kind in MOVES.values() if not kind.dwells and "text" in kind.fits]
+
+
+@pytest.mark.parametrize("phase", ["arrive", "leave"])
+@pytest.mark.parametrize("over", ["letters", "words"])
+@pytest.mark.parametrize("move", OPENED)
+def test_a_move_opened_into_its_fronts_looks_as_it_did(move, over, phase):
+    """Every move of a text: refused with words, or the same picture at every moment."""
+    document = titled(words="Kite Wind Bay")
+    worn = applied(document, {"kind": "wear-move", "scene": "reveal", "layers": ["title"], "id": "m",
+                              "move": move, "phase": phase, "values": {"spread.over": over}}).project  # fmt: skip
+    (made,) = worn.scenes[0].layers
+    try:
+        opened = applied(
+            worn, {"kind": "open-move", "scene": "reveal", "layer": "title", "move": "m"}
+        )
+    except DocumentError as error:
+        assert "fronts" in str(error) or "its own way" in str(error) or "does nothing" in str(error)
+        return
+    (after,) = check_project(opened.project).scenes[0].layers
+    assert after.fronts and not after.moves
+    begin = 0.0 if phase == "arrive" else made.end_s - made.leave_s
+    length = made.arrive_s if phase == "arrive" else made.leave_s
+    for share in (0.12, 0.37, 0.5, 0.81):
+        at = begin + share * length
+        before, now = (content(d, at).units for d in (worn, opened.project))
+        for one in before:
+            other = next((u for u in now if u.first == one.first), None)
+            place = other.place if other else UnitPlace()
+            for name, ours, theirs in zip(place._fields, place, one.place, strict=True):
+                close = 0.03 if name in ("sx", "sy", "opacity") else 0.6
+                assert ours == pytest.approx(theirs, abs=close), (name, share, one.first)
+    for time_s in (begin + length if phase == "arrive" else begin - 0.04,):
+        assert np.array_equal(draw(opened.project, time_s=time_s), draw(worn, time_s=time_s))
+
+
+def test_most_moves_of_letters_are_made_of_fronts():
+    opened = 0
+    for move in OPENED:
+        worn = applied(titled(), {"kind": "wear-move", "scene": "reveal", "layers": ["title"], "id": "m",
+                                  "move": move, "phase": "arrive", "values": {"spread.over": "letters"}}).project  # fmt: skip
+        try:
+            applied(worn, {"kind": "open-move", "scene": "reveal", "layer": "title", "move": "m"})
+        except DocumentError:
+            continue
+        opened += 1
+    assert opened >= 11, opened
+
+
+def test_long_words_come_last_letter_by_letter_too():
+    words = "sail a string of it"
+    front = {"offset": (0.0, -50.0), "progress": 50.0, "width": 0.5, "order": "long"}
+    for by in ("letters", "words"):
+        away = {u.first for u in content(titled({**front, "by": by}, words=words)).units}
+        assert 7 in away and 5 not in away, "string is not yet reached, a has been"
