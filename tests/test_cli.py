@@ -13,6 +13,7 @@ from typer.testing import CliRunner
 
 from young_comet.cli import app
 from young_comet.config import Config
+from young_comet.core.typography.shipped import SHIPPED
 from young_comet.demo import DEMO_ID, ensure_demo
 from young_comet.edits import parse_edit
 from young_comet.store import DataFolder
@@ -226,3 +227,14 @@ def test_the_kit_is_listed_and_written(data, tmp_path):
     ):
         wrong = run(data, *words)
         assert wrong.returncode == 1 and said in wrong.stderr
+
+
+def test_typefaces_are_listed_and_told_of():
+    runner = CliRunner()
+    listed = runner.invoke(app, ["typefaces"])
+    assert listed.exit_code == 0
+    assert all(family.id in listed.stdout for family in SHIPPED)
+    told = runner.invoke(app, ["typefaces", "source-serif"]).stdout.splitlines()
+    assert "weight: 200 to 900" in told and "smcp: small capitals" in told
+    refused = runner.invoke(app, ["typefaces", "gull"])
+    assert refused.exit_code != 0 and "gull" in str(refused.exception)

@@ -22,6 +22,7 @@ from . import __version__
 from .children import end_with_all
 from .cli_kit import kit
 from .cli_outputs import format_among, formats_of, named_after, written
+from .cli_typefaces import typefaces
 from .config import Config
 from .core.export import RenderSettings, checked, notes_of
 from .core.mix import is_heard
@@ -346,6 +347,7 @@ def frame(
 
 
 app.command()(kit)
+app.command()(typefaces)
 
 
 @app.command()

@@ -101,7 +101,7 @@ def width_of(font, text, **more):
     return lay_out(LIBRARY, text, TextStyle(Letters(font, WEIGHT, SIZE), **more)).width
 
 
-@pytest.mark.parametrize("font", [each[0] for each in SHIPPED])
+@pytest.mark.parametrize("font", [each.id for each in SHIPPED])
 def test_widths_are_those_of_chromium_in_every_shipped_face(page, families, font):
     css = families(font, *(name for name in FALLBACKS if name != font))
     texts = [*SAMPLES, *OTHERS]

@@ -307,3 +307,63 @@ def test_a_subtitle_file_becomes_texts_at_its_times(desk):
         "Let go",
         "of it",
     ]
+
+
+def test_a_typeface_is_chosen_by_its_looks_and_its_features_turned_on(desk):
+    desk.evaluate("youngComet.editor.select(['title'])")
+    desk.get_by_role("button", name="All typefaces").first.click()
+    sheet = desk.get_by_role("dialog", name="Typefaces")
+    faces = sheet.locator("[data-typeface]")
+    expect(faces.first).to_be_visible()
+    # All of them, and the one that is worn once more among those used lately; each as words.
+    assert faces.count() == 31 + 1
+    assert sheet.locator("[aria-current=true]").first.get_attribute("data-typeface") == "unbounded"
+    widths = faces.locator("path").evaluate_all("all => all.map((p) => p.getBBox().width)")
+    assert min(widths) > 150 and len({round(width) for width in widths}) > 20
+    sheet.get_by_label("That have").select_option("smcp")
+    expect(faces).to_have_count(1)
+    sheet.get_by_label("That have").select_option("")
+    sheet.get_by_label("Script", exact=True).select_option("Greek")
+    sheet.get_by_role("button", name="Serif", exact=True).click()
+    expect(faces).to_have_count(2)
+    sheet.get_by_role("button", name="All", exact=True).click()
+    sheet.get_by_label("Search typefaces").fill("nothing like it")
+    expect(sheet.get_by_text("No typeface has all of that.")).to_be_visible()
+    sheet.get_by_label("Search typefaces").fill("source")
+    desk.keyboard.press("Enter")
+    expect(sheet).to_be_hidden()
+    settle(desk)
+    assert title(desk)["properties"]["text.font"]["value"] == "source-serif"
+    corners = desk.evaluate("youngComet.editor.view.title.corners")
+    letters = desk.locator("[data-section=Letters] > .section-head")
+    if letters.get_attribute("aria-expanded") == "false":
+        letters.click()
+    desk.get_by_role("button", name="Small capitals", exact=True).click()
+    settle(desk)
+    desk.get_by_role("button", name="Ligatures", exact=True).click()
+    settle(desk)
+    assert title(desk)["properties"]["text.features"]["value"] == "smcp, liga off"
+    assert desk.evaluate("youngComet.editor.view.title.corners") != corners
+    capitals = desk.get_by_role("button", name="Small capitals", exact=True)
+    expect(capitals).to_have_attribute("aria-pressed", "true")
+    capitals.click()
+    settle(desk)
+    assert title(desk)["properties"]["text.features"]["value"] == "liga off"
+
+
+def test_an_italic_is_set_where_the_typeface_has_one(desk):
+    face = "[{layer: 'title', property: 'text.font', value: 'fraunces'}]"
+    desk.evaluate(f"youngComet.editor.edit(youngComet.editor.set({face}))")
+    settle(desk)
+    write(desk)
+    desk.mouse.dblclick(*letter(desk, 6))
+    desk.keyboard.press("Control+i")
+    desk.wait_for_function(
+        "() => Object.values(youngComet.editor.layer('title').properties)"
+        ".some((p) => p.value === 'fraunces-italic')"
+    )
+    assert runs(desk) == [(5, 10)]
+    slanted = desk.get_by_role("button", name="Slanted (Ctrl+I)")
+    expect(slanted).to_have_attribute("aria-pressed", "true")
+    desk.keyboard.press("Control+i")
+    expect(slanted).to_have_attribute("aria-pressed", "false")

@@ -6,7 +6,15 @@ import pytest
 
 PAGES = ("/", "/projects/{id}", "/projects/{id}/scenes/reveal", "/renders", "/help")
 # Sheets that ask nothing: they show things to choose from, each a button of its own.
-SHOWING = {"keysSheet", "finderSheet", "historySheet", "keyTable", "easingGallery", "effectSheet"}
+SHOWING = {
+    "keysSheet",
+    "finderSheet",
+    "historySheet",
+    "keyTable",
+    "easingGallery",
+    "effectSheet",
+    "typefacesSheet",
+}
 
 
 class Sheets(HTMLParser):

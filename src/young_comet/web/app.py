@@ -43,6 +43,7 @@ from .routes import (
     projects,
     renders,
     sounds,
+    typefaces,
     uploads,
 )
 from .services import Services
@@ -93,6 +94,7 @@ def create_app(config: Config, folder: DataFolder | None = None) -> FastAPI:
         frames,
         renders,
         moves,
+        typefaces,
     )
     for module in modules:
         app.include_router(module.router)

@@ -12,6 +12,7 @@ from ..children import end_children
 from ..config import Config
 from ..core.export import FORMATS, RenderSettings
 from ..core.paint import shared_out
+from ..core.typography import FontLibrary
 from ..jobs import LocalProcesses, PreviewPool, RenderQueue, Worker, guarded
 from ..reading import reader, stop_readers
 from ..store import Change, DataFolder, RenderRecord
@@ -73,6 +74,8 @@ class Services:
         self.folder = folder or DataFolder(config)
         self.workspace = self.folder.workspace
         self.assets = self.folder.assets
+        # Of the list of typefaces; what is drawn has a library of its own.
+        self.fonts = FontLibrary(self.assets.read_asset)
         limits = shared_out(config.memory_mb, config.processes)
         pool = None
         if config.preview_processes:

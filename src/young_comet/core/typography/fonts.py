@@ -18,6 +18,8 @@ from .style import Letters
 
 Variation = tuple[tuple[str, float], ...]
 
+# HarfBuzz's index of what a script has for languages of which it says nothing.
+_DEFAULT_LANGUAGE = 0xFFFF
 MAX_FONT_BYTES = 40 * 1024 * 1024
 _MAGIC = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2", b"wOFF")
 
@@ -80,6 +82,17 @@ class Face:
         """The glyph of a character, None where it has none."""
         result: int | None = self._nominal.get_nominal_glyph(codepoint)
         return result
+
+    def features(self) -> frozenset[str]:
+        """The tags of all OpenType features that its letters can have, of all scripts."""
+        face = self._face
+        found: set[str] = set()
+        for table in ("GSUB", "GPOS"):
+            for script in range(len(face.get_table_script_tags(table))):
+                languages = range(len(face.get_script_language_tags(table, script)))
+                for language in (_DEFAULT_LANGUAGE, *languages):
+                    found.update(face.get_language_feature_tags(table, script, language))
+        return frozenset(found)
 
     def variation(self, letters: Letters) -> Variation:
         """The values of those axes that the face has: weight, width, slant, optical size."""
@@ -204,10 +217,10 @@ class FontLibrary:
             return self._fallbacks
 
     def _open(self, font_id: str) -> Typeface:
-        for family_id, name, character in (*SHIPPED, *SCRIPT_FACES):
-            if family_id == font_id:
-                faces = tuple(Face(file.read_bytes()) for file in shipped_files(family_id))
-                return Typeface(family_id, name, character, faces)
+        for family in (*SHIPPED, *SCRIPT_FACES):
+            if family.id == font_id:
+                faces = tuple(Face(file.read_bytes()) for file in shipped_files(family.id))
+                return Typeface(family.id, family.name, family.character, faces)
         if font_id.startswith("asset:") and self._read_asset is not None:
             try:
                 faces = (Face(self._read_asset(font_id[6:])),)
@@ -216,4 +229,4 @@ class FontLibrary:
             else:
                 self.failed.pop(font_id, None)
                 return Typeface(font_id, font_id, "", faces)
-        return self.typeface(SHIPPED[0][0])
+        return self.typeface(SHIPPED[0].id)

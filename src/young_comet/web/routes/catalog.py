@@ -130,7 +130,7 @@ def catalog() -> dict[str, Any]:
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],
         "frames": [{"width": w, "height": h, "label": label} for w, h, label in FRAME_PRESETS],
         "fronts": [{"id": f.id, "label": f.label, "help": f.help} for f in READY_FRONTS.values()],
-        "fonts": [{"id": i, "name": name, "character": c} for i, name, c in SHIPPED],
+        "fonts": [family._asdict() for family in SHIPPED],
         "formats": [each.facts() for each in FORMATS.values()],
         "qualities": [{"id": q.id, "label": q.label} for q in QUALITIES.values()],
     }

@@ -58,7 +58,7 @@ LETTERS = (
         help="How its letters are shown, whatever is typed",
     ),
     PropertySpec(
-        "text.features", "OpenType features", Kind.FEATURES, "", "Letters",
+        "text.features", "Features", Kind.FEATURES, "", "Letters",
         help="What the typeface can do, by tags with commas between: smcp (small capitals), tnum "
         "(figures of one width), onum, ss01, liga off",
     ),

@@ -126,6 +126,7 @@ export const api = {
   renderAgain: (id, gaps) => request("POST", `/api/renders/${id}/again`, gaps ? { gaps } : {}),
   renameRender: (id, name) => request("PATCH", `/api/renders/${id}`, { name }),
   removeRender: (id) => request("DELETE", `/api/renders/${id}`),
+  typefaces: (project, asked = {}) => request("GET", `/api/projects/${project}/typefaces?${q(asked)}`),
   phrases: (blob) => send("/api/phrases", blob),
   upload: (id, file) => send(`/api/projects/${id}/assets?${q({ name: file.name })}`, file),
   importProject: (file, mend = false) => send(`/api/projects/import?${q({ mend })}`, file),

@@ -7,6 +7,7 @@ import { afterPaint, trim } from "../formats.js";
 import { note } from "../notes.js";
 import { api } from "../api.js";
 import { drawnMethods } from "./field_drawings.js";
+import { letterMethods } from "./field_letters.js";
 import { MIXED, unitsOf, withPart } from "./fields.js";
 import { openPicker, readColour } from "./picker.js";
 
@@ -33,6 +34,7 @@ export function fieldMethods(editor) {
 
   const methods = {
     ...drawnMethods(editor, typing, targets, commit),
+    ...letterMethods(editor, targets, commit),
     waiting: false,
 
     /** Soon, but while something is dragged only a few times a second: the stage comes first. */

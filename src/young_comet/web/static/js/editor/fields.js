@@ -2,6 +2,7 @@
 import { trim } from "../formats.js";
 import { holds } from "./declarations.js";
 import { placeable } from "./actions/nesting.js";
+import { featuresOf } from "./typefaces.js";
 
 export const MIXED = "mixed";
 
@@ -86,7 +87,7 @@ function fieldOf(editor, layers, spec) {
       spec.kind === "layer" ||
       spec.kind === "scene",
     isLines: spec.kind === "words",
-    isLine: ["text", "easing", "dash"].includes(spec.kind),
+    isLine: ["text", "easing", "dash", "features"].includes(spec.kind),
     rowClass: spec.kind === "words" ? "wide" : spec.kind === "flag" ? "flag" : "",
     steps: spec.widget === "steps",
     given: spec.widget === "given",
@@ -105,6 +106,8 @@ function fieldOf(editor, layers, spec) {
     ...numbers(editor, spec, values),
     ...colours(editor, spec, value),
     ...stops(editor, spec, values[0]),
+    isFont,
+    ...featuresOf(editor, layers[0], spec, values[0]),
     options: options(editor, spec, value),
   };
 }

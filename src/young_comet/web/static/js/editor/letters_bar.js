@@ -115,6 +115,12 @@ export class LettersBar {
     }
   }
 
+  /** Whether these letters are slanted, or of an italic. */
+  get leans() {
+    const { mode } = this;
+    return mode.worn("slant") !== 0 || mode.editor.typefaces.isItalic(mode.worn("font"));
+  }
+
   focus() {
     this.fields.font.focus();
   }
@@ -132,7 +138,7 @@ export class LettersBar {
     set(fields.slant, mode.worn("slant"));
     set(fields.size, String(Math.round(mode.worn("size") * 10) / 10));
     fields.bold.setAttribute("aria-pressed", String(mode.worn("weight") >= 700));
-    fields.slanted.setAttribute("aria-pressed", String(mode.worn("slant") !== 0));
+    fields.slanted.setAttribute("aria-pressed", String(this.leans));
     fields.plain.disabled = !mode.run;
     fields.colour.firstChild.style.background = mode.editor.colourOf(mode.worn("fill.colour"));
     this.lay(letters.quads(first, last));

@@ -21,7 +21,7 @@ export function registerRunsPanel(editor) {
       runs: [],
 
       init() {
-        editor.on("view selection document", () => this.update());
+        editor.on("view selection document typefaces", () => this.update());
         editor.on("stretch", () => {
           // The run at the caret is the one that is looked at.
           const run = editor.modes.visit("write")?.run;

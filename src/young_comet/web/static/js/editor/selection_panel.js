@@ -93,7 +93,7 @@ export function registerSelectionPanel(editor) {
       groundStyle: {},
 
       init() {
-        editor.on("view selection document tool tab", () => this.schedule());
+        editor.on("view selection document typefaces tool tab", () => this.schedule());
         editor.on("show-property", (id) => {
           const layer = editor.selectedLayers[0];
           const spec = layer && editor.spec(layer, id);

@@ -252,7 +252,10 @@ export class WriteMode extends Mode {
   }
 
   lean() {
-    return this.style({ slant: this.worn("slant") ? 0 : SLANT });
+    // A typeface that has an italic is set in that; others are sheared.
+    const other = this.editor.typefaces.sister(this.worn("font"));
+    if (this.worn("slant") || !other) return this.style({ slant: this.worn("slant") ? 0 : SLANT });
+    return this.style({ font: other });
   }
 
   go(place, extends_) {
