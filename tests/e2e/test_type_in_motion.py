@@ -367,3 +367,56 @@ def test_an_italic_is_set_where_the_typeface_has_one(desk):
     expect(slanted).to_have_attribute("aria-pressed", "true")
     desk.keyboard.press("Control+i")
     expect(slanted).to_have_attribute("aria-pressed", "false")
+
+
+def test_a_type_style_is_kept_worn_changed_and_taken_back(desk):
+    second = {"id": "second", "name": "Second", "kind": "text", "start_s": 0, "end_s": 4,
+              "properties": {"text": {"value": "Kite Week"}, "position": {"value": [640, 560]}}}  # fmt: skip
+    add = {"kind": "add-layers", "scene": "desk", "layers": [second]}
+    desk.evaluate("(edit) => youngComet.editor.edit(edit)", add)
+
+    def own(name):
+        script = "([id, name]) => youngComet.editor.layer(id).properties[name]?.value"
+        return desk.evaluate(script, ["second", name])
+
+    desk.evaluate("youngComet.editor.select(['title'])")
+    desk.get_by_role("button", name="Keep how it looks as a type style").click()
+    settle(desk)
+    panel = desk.locator("#type-style")
+    expect(panel.get_by_label("Type style", exact=True).locator("option:checked")).to_have_text(
+        "Unbounded 90"
+    )
+    desk.evaluate("youngComet.editor.select(['second'])")
+    panel.get_by_label("Type style", exact=True).select_option("Unbounded 90")
+    settle(desk)
+    assert (own("text.font"), own("text.size")) == ("unbounded", 90)
+    expect(panel.get_by_role("button", name="Take back")).to_be_hidden()
+    size = desk.get_by_label("Font size", exact=True)
+    size.fill("40")
+    size.press("Enter")
+    settle(desk)
+    expect(panel.get_by_text("Its own: Font size")).to_be_visible()
+    panel.get_by_role("button", name="Take back").click()
+    settle(desk)
+    assert own("text.size") == 90
+    size.fill("50")
+    size.press("Enter")
+    settle(desk)
+    panel.get_by_role("button", name="Into the style").click()
+    settle(desk)
+    assert title(desk)["properties"]["text.size"]["value"] == 50
+    expect(panel.get_by_role("button", name="Take back")).to_be_hidden()
+    desk.get_by_role("tab", name="Inks").click()
+    row = desk.locator("#type-styles [data-type-style]")
+    expect(row).to_contain_text("2 texts")
+    name = row.get_by_label("Name of the type style Unbounded 90")
+    name.fill("Headline")
+    name.press("Enter")
+    settle(desk)
+    expect(desk.locator("#type-styles")).to_contain_text("Unbounded 50 px")
+    row.get_by_role("button", name="Remove the type style Headline").click()
+    settle(desk)
+    assert own("text.size") == 50 and title(desk)["type_style"] is None
+    desk.keyboard.press("Control+z")
+    settle(desk)
+    assert title(desk)["type_style"]

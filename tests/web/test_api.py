@@ -249,7 +249,7 @@ def test_the_catalog_and_the_schema_are_served(client):
         "scene",
     ]
     assert (
-        len(catalog["fonts"]) == 12 and len(catalog["rates"]) == 8 and len(catalog["frames"]) == 6
+        len(catalog["fonts"]) == 31 and len(catalog["rates"]) == 8 and len(catalog["frames"]) == 6
     )
     assert client.get("/api/projects/schema").json() == json.loads(json.dumps(document_schema()))
     paths = client.get("/api/openapi.json").json()["paths"]

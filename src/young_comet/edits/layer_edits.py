@@ -10,7 +10,7 @@ from pydantic import Field
 from ..core.catalog import find_spec, with_layers_named
 from ..core.model import Group, Layer, Project, Scene
 from ..core.model.document import Id, Name
-from ..core.model.linked import SHARED_LISTS
+from ..core.model.linked import SHARED
 from ..errors import DocumentError
 from .base import (
     EditContext,
@@ -136,7 +136,7 @@ def _linked(copy: Layer, original: Layer) -> Layer:
     own = set(original.own) if original.copy_of else set()
     names = {*copy.properties, *original.properties}
     own |= {n for n in names if copy.properties.get(n) != original.properties.get(n)}
-    own |= {n for n in SHARED_LISTS if getattr(copy, n) != getattr(original, n)}
+    own |= {n for n in SHARED if getattr(copy, n) != getattr(original, n)}
     update = {"copy_of": original.copy_of or original.id, "own": tuple(sorted(own))}
     return copy.model_copy(update=update)
 
@@ -160,7 +160,7 @@ class ShareAgain(SceneEdit):
             names = self.properties or layer.own
             properties = {k: p for k, p in layer.properties.items() if k not in names}
             properties |= {n: p for n in names if (p := source.properties.get(n)) is not None}
-            lists = {n: getattr(source, n) for n in SHARED_LISTS if n in names}
+            lists = {n: getattr(source, n) for n in SHARED if n in names}
             own = tuple(name for name in layer.own if name not in names)
             return layer.model_copy(update={"properties": properties, "own": own, **lists})
 

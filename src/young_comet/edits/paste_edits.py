@@ -63,6 +63,7 @@ class PasteLayers(Brought):
 
     def _pasted(self, project: Project, scene: Scene, names: Names) -> Scene:
         known = {layer.id for layer in scene.layers}
+        styles = {style.id for style in project.type_styles}
         if len(set(self.ids.values())) < len(self.ids):
             raise DocumentError("each layer needs a new id of its own", field="ids")
         ids = {layer.id: self._new_id(layer, known) for layer in self.layers}
@@ -84,6 +85,7 @@ class PasteLayers(Brought):
             update = {
                 "id": ids[layer.id], "name": name, "start_s": start_s, "end_s": end_s,
                 "group": group_ids.get(layer.group or ""),
+                "type_style": layer.type_style if layer.type_style in styles else None,
                 **_copied_of(copy, ids, known),
             }  # fmt: skip
             copies.append(copy.model_copy(update=update))

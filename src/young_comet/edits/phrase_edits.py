@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..core.catalog.type_styles import dressed, said_by
 from ..core.media.phrases import MAX_LETTERS, MAX_PHRASES, spans
 from ..core.model import Layer, Project, Property, Scene
 from ..core.model.document import Id, Seconds, Tie
@@ -13,6 +14,7 @@ from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, new_id, snap_span
 from .front_edits import ReadyId, with_ready
 from .text_edits import text_layer
+from .type_style_edits import find_style
 
 _SIZE, _FOOT = 14.0, 0.82
 
@@ -36,24 +38,30 @@ def _lasting(layer: Layer, start_s: float, end_s: float) -> Layer:
 
 class AddPhrases(SceneEdit):
     """A text layer for each phrase, above all others: in the letters of a text that is ``like``
-    them, and with a ready front where one is named. They are timed by their ``file``, ``even`` over
-    the rest of the scene, or as long as they are ``read``. Where they are ``tied`` each start hangs
-    on the end of the one before."""
+    them, or in a type ``style``, and with a ready front where one is named. They are timed by their
+    ``file``, ``even`` over the rest of the scene, or as long as they are ``read``. Where they are
+    ``tied`` each start hangs on the end of the one before."""
 
     kind: Literal["add-phrases"] = "add-phrases"
     phrases: Annotated[list[PhraseGiven], Field(min_length=1, max_length=MAX_PHRASES)]
     at_s: SceneTime = 0.0
     timing: Literal["file", "even", "read"] = "read"
     like: Id | None = None
+    style: Id | None = None
     ready: ReadyId | None = None
     tied: bool = False
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         like = None if self.like is None else text_layer(scene, self.like)
+        style = None if self.style is None else find_style(project, self.style)
+        if like is not None and style is not None:
+            raise DocumentError("letters are like a text, or of a type style", field="style")
         size = like.properties.get("text.size") if like is not None else None
         size_px = min(scene.width, scene.height) / _SIZE
         if size is not None and not size.keys and not size.expression:
             size_px = float(size.value)
+        if style is not None:
+            size_px = float(said_by(style, "text.size"))
         made: list[Layer] = []
         for phrase, (start, end) in zip(self.phrases, self._spans(scene), strict=True):
             name = " ".join(phrase.text.split())[:40] or "Phrase"
@@ -65,6 +73,8 @@ class AddPhrases(SceneEdit):
                 )
             start_s, end_s = snap_span(scene, start, min(end, scene.length_s), name)
             layer = self._layer(scene, like, name, phrase.text, size_px)
+            if style is not None:
+                layer = dressed(layer, style)
             layer = _lasting(layer, start_s, end_s)
             if self.tied and made:
                 offset = start_s - made[-1].end_s
@@ -120,4 +130,4 @@ class AddPhrases(SceneEdit):
         return f"Add {count} phrases" if count > 1 else "Add a phrase"
 
     def touches(self) -> list[str]:
-        return [f"/scenes/{self.scene}/layers"]
+        return [f"scenes/{self.scene}/layers"]

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any, Literal
 
 from ..core.catalog import check_easing, find_spec
-from ..core.model import Asset, EffectSet, Ink, Layer, Project, Property, Settings
+from ..core.model import Asset, EffectSet, Ink, Layer, Project, Property, Settings, TypeStyle
 from ..core.model.document import Colour, Id, Name, Tags
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext
@@ -138,13 +138,15 @@ class RemoveInk(Edit):
         )
         inks = without(project.inks, ink.id)
         sets = tuple(_set_without_ink(saved, ink) for saved in project.effect_sets)
-        return project.model_copy(update={"inks": inks, "scenes": scenes, "effect_sets": sets})
+        styles = tuple(_style_without_ink(style, ink) for style in project.type_styles)
+        update = {"inks": inks, "scenes": scenes, "effect_sets": sets, "type_styles": styles}
+        return project.model_copy(update=update)
 
     def label(self, project: Project) -> str:
         return f"Remove ink {find_ink(project, self.ink).name}"
 
     def touches(self) -> list[str]:
-        return ["inks", "scenes"]
+        return ["inks", "scenes", "type_styles"]
 
 
 class AddAsset(Edit):
@@ -242,14 +244,21 @@ def find_asset(project: Project, asset_id: str) -> Asset:
 
 
 def asset_users(project: Project, asset_id: str) -> list[tuple[str, str]]:
-    """Names of (scene, layer) that show a picture or are set in a font."""
+    """Names of (scene, layer) that show a picture or are set in a font, and of type styles that
+    have it."""
     wanted = (asset_id, f"asset:{asset_id}")
-    return [
+    layers = [
         (scene.name, layer.name)
         for scene in project.scenes
         for layer in scene.layers
         if any(prop.value in wanted for prop in _naming_assets(layer))
     ]
+    styles = [
+        ("the type styles", style.name)
+        for style in project.type_styles
+        if any(value in wanted for value in style.properties.values() if isinstance(value, str))
+    ]
+    return layers + styles
 
 
 def _naming_assets(layer: Layer) -> list[Property]:
@@ -278,24 +287,29 @@ def _set_without_ink(saved: EffectSet, ink: Ink) -> EffectSet:
     return saved.model_copy(update={"effects": effects})
 
 
+def _style_without_ink(style: TypeStyle, ink: Ink) -> TypeStyle:
+    properties = {name: _plain(value, ink) for name, value in style.properties.items()}
+    return style.model_copy(update={"properties": properties})
+
+
+def _plain(value: Any, ink: Ink) -> Any:
+    """A value with an ink's colour in place of the ink."""
+    if value == f"ink:{ink.id}":
+        return ink.colour
+    return tuple(_plain(part, ink) for part in value) if isinstance(value, tuple) else value
+
+
 def _plain_properties(properties: Mapping[str, Property], ink: Ink) -> dict[str, Property]:
     """Those properties that use an ink, with its colour instead."""
-    name = f"ink:{ink.id}"
-
-    def plain(value: Any) -> Any:
-        if value == name:
-            return ink.colour
-        return tuple(plain(part) for part in value) if isinstance(value, tuple) else value
-
     changed = {}
     for property_id, prop in properties.items():
         keys = tuple(
-            key.model_copy(update={"value": plain(key.value)})
-            if plain(key.value) != key.value
+            key.model_copy(update={"value": _plain(key.value, ink)})
+            if _plain(key.value, ink) != key.value
             else key
             for key in prop.keys
         )
-        if keys != prop.keys or plain(prop.value) != prop.value:
-            update = {"value": plain(prop.value), "keys": keys}
+        if keys != prop.keys or _plain(prop.value, ink) != prop.value:
+            update = {"value": _plain(prop.value, ink), "keys": keys}
             changed[property_id] = prop.model_copy(update=update)
     return changed

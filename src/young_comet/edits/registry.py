@@ -100,6 +100,7 @@ from .time_edits import (
     TimeCurve,
 )
 from .transform_edits import DragBox, MoveLayers, ScaleLayers, TurnLayers
+from .type_style_edits import ChangeTypeStyle, RemoveTypeStyle, SaveTypeStyle, WearTypeStyle
 from .value_edits import (
     ClearKeys,
     MoveKeys,
@@ -133,6 +134,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     SetExpression, LinkProperties, BakeExpressions, TieTimes, CutTies, TieInRow, SetPhases,
     WrapLayers, UnwrapScene, AddSlot, AnimateSlot, RemoveSlot, FillSlot, WearMove,
     SavePreset, RemovePreset, CopyMoves, MovesToKeys, SaveMove, AddSavedMove, ChangeSavedMove,
+    SaveTypeStyle, WearTypeStyle, ChangeTypeStyle, RemoveTypeStyle,
     WearFront,
     OpenMove,
     AddPhrases,

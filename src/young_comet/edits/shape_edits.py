@@ -344,6 +344,7 @@ def as_path(layer: Layer, path: str) -> Layer:
     properties["shape.kind"] = Property(value="path")
     properties["shape.path"] = Property(value=path)
     gone: dict[str, Any] = {family.field: () for family in _OWN}
+    gone["type_style"] = None
     return layer.model_copy(update={"kind": "shape", "properties": properties, **gone})
 
 

@@ -200,6 +200,12 @@ TERMS = (
         "inks",
     ),
     Term(
+        "type-style", "Type style",
+        "How a text looks, under a name: letters, lines, paint, box. What wears it changes with it, "
+        "but for what it has of its own.",
+        "inks",
+    ),
+    Term(
         "slot", "Slot",
         "A property of a placed scene that whoever places it fills anew: a name, a colour, a "
         "picture.",

@@ -25,6 +25,7 @@ from .kinds import MOVABLE, layer_kind
 from .links import check_links, check_nesting, same_links
 from .members import EFFECTS, FAMILIES, effect_kind
 from .properties import spec_of
+from .type_styles import check_type_style
 
 MAX_KEYS = 20_000
 MAX_LAYERS = 2_000
@@ -108,6 +109,8 @@ def check_layer(layer: Layer, known: Layer | None = None) -> Layer:
     alike = known is not None and _alike(layer, known)
     if not alike:
         _check_members(layer, where)
+    if layer.type_style is not None and layer.kind != "text":
+        raise DocumentError("only a text wears a type style", field=where)
     if layer.end_s - layer.start_s < 1e-6:
         raise DocumentError("the end must come after the start", field=where)
     properties = {}
@@ -205,12 +208,14 @@ def check_project(project: Project, known: Project | None = None) -> Project:
     check_easing(project.settings.new_key_easing)
     _unique([each.id for each in project.effect_sets], "effect set")
     _unique([each.id for each in project.saved_moves], "saved move")
+    _unique([each.id for each in project.type_styles], "type style")
     check_nesting(project)
     before = {scene.id: scene for scene in known.scenes} if known is not None else {}
     return project.model_copy(
         update={
             "scenes": tuple(check_scene(s, before.get(s.id)) for s in project.scenes),
             "effect_sets": tuple(check_set(each) for each in project.effect_sets),
+            "type_styles": tuple(check_type_style(each) for each in project.type_styles),
             "saved_moves": tuple(check_saved_move(each) for each in project.saved_moves),
         }
     )

@@ -29,6 +29,7 @@ from .document import (
     Shutter,
     Slot,
     Tie,
+    TypeStyle,
 )
 from .schema import document_schema, load_project
 from .specs import Kind, PropertySpec
@@ -68,6 +69,7 @@ __all__ = [
     "Slot",
     "Tie",
     "Track",
+    "TypeStyle",
     "document_schema",
     "load_project",
 ]

@@ -219,7 +219,8 @@ class Layer(Frozen):
     leave; start and end may be tied to other moments (``ties.settle`` keeps them there). ``slots``
     are what a scene layer sets of its inner scene, by the ids of its slots; those in ``slot_specs``
     are properties (``slot.ID``) that may have keys and expressions, declared as
-    FAMILY/KIND/PROPERTY says. A linked copy (``copy_of``)
+    FAMILY/KIND/PROPERTY says. A text may wear a ``type_style`` of the project: its values are the
+    text's own, which differ where the artist has said so. A linked copy (``copy_of``)
     shares properties with its original but for its ``own`` ones (``linked.settle_copies``).
     """
 
@@ -238,6 +239,7 @@ class Layer(Frozen):
     rides: Id | None = None
     copy_of: Id | None = None
     own: Annotated[tuple[str, ...], Field(max_length=4000)] = ()
+    type_style: Id | None = None
     slots: dict[Id, Value] = Field(default_factory=dict)
     slot_specs: dict[Id, Annotated[str, Field(max_length=300)]] = Field(default_factory=dict)
     parts: Annotated[tuple[Part, ...], Field(max_length=400)] = ()
@@ -422,6 +424,15 @@ class Ink(Frozen):
     colour: Colour
 
 
+class TypeStyle(Frozen):
+    """How texts look, under a name: properties of a text by their ids, those that differ from their
+    defaults. Texts that wear it have its values as their own, and change with it where they do."""
+
+    id: Id
+    name: Name
+    properties: Annotated[dict[str, Value], Field(max_length=200)] = Field(default_factory=dict)
+
+
 class SavedEasing(Frozen):
     """An easing of the artist's own; keys may refer to it as ``easing:ID``."""
 
@@ -497,6 +508,7 @@ class Project(Frozen):
     scenes: tuple[Scene, ...] = ()
     assets: tuple[Asset, ...] = ()
     inks: tuple[Ink, ...] = ()
+    type_styles: Annotated[tuple[TypeStyle, ...], Field(max_length=200)] = ()
     easings: tuple[SavedEasing, ...] = ()
     effect_sets: tuple[EffectSet, ...] = ()
     saved_moves: Annotated[tuple[SavedMove, ...], Field(max_length=500)] = ()

@@ -11,8 +11,9 @@ from typing import Any
 
 from .document import Layer, Scene
 
-# Lists of a layer that are shared as a whole, beside its properties.
+# What a layer shares as a whole, beside its properties.
 SHARED_LISTS = ("parts", "runs", "fronts", "masks", "effects", "moves")
+SHARED = (*SHARED_LISTS, "type_style")
 
 
 def settle_copies(before: Scene | None, scene: Scene) -> Scene:
@@ -37,7 +38,7 @@ def settle_copies(before: Scene | None, scene: Scene) -> Scene:
 def _shared(old: Layer | None, layer: Layer, source: Layer) -> Layer:
     own = set(layer.own)
     update: dict[str, Any] = {}
-    for name in SHARED_LISTS:
+    for name in SHARED:
         mine, theirs = getattr(layer, name), getattr(source, name)
         if name in own or mine == theirs:
             continue

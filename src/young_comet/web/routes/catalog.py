@@ -8,6 +8,7 @@ from typing import Any
 from fastapi import APIRouter
 
 from ...core.catalog import FAMILIES, INK_SLOT, LAYER_KINDS, READY_FRONTS, MemberFamily
+from ...core.catalog.type_styles import STYLED
 from ...core.effects import EFFECTS
 from ...core.effects import FAMILIES as EFFECT_FAMILIES
 from ...core.export import FORMATS, QUALITIES
@@ -130,6 +131,7 @@ def catalog() -> dict[str, Any]:
         "rates": [{"num": r.num, "den": r.den, "label": r.label} for r in COMMON_RATES],
         "frames": [{"width": w, "height": h, "label": label} for w, h, label in FRAME_PRESETS],
         "fronts": [{"id": f.id, "label": f.label, "help": f.help} for f in READY_FRONTS.values()],
+        "styled": list(STYLED),
         "fonts": [family._asdict() for family in SHIPPED],
         "formats": [each.facts() for each in FORMATS.values()],
         "qualities": [{"id": q.id, "label": q.label} for q in QUALITIES.values()],

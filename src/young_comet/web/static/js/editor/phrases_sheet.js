@@ -3,6 +3,8 @@ import { api } from "../api.js";
 import { Alpine } from "../common.js";
 import { complain, note } from "../notes.js";
 
+// Before the id of a type style, in the list of letters.
+const STYLE = "style:";
 const TYPED_MS = 250;
 
 export function registerPhrasesSheet(editor) {
@@ -33,13 +35,15 @@ export function registerPhrasesSheet(editor) {
       const chosen = editor.selectedLayers.find((layer) => layer.kind === "text");
       this.like = chosen ? chosen.id : "";
       const texts = editor.layers.filter((layer) => layer.kind === "text");
-      this.likes = [{ id: "", name: "Plain letters at the foot" }, ...texts.reverse()].map(
-        ({ id, name }) => ({
-          id,
-          label: id ? `As ${name}` : name,
-          chosen: id === this.like,
-        }),
-      );
+      const styles = editor.project.type_styles.map(({ id, name }) => ({
+        id: STYLE + id,
+        label: `In the type style ${name}`,
+      }));
+      const as = texts.reverse().map(({ id, name }) => ({ id, label: `As ${name}` }));
+      this.likes = [{ id: "", label: "Plain letters at the foot" }, ...styles, ...as].map((each) => ({
+        ...each,
+        chosen: each.id === this.like,
+      }));
       this.fronts = [{ id: "", label: "None" }, ...editor.catalog.fronts];
       this.listTimings();
       this.$root.showModal();
@@ -86,6 +90,11 @@ export function registerPhrasesSheet(editor) {
       }
       this.listTimings();
     },
+    /** What letters phrases have: those of a type style, of a text, or plain ones. */
+    get letters() {
+      if (this.like.startsWith(STYLE)) return { style: this.like.slice(STYLE.length) };
+      return { like: this.like || null };
+    },
     setTiming(event) {
       this.timing = event.target.value;
     },
@@ -102,7 +111,7 @@ export function registerPhrasesSheet(editor) {
         phrases: this.phrases,
         at_s: this.timing === "file" ? 0 : editor.time,
         timing: this.timing,
-        like: this.like || null,
+        ...this.letters,
         ready: this.ready || null,
         tied: this.tied,
       };
