@@ -201,7 +201,7 @@ TERMS = (
     ),
     Term(
         "type-style", "Type style",
-        "How a text looks, under a name: letters, lines, paint, box. What wears it changes with it, "
+        "How a text looks, under a name: letters, lines, paint. What wears it changes with it, "
         "but for what it has of its own.",
         "inks",
     ),
