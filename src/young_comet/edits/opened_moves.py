@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Literal
+from typing import Any, Literal
 
 from ..core.catalog import FRONTS
 from ..core.catalog import MOVES as WORN
@@ -34,13 +34,14 @@ _SAID: dict[str, Callable[[Pose], float]] = {
     "opacity": lambda p: 100 * (min(1.0, max(0.0, p.opacity)) - 1),
     "blur": lambda p: p.blur_px,
     "others": lambda p: 100 * p.scrambled,
+    "wiped": lambda p: 100 * (1 - p.wipe.shown) if p.wipe is not None else 0.0,
+    "undrawn": lambda p: 100 * (1 - p.drawn),
 }
 
 
 class OpenMove(SceneEdit):
     """A move of a text becomes the fronts that it is made of: one for all that comes to rest alike.
-    Refused for what fronts do not say: wipes, hinges, what is clipped, a cursor, units that go ways
-    of their own."""
+    Refused for what fronts do not say: hinges, a cursor, units that go ways of their own."""
 
     kind: Literal["open-move"] = "open-move"
     layer: Id
@@ -87,7 +88,9 @@ def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[st
     content = text_of(evaluator, values)
     ranges = ranges_of(evaluator, content, each.over)
     moments = unit_moments(evaluator, values, each, content, ranges)
-    courses = _courses(each, moments, name, field)
+    poses = _poses(each, moments)
+    courses = _courses(each, poses, name, field)
+    how = _how(poses)
     keys = [(begin, 0.0), (begin + length_s, 100.0)]
     if move.phase == "leave":
         keys = [(begin, 100.0), (begin + length_s, 0.0)]
@@ -108,6 +111,10 @@ def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[st
             xy = (said.pop(f"{pair}.x", 0.0), said.pop(f"{pair}.y", 0.0))
             if any(xy):
                 made[pair] = Property(value=xy)
+        if "wiped" in said:
+            made |= {key: Property(value=value) for key, value in how.items() if key != "seen"}
+        if "offset" in made and "seen" in how:
+            made["seen"] = Property(value=how["seen"])
         made |= {key: Property(value=value) for key, value in said.items()}
         found.append(made)
     if not found:
@@ -115,16 +122,37 @@ def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[st
     return found
 
 
+def _poses(each: Worn, moments: list[Moment]) -> list[list[Pose]]:
+    """The poses of all units at each moment of their way."""
+    found = []
+    for step in range(_SAMPLES + 1):
+        p = each.easing.at(step / _SAMPLES, 1.0)
+        found.append([REST if p == 1 else each.kind.draw(p, each.params, m) for m in moments])
+    return found
+
+
+def _how(poses: list[list[Pose]]) -> dict[str, Any]:
+    """Where units are seen, and how they are wiped."""
+    found: dict[str, Any] = {}
+    for pose in (pose for moment in poses for pose in moment):
+        if pose.clipped:
+            found["seen"] = "own"
+        if pose.wipe is not None:
+            wipe = pose.wipe
+            found |= {
+                "wipe": wipe.kind, "wipe-angle": wipe.angle_deg, "wipe-soft": wipe.softness,
+            }  # fmt: skip
+    return found
+
+
 def _courses(
-    each: Worn, moments: list[Moment], name: str, field: str
+    each: Worn, all_poses: list[list[Pose]], name: str, field: str
 ) -> dict[str, tuple[float, ...]]:
     """How far each value is at each moment of a unit's way."""
     found: dict[str, list[float]] = {said: [] for said in _SAID}
-    for step in range(_SAMPLES + 1):
-        p = each.easing.at(step / _SAMPLES, 1.0)
-        poses = [REST if p == 1 else each.kind.draw(p, each.params, m) for m in moments]
+    for poses in all_poses:
         for pose in poses:
-            if pose.pivot != (0.0, 0.0) or pose.clipped or pose.cursor or pose.wipe or pose.effects:
+            if pose.pivot != (0.0, 0.0) or pose.cursor or pose.effects:
                 raise DocumentError(f"{name} does what fronts do not say", field=field)
         for said, value in _SAID.items():
             values = [value(pose) for pose in poses]

@@ -17,7 +17,7 @@ from young_comet.core.export import pictured
 from young_comet.core.export.vector import write_svg
 from young_comet.core.geometry.outline import from_svg_path
 from young_comet.core.geometry.path_data import number, write_svg_path
-from young_comet.core.model import Effect, Mask, Move, Project, Property
+from young_comet.core.model import Effect, Front, Mask, Move, Project, Property, Run
 from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.resolve import SceneEvaluator
 
@@ -218,3 +218,35 @@ def test_paths_read_again_are_the_same(data):
     again = from_svg_path(write_svg_path(first))
     assert np.allclose(first.bounds, again.bounds, atol=1e-3)
     assert first.length() == pytest.approx(again.length(), rel=1e-4, abs=1e-6)
+
+
+FRONTED = {
+    "plain": ({}, 0),
+    "tinted": ({"tint": 80.0, "colour": "#ff7a45", "outline": 4.0, "fill": -60.0}, 0),
+    "behind": ({"offset": (0.0, 30.0), "seen": "line"}, 0),
+    "words": ({"by": "words", "rotation": 20.0, "pivot": "baseline", "scale": (30.0, 0.0)}, 0),
+    "undrawn": ({"undrawn": 50.0}, 0),
+    "set": ({"weight": -400.0, "tracking": 200.0, "raised": 20.0}, 0),
+    "soft": ({"blur": 6.0}, 1),
+    "wiped": ({"wiped": 60.0}, 1),
+    "turned": ({"turn": 50.0}, 1),
+}
+
+
+@pytest.mark.parametrize("name", FRONTED)
+def test_texts_with_runs_boxes_and_fronts_are_paths_where_they_can_be(name):
+    said, pictures = FRONTED[name]
+    words = layer("words", "text", text="Gullwing Bay\nKites", text__size=38, text__font="archivo",
+                  position=(160, 90), behind__across="line", behind__colour="#19677d",
+                  behind__skew=8.0, fill__across="line", **LINEAR)  # fmt: skip
+    own = {
+        "run.r.fill.kind": "flat", "run.r.fill.colour": EMBER, "run.r.size": 50.0,
+        "run.r.behind.across": "word", "run.r.behind.colour": "#f8f1e4",
+    } | {f"front.f.{key}": value for key, value in said.items()}  # fmt: skip
+    own |= {"front.f.progress": 40.0, "front.f.width": 5.0}
+    properties = words.properties | {key: Property(value=value) for key, value in own.items()}
+    worn = {"runs": (Run(id="r", first=9, last=12),), "fronts": (Front(id="f"),)}
+    made = words.model_copy(update={"properties": properties, **worn})
+    text, theirs, ours, gone = both(check_project(project(made, ground="#101522")))
+    assert text.count("<image") == pictures and len(gone) == pictures
+    assert_near(theirs, ours, mean=0.8, far=0.006)

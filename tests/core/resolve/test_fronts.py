@@ -9,8 +9,12 @@ from tests.edits.test_edits import applied
 
 from young_comet.core.catalog import FRONTS, READY_FRONTS, check_project
 from young_comet.core.frame.units import UnitPlace
+from young_comet.core.geometry.affine import Affine
+from young_comet.core.geometry.outline import skia_matrix
 from young_comet.core.model import Front, Property, Shutter
-from young_comet.core.moves import MOVES
+from young_comet.core.moves import MOVES, Wipe
+from young_comet.core.paint.unit_wipes import wipe_paint
+from young_comet.core.pixels.canvas import Canvas
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.timing import parse_easing
 from young_comet.core.timing.spread import settled
@@ -21,6 +25,7 @@ DISPLACED = {
     "tilt": 50.0, "turn": 60.0, "opacity": -70.0, "blur": 5.0, "fill": -80.0, "tint": 90.0,
     "outline": 3.0, "size": 40.0, "weight": -500.0, "width-axis": -35.0, "slant": 20.0,
     "tracking": 300.0, "raised": 40.0, "others": 100.0,
+    "wiped": 80.0, "undrawn": 60.0,
 }  # fmt: skip
 
 
@@ -61,7 +66,8 @@ def test_at_progress_1_a_text_is_exactly_as_at_rest_and_displaced_before(name, b
 
 def test_every_displaced_property_is_tried():
     specs = {spec.id for spec in FRONTS.declared("front")}
-    spread = {"progress", "by", "width", "order", "seed", "profile", "pivot", "colour"}
+    spread = {"progress", "by", "width", "order", "seed", "profile", "pivot", "colour", "seen"}
+    spread |= {"wipe", "wipe-angle", "wipe-soft"}
     assert specs == set(DISPLACED) | spread
 
 
@@ -223,6 +229,13 @@ def test_a_move_opened_into_its_fronts_looks_as_it_did(move, over, phase):
         for one in before:
             other = next((u for u in now if u.first == one.first), None)
             place = other.place if other else UnitPlace()
+            shown, drawn = (
+                ([w.wipe.shown for w in u.wipes] if u else [] for u in (one, other)),
+                (one.look.drawn, other.look.drawn if other else 1.0),
+            )
+            assert [*next(shown)] == pytest.approx([*next(shown)], abs=0.02)
+            assert drawn[0] == pytest.approx(drawn[1], abs=0.02)
+            assert other is None or one.window == other.window
             for name, ours, theirs in zip(place._fields, place, one.place, strict=True):
                 close = 0.03 if name in ("sx", "sy", "opacity") else 0.6
                 assert ours == pytest.approx(theirs, abs=close), (name, share, one.first)
@@ -240,7 +253,7 @@ def test_most_moves_of_letters_are_made_of_fronts():
         except DocumentError:
             continue
         opened += 1
-    assert opened >= 11, opened
+    assert opened >= 16, opened
 
 
 def test_long_words_come_last_letter_by_letter_too():
@@ -249,3 +262,100 @@ def test_long_words_come_last_letter_by_letter_too():
     for by in ("letters", "words"):
         away = {u.first for u in content(titled({**front, "by": by}, words=words)).units}
         assert 7 in away and 5 not in away, "string is not yet reached, a has been"
+
+
+@pytest.mark.parametrize("seen", ["line", "word", "own"])
+@pytest.mark.parametrize("by", ["letters", "words"])
+def test_what_comes_from_behind_an_edge_is_seen_nowhere_else(seen, by):
+    """Below and above the lines, and beside words, nothing is ever painted that is not at rest."""
+    rest = draw(titled(words="Kite\nygW"))[..., 1] > 0
+    rows, columns = rest.any(axis=1), rest.any(axis=0)
+    for offset in ((0.0, 55.0), (0.0, -70.0), (90.0, 0.0), (-30.0, 30.0)):
+        for progress in (5.0, 40.0, 70.0, 95.0):
+            front = {"by": by, "seen": seen, "offset": offset, "progress": progress}
+            front["width"], front["profile"] = 3.0, "linear"
+            now = draw(titled(front, words="Kite\nygW"))[..., 1] > 0
+            # The room of a line is a little higher than its ink.
+            high, wide = np.flatnonzero(rows), np.flatnonzero(columns)
+            painted = np.argwhere(now)
+            assert len(painted) == 0 or painted[:, 0].min() >= high[0] - 16
+            assert len(painted) == 0 or painted[:, 0].max() <= high[-1] + 12
+            if seen != "line" or offset[0] == 0:
+                assert len(painted) == 0 or painted[:, 1].min() >= wide[0] - 8
+                assert len(painted) == 0 or painted[:, 1].max() <= wide[-1] + 8
+    away = {"by": by, "seen": seen, "offset": (0.0, 90.0), "progress": 0.0}
+    assert not draw(titled(away, words="Kite"))[..., 1].any(), "far away nothing is seen of it"
+
+
+@pytest.mark.parametrize("kind", ["linear", "centre", "iris"])
+@pytest.mark.parametrize(("shown", "soft"), [(0.02, 20.0), (0.3, 0.0), (0.5, 40.0), (0.97, 100.0)])
+def test_a_wipe_over_letters_goes_as_one_over_layers(kind, shown, soft):
+    """The paint that letters are kept by against the formula of the wipes of whole layers."""
+    box, angle = (10.0, 20.0, 110.0, 60.0), 30.0
+    pixels = np.zeros((80, 120, 4), np.uint8)
+    paint = wipe_paint(box, Wipe(kind, shown, angle, soft))
+    Canvas(pixels).fill_all(paint, skia_matrix(Affine()))
+    y, x = np.mgrid[0:80, 0:120] + 0.5
+    if kind == "iris":
+        field = np.hypot(x - 60, y - 40) / np.hypot(50, 20)
+    else:
+        cos, sin = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+        along = [a * cos + b * sin for a in (10, 110) for b in (20, 60)]
+        field = (x * cos + y * sin - min(along)) / (max(along) - min(along))
+        if kind == "centre":
+            field = np.abs(2 * field - 1)
+    softness = max(0.002, soft / 100)
+    t = np.clip((shown * (1 + softness) - field) / softness, 0, 1)
+    expected = t * t * (3 - 2 * t)
+    far = np.abs(pixels[..., 3] / 255 - expected)[20:60, 10:110]
+    edge = 0.02 if soft else 1.0
+    assert np.percentile(far, 98) < 0.03 and (far.max() < edge + 0.03)
+
+
+def test_a_word_is_wiped_over_its_whole_and_letters_in_it_go_along():
+    wipe = {"by": "words", "wiped": 100.0, "progress": 50.0, "width": 1000.0, "wipe-soft": 0.0,
+            "profile": "linear"}  # fmt: skip
+    shown = draw(titled(wipe, words="WWWWWW"))[..., 1] > 60
+    rest = draw(titled(words="WWWWWW"))[..., 1] > 60
+    columns = np.flatnonzero(rest.any(axis=0))
+    seen = np.flatnonzero(shown.any(axis=0))
+    assert seen[0] == pytest.approx(columns[0], abs=2)
+    assert seen[-1] == pytest.approx((columns[0] + columns[-1]) / 2, abs=4)
+    turned = {"by": "letters", "rotation": 20.0, "progress": 0.0}
+    both = draw(titled(wipe, turned, words="WWWWWW"))[..., 1] > 60
+    assert np.flatnonzero(both.any(axis=0))[-1] < columns[-1] - 60
+
+
+def test_letters_are_drawn_and_then_filled():
+    def painted(undrawn, **more):
+        front = {"undrawn": undrawn, "progress": 0.0, "profile": "linear"}
+        return draw(titled(front, words="OO", text__size=120.0, text__weight=900.0, **more))[
+            ..., 1
+        ].astype(int)
+
+    rest = painted(0.0, stroke__width=0.0)
+    assert painted(100.0, stroke__width=0.0).max() == 0
+    lines = painted(30.0, stroke__width=0.0)
+    inner = rest > 250
+    inner &= (
+        np.roll(inner, 4, 1) & np.roll(inner, -4, 1) & np.roll(inner, 4, 0) & np.roll(inner, -4, 0)
+    )
+    assert lines.max() > 150 and lines[inner].mean() < 40 < rest[inner].mean()
+    filled = painted(10.0, stroke__width=0.0)
+    assert lines[inner].mean() < filled[inner].mean() < rest[inner].mean()
+
+
+@pytest.mark.parametrize("over", ["whole", "letters", "words", "lines"])
+@pytest.mark.parametrize("move", ["draw-on", "unroll", "open", "iris", "slide"])
+def test_moves_over_letters_have_their_whole_pose(move, over):
+    """What is drawn, wiped or seen behind its own edge is so by letters, words and lines."""
+    worn = applied(titled(words="Kite Wind", stroke__width=0.0), {
+        "kind": "wear-move", "scene": "reveal", "layers": ["title"], "id": "m", "move": move,
+        "phase": "arrive", "values": {"spread.over": over}}).project  # fmt: skip
+    (made,) = worn.scenes[0].layers
+    rest = draw(worn, time_s=made.arrive_s + 0.1)[..., 1].astype(int)
+    seen = [draw(worn, time_s=made.arrive_s * share)[..., 1].astype(int) for share in (0, 0.3, 0.6)]
+    assert seen[0].max() <= 5, "nothing is seen at first"
+    sums = [each.sum() for each in seen]
+    assert sums[0] == 0 or sums[0] < 0.01 * rest.sum()
+    assert 0 < sums[1] < sums[2] < rest.sum() * 1.2

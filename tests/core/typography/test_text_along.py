@@ -10,12 +10,12 @@ from tests.build import NoAssets, draw, key, layer
 from tests.looked import clear
 
 from young_comet.core.frame.contents import TextUnit
+from young_comet.core.frame.lettered import unit_map
 from young_comet.core.frame.units import UnitPlace
 from young_comet.core.geometry.bezier import PathSegment
 from young_comet.core.geometry.trail import Trail, trail
 from young_comet.core.model import Shutter
 from young_comet.core.paint import MediaLibrary
-from young_comet.core.paint.draw import unit_map
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.typography import FontLibrary, TextPath, led_along
 from young_comet.core.typography.lines import lay_out

@@ -25,12 +25,12 @@ from ..frame.contents import (
     Texts,
     TreatmentContent,
 )
+from ..frame.lettered import Painted, backs, on_their_way, resting
 from ..frame.resolved import ResolvedFrame, ResolvedLayer, SceneContent
 from ..frame.surface import PictureFill, Surface, paint_in_box
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, from_svg_path
 from ..geometry.path_data import is_even_odd, number, write_svg_path
-from ..paint.draw import unit_map
 from ..pixels.canvas import Gradient, Paint, Stroke
 from ..pixels.colour import Rgba, format_colour, mix
 from .still import encode_png
@@ -93,14 +93,26 @@ def _is_plain(content: Content) -> bool:
     match content:
         case BackdropContent(surface=surface) | ShapeContent(surface=surface):
             return _is_even(surface)
-        case TextContent(surface=surface, units=units, eye=eye, cursor=cursor):
-            in_space = eye is not None and any(unit.place.in_space for unit in units)
-            return _is_even(surface) and not in_space and not cursor
+        case TextContent():
+            return _is_lettered(content)
         case DrawingContent(parts=parts):
             return all(_is_even(part.surface) for part in parts)
         case SceneContent(frame=frame):
             return not _flattened(frame) and all(map(_is_drawn, frame.layers))
     return False
+
+
+def _is_lettered(content: TextContent) -> bool:
+    """Whether all of a text is paths: nothing is turned in space, soft or wiped."""
+    surfaces = (content.surface, *(dress.surface for dress in content.dresses))
+    if content.cursor or not all(map(_is_even, surfaces)):
+        return False
+    for unit in content.units:
+        places = (unit.place, *(each.place for each in unit.within))
+        in_space = content.eye is not None and any(place.in_space for place in places)
+        if in_space or unit.look.blur_px or unit.wipes:
+            return False
+    return True
 
 
 def _is_even(surface: Surface) -> bool:
@@ -191,27 +203,28 @@ class _Writer:
         yield f'{defs}<rect width="{self.frame.width}" height="{self.frame.height}"{value}/>'
 
     def _text(self, content: TextContent, matrix: Affine) -> Iterator[str]:
-        layout, surface = content.layout(self.texts), content.surface
-        moving = {index for unit in content.units for index in range(unit.first, unit.last)}
-        still = layout.outline_of(lambda cluster: cluster not in moving)
-        yield from self._set(surface, still, layout.box, matrix, 1.0)
-        for unit in content.units:
-            part = layout.outline_of(lambda cluster, u=unit: u.first <= cluster < u.last)  # type: ignore[misc]
-            if unit.place.opacity <= 0 or part.is_empty:
-                continue
-            turned = layout.turned_deg(unit.first, unit.last)
-            place = unit_map(unit, part.bounds, turned, content.eye)
+        layout = content.layout(self.texts)
+        for each in (*backs(content, layout), *resting(content, layout)):
+            yield from self._painted(each, matrix, 1.0)
+        for piece in on_their_way(content, layout):
+            place = piece.place
             assert isinstance(place, Affine)
-            if abs(place.a * place.d - place.b * place.c) > 1e-12:
-                yield from self._set(surface, part, layout.box, matrix @ place, unit.place.opacity)
+            if abs(place.a * place.d - place.b * place.c) <= 1e-12:
+                continue
+            drawn = [
+                element
+                for each in piece.painted
+                for element in self._painted(each, matrix @ place, piece.opacity)
+            ]
+            if piece.window is None:
+                yield from drawn
+                continue
+            clip = f"within{next(self.ids)}"
+            yield f'<clipPath id="{clip}"><path{_placed(matrix)}{_path(piece.window)}/></clipPath>'
+            yield f'<g clip-path="url(#{clip})">' + "".join(drawn) + "</g>"
 
-    def _set(
-        self, surface: Surface, part: Outline, box: Box, matrix: Affine, opacity: float
-    ) -> Iterator[str]:
-        """Letters; their stroke goes around all of them."""
-        if not part.is_empty:
-            edge = part.merged() if surface.stroke else part
-            yield from self._surface(surface, part, edge, box, matrix, opacity)
+    def _painted(self, each: Painted, matrix: Affine, opacity: float) -> Iterator[str]:
+        yield from self._surface(each.surface, each.area, each.edge, each.box, matrix, opacity)
 
     def _scene(self, content: SceneContent, matrix: Affine) -> Iterator[str]:
         frame = content.frame

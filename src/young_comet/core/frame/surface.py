@@ -9,6 +9,9 @@ from ..geometry.affine import Affine, Box, Point
 from ..pixels.canvas import Gradient, Paint, Stroke
 from ..pixels.colour import Rgba, mix
 
+# For so much of its way an outline is drawn; then it is filled.
+_DRAWN = 0.7
+
 
 @dataclass(frozen=True)
 class PictureFill:
@@ -135,6 +138,20 @@ class Surface:
             stroke = result.stroke or Stroke(0.0)
             result = replace(result, stroke=replace(stroke, width=width) if width > 0 else None)
         return result
+
+    def drawing(self, share: float, pen: float) -> Surface:
+        """So much of it drawn (0..1): its outline first, then its fill. What has no stroke is drawn
+        with a ``pen`` of a width in px, which is gone when it is filled."""
+        if share >= 1:
+            return self
+        if self.fill is None:
+            return replace(self, drawn=(0.0, max(0.0, share), 0.0))
+        line, filled = min(1.0, max(0.0, share) / _DRAWN), max(0.0, (share - _DRAWN) / (1 - _DRAWN))
+        result = replace(self, fill=_faded(self.fill, filled), drawn=(0.0, line, 0.0))
+        if self.stroke is not None:
+            return result
+        stroke = Stroke(pen * (1 - filled), "round", "round")
+        return replace(result, stroke=stroke, stroke_paint=self.fill)
 
     def around(self, box: Box, fixed_scale: float) -> Box:
         """A box grown by what the stroke reaches; ``fixed_scale`` is how large it is drawn, for

@@ -441,11 +441,11 @@ ARRIVING = (
         "draw-on",
         "Draw on",
         BOTH,
-        "Its stroke is drawn.",
+        "Its stroke is drawn; letters are filled after it.",
         common("ease-in-out"),
         _draw_on,
         1.0,
-        fits=("shape",),
+        fits=("shape", "text"),
         leaving=("Draw off", "Its stroke is taken back."),
     ),
     MoveKind(

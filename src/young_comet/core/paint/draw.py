@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_right
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -13,24 +12,20 @@ import numpy as np
 from ...errors import NotFoundError
 from ..effects.base import meet
 from ..frame.contents import (
-    PLAIN,
     BackdropContent,
-    Carrying,
     ClipContent,
     Content,
     DrawingContent,
-    Dress,
     PictureContent,
     PlaceholderContent,
     ShapeContent,
     TextContent,
-    TextUnit,
 )
 from ..frame.faults import reason
 from ..frame.forms import form_box, form_outline
+from ..frame.lettered import UnitPiece, backs, on_their_way, resting
 from ..frame.resolved import SceneContent
 from ..frame.surface import PictureFill, Surface, paint_in_box
-from ..frame.units import Eye, Frame, is_seen, map_of
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, from_svg_path, skia_matrix
 from ..geometry.projective import Projective
@@ -40,10 +35,10 @@ from ..pixels.colour import Rgba
 from ..pixels.resample import MipPyramid
 from ..plan.regions import outset
 from ..typography.layout import TextLayout
-from ..typography.units import units_of
 from .filling import filling
 from .placeholder import draw_placeholder
 from .studio import Studio
+from .unit_wipes import wipe_paint
 
 _WHITE: Rgba = (1.0, 1.0, 1.0, 1.0)
 
@@ -55,41 +50,8 @@ def _before(there: Affine, matrix: Affine | Projective) -> Affine | Projective:
     return there @ matrix
 
 
-def unit_map(
-    unit: TextUnit | Carrying, box: Box, turned_deg: float = 0.0, eye: Eye | None = None
-) -> Affine | Projective:
-    """Where a unit of a text is: moved, turned and scaled about the middle of its letters or about
-    its own point, along and across a baseline that is turned so far."""
-    place = unit.place
-    if turned_deg:
-        dx, dy = Affine.rotation(turned_deg)((place.dx, place.dy))
-        place = place._replace(dx=dx, dy=dy)
-    if unit.about is not None:
-        return map_of(place, Frame(unit.about, (0.0, 0.0), turned_deg), eye)
-    return map_of(place, Frame.of(box, turned_deg), eye)
-
-
-def _place_in(layout: TextLayout, unit: TextUnit, eye: Eye | None) -> Affine | Projective | None:
-    """Where a unit of a set text is, with all that it lies within; None where nothing is seen."""
-    there: Affine | Projective = Affine()
-    chain: list[TextUnit | Carrying] = [unit, *unit.within]
-    for each in chain:
-        outline = layout.outline_between(each.first, each.last)
-        if outline.is_empty:
-            if each is unit:
-                return None
-            continue
-        turned = layout.turned_deg(each.first, each.last)
-        own = unit_map(each, outline.bounds, turned, eye)
-        if not is_seen(own):
-            return None
-        if isinstance(own, Affine):
-            there = own if each is unit else _before(own, there)
-        elif each is unit:
-            there = own
-        else:
-            there = own @ (Projective.of(there) if isinstance(there, Affine) else there)
-    return there
+def _stroke_width(surface: Surface) -> float:
+    return surface.stroke.width if surface.stroke else 0.0
 
 
 def _near(matrix: Projective, box: Box) -> Affine:
@@ -186,69 +148,33 @@ class ContentPainter:
             edge = layout.merged_outline if content.surface.stroke else layout.outline
             self._surface(content.surface, layout.outline, edge, layout.box, matrix, opacity)
             return
-        self._behind(content, layout, matrix, opacity)
-        dresses = sorted(content.dressed(layout), key=lambda dress: dress.first)
-        moving = {index for unit in content.units for index in range(unit.first, unit.last)}
-        for dress in dresses:
-            area = layout.outline_of(
-                lambda c, a=dress.first, b=dress.last: a <= c < b and c not in moving  # type: ignore[misc]
-            )
-            self._dressed(dress, layout, area, dress.surface, matrix, opacity)
-        starts = [dress.first for dress in dresses]
-        for unit in content.units:
-            if unit.place.opacity <= 0 or not (unit.place.sx and unit.place.sy):
-                continue
-            place = _place_in(layout, unit, content.eye)
-            if place is None:
-                continue
-            if isinstance(place, Affine):
-                there: Affine | Projective = matrix @ place
-            else:
-                there = Projective.of(matrix) @ place
-            look = unit.look
-            self.canvas.blur = look.blur_px
-            for dress in dresses[max(0, bisect_right(starts, unit.first) - 1) :]:
-                if dress.first >= unit.last:
-                    break
-                area = layout.outline_between(
-                    max(dress.first, unit.first), min(dress.last, unit.last)
-                )
-                surface = dress.surface
-                if look is not PLAIN:
-                    surface = surface.displaced(look.tint, look.tinted, look.filled, look.wider_px)
-                self._dressed(dress, layout, area, surface, there, opacity * unit.place.opacity)
-            self.canvas.blur = 0.0
+        for each in (*backs(content, layout), *resting(content, layout)):
+            self._surface(each.surface, each.area, each.edge, each.box, matrix, opacity)
+        for piece in on_their_way(content, layout):
+            self._unit_piece(piece, matrix, opacity * piece.opacity)
         if content.cursor:
             self._cursor(content, layout, matrix, opacity)
 
-    def _behind(
-        self, content: TextContent, layout: TextLayout, matrix: Affine | Projective, opacity: float
-    ) -> None:
-        """The boxes behind a text; on a path there are none."""
-        if content.along is not None:
-            return
-        for backing in content.backings:
-            surface = Surface(backing.colour)
-            for box in backing.boxes(layout, units_of(content.text, "words")):
-                self._surface(surface, box, box, box.bounds, matrix, opacity)
-
-    def _dressed(
-        self,
-        dress: Dress,
-        layout: TextLayout,
-        area: Outline,
-        surface: Surface,
-        matrix: Affine | Projective,
-        opacity: float,
-    ) -> None:
-        """Some letters of a text, painted."""
-        if area.is_empty:
-            return
-        box = layout.box
-        if dress.across != "block":
-            box = layout.outline_between(dress.first, dress.last).bounds
-        edge = area.merged() if surface.stroke else area
-        self._surface(surface, area, edge, box, matrix, opacity)
+    def _unit_piece(self, piece: UnitPiece, matrix: Affine, opacity: float) -> None:
+        """A letter, word or line on its way: within its window, as far as its wipes show it."""
+        place = piece.place
+        there: Affine | Projective
+        there = matrix @ place if isinstance(place, Affine) else Projective.of(matrix) @ place
+        if piece.window is not None:
+            self.canvas.clip(piece.window.skia_path, skia_matrix(matrix))
+        self.canvas.blur = piece.blur_px
+        if piece.wipes:
+            widest = max((each.surface for each in piece.painted), key=_stroke_width)
+            self.canvas.begin_layer(self._reach(piece.outline, widest, there), 1.0)
+        for each in piece.painted:
+            self._surface(each.surface, each.area, each.edge, each.box, there, opacity)
+        self.canvas.blur = 0.0
+        for box, wiped in piece.wipes:
+            self.canvas.keep(wipe_paint(box, wiped.wipe), skia_matrix(there))
+        if piece.wipes:
+            self.canvas.end_layer()
+        if piece.window is not None:
+            self.canvas.unclip()
 
     def _cursor(
         self, content: TextContent, layout: TextLayout, matrix: Affine, opacity: float

@@ -143,6 +143,25 @@ class Canvas:
             image, left, top, skia.SamplingOptions(), skia.Paint(Alphaf=min(1.0, max(0.0, opacity)))
         )
 
+    def clip(self, path: skia.Path, matrix: skia.Matrix) -> None:
+        """What is drawn until ``unclip`` is seen within an outline only."""
+        self._canvas.save()
+        self._canvas.setMatrix(matrix)
+        self._canvas.clipPath(path, skia.ClipOp.kIntersect, True)
+
+    def unclip(self) -> None:
+        """Ends the last ``clip``."""
+        self._canvas.restore()
+
+    def keep(self, paint: Paint, matrix: skia.Matrix) -> None:
+        """Of what was drawn since the layer began only as much stays as a paint covers."""
+        sk = _fill(paint, 1.0)
+        sk.setBlendMode(skia.BlendMode.kDstIn)
+        self._canvas.resetMatrix()
+        if isinstance(paint, Gradient) and sk.getShader() is not None:
+            sk.setShader(sk.getShader().makeWithLocalMatrix(matrix))
+        self._canvas.drawPaint(sk)
+
     def begin_layer(self, bounds: tuple[float, float, float, float], opacity: float) -> None:
         """What is drawn until ``end_layer`` is composited as one picture of that opacity."""
         self._canvas.resetMatrix()

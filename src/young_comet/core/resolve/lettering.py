@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import random
 from bisect import bisect_left, bisect_right
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any
 
 from ..catalog import FRONTS
-from ..frame.contents import PLAIN, Carrying, TextContent, TextUnit, UnitLook
+from ..frame.contents import PLAIN, Carrying, TextContent, TextUnit, UnitLook, Wiped
 from ..frame.units import UnitPlace, place_of
 from ..geometry.affine import Point
-from ..moves import REST, TEXT_UNITS, Moment, Pose
+from ..moves import REST, TEXT_UNITS, Moment, Pose, Wipe
 from ..pixels.colour import Rgba, mix
 from ..timing.spread import ranks, settled
 from ..typography.graphemes import Range
@@ -40,10 +40,13 @@ class _Unit:
     skew: Point = (0.0, 0.0)
     look: UnitLook = PLAIN
     pivot: str = "middle"
+    seen: str = "everywhere"
+    wipe: Wipe | None = None
 
     @property
     def rests(self) -> bool:
-        return self.pose == REST and self.skew == (0.0, 0.0) and self.look is PLAIN
+        still = self.pose == REST and self.skew == (0.0, 0.0)
+        return still and self.look is PLAIN and self.wipe is None
 
 
 @dataclass
@@ -121,10 +124,25 @@ def _moved(evaluator: Resolver, v: LayerValues, content: TextContent, found: _Fo
             pose = each.pose(moment, at[nth], len(ranges))
             found.cursor = found.cursor or pose.cursor
             if pose != REST:
-                unit = found.unit(each.over, span)
-                unit.pose = unit.pose.then(pose)
-                if pose.blur_px:
-                    unit.look = replace(unit.look, blur_px=unit.pose.blur_px)
+                _pose(found.unit(each.over, span), pose)
+    # What draws the whole layer draws its lines at once.
+    drawn = evaluator.pose(v).drawn if v.moved else 1.0
+    if drawn < 1:
+        for span in ranges_of(evaluator, content, "lines"):
+            unit = found.unit("lines", span)
+            unit.look = replace(unit.look, drawn=unit.look.drawn * drawn)
+
+
+def _pose(unit: _Unit, pose: Pose) -> None:
+    """A unit that a move has in a pose."""
+    unit.pose = unit.pose.then(pose)
+    if pose.blur_px or pose.drawn < 1:
+        drawn = unit.look.drawn * pose.drawn
+        unit.look = replace(unit.look, blur_px=unit.pose.blur_px, drawn=drawn)
+    if pose.clipped:
+        unit.seen = "own"
+    if pose.wipe is not None and pose.wipe.shown < 1:
+        unit.wipe = pose.wipe
 
 
 def unit_moments(
@@ -133,11 +151,17 @@ def unit_moments(
     """What a move may know of each of the units of a text that it goes over."""
     base = moment_of(evaluator, v, each, 0, len(ranges))
     em, leading = content.style.size_px, content.style.leading
+    # What comes from behind its own edge must be hidden by it: its size is measured then.
+    edged = each.params.get("start") == "edge"
+    layout = evaluator.set_text(content) if edged else None
     found = []
     for nth, (first, last) in enumerate(ranges):
         size = (em * 0.62 * (last - first), em * leading / 100)
         if each.over == "lines":
             size = (base.size[0] or size[0], size[1])
+        box = layout.resting_box(first, last) if layout is not None else None
+        if box is not None:
+            size = (box[2] - box[0], box[3] - box[1])
         found.append(replace(base, nth=nth, size=size))
     return found
 
@@ -174,7 +198,10 @@ def _fronted(evaluator: Resolver, v: LayerValues, content: TextContent, found: _
 
 
 _SET = ("weight", "width-axis", "slant", "tracking", "raised", "size")
-_POSED = ("rotation", "tilt", "turn", "opacity", "blur", "fill", "tint", "outline", "others")
+_POSED = (
+    "rotation", "tilt", "turn", "opacity", "blur", "fill", "tint", "outline", "others", "wiped",
+    "undrawn",
+)  # fmt: skip
 
 
 def _resize(own: _Set, away: float, params: dict[str, Any]) -> None:
@@ -205,6 +232,11 @@ def _displace(unit: _Unit, away: float, params: dict[str, Any]) -> None:
     unit.skew = (unit.skew[0] + away * kx, unit.skew[1] + away * ky)
     if params["pivot"] != "middle":
         unit.pivot = params["pivot"]
+    if params["seen"] != "everywhere":
+        unit.seen = params["seen"]
+    if away * params["wiped"] > 0:
+        shown = max(0.0, 1 - away * params["wiped"] / 100)
+        unit.wipe = Wipe(params["wipe"], shown, params["wipe-angle"], params["wipe-soft"])
     unit.look = _look(unit.look, away, params)
 
 
@@ -212,14 +244,15 @@ def _look(look: UnitLook, away: float, params: dict[str, Any]) -> UnitLook:
     blur, tint = max(0.0, away * params["blur"]), min(1.0, max(0.0, away * params["tint"] / 100))
     fill = min(1.0, max(0.0, 1 + away * params["fill"] / 100))
     outline = away * params["outline"]
-    if not (blur or tint or outline) and fill == 1:
+    undrawn = min(1.0, max(0.0, away * params["undrawn"] / 100))
+    if not (blur or tint or outline or undrawn) and fill == 1:
         return look
     colour: Rgba = params["colour"]
     whole = 1 - (1 - look.tinted) * (1 - tint)
     mixed = mix(look.tint, colour, tint / whole) if whole and look.tinted else colour
     return UnitLook(
         mixed, whole, look.filled * fill, look.wider_px + outline,
-        (look.blur_px**2 + blur**2) ** 0.5,
+        (look.blur_px**2 + blur**2) ** 0.5, look.drawn * (1 - undrawn),
     )  # fmt: skip
 
 
@@ -331,12 +364,14 @@ def _made(
     pivot = _Pivots(evaluator, content) if pivots != {"middle"} else None
     own = units.get(smallest, {})
     outer = [(by, sorted(units[by])) for by in kinds if by != smallest]
+    windows = _Windows(evaluator, content)
     spans = own.keys() if not outer else set(ranges_of(evaluator, content, smallest))
     made = []
     for span in sorted(spans):
         unit = own.get(span, _Unit())
         carried: list[Carrying] = []
         look, opacity, scrambled = unit.look, unit.pose.opacity, unit.pose.scrambled
+        window, wipes = windows(span, unit.seen), list(_wiped(span, unit))
         for by, larger in outer:
             around = _around(larger, span[0])
             if around is None:
@@ -345,14 +380,46 @@ def _made(
             about = pivot(around, carrier.pivot) if pivot is not None else None
             carried.append(Carrying(*around, _place(carrier), about))
             look = _both(look, carrier.look)
+            window = window or windows(around, carrier.seen)
+            wipes += _wiped(around, carrier)
             opacity *= carrier.pose.opacity
             scrambled = max(scrambled, carrier.pose.scrambled)
         if unit.rests and not carried:
             continue
         place = _place(unit)._replace(opacity=min(1.0, max(0.0, opacity)))
         about = pivot(span, unit.pivot) if pivot is not None else None
-        made.append(TextUnit(*span, place, scrambled, look, about, tuple(carried)))
+        made.append(
+            TextUnit(*span, place, scrambled, look, about, tuple(carried), window, tuple(wipes))
+        )
     return tuple(made)
+
+
+def _wiped(span: Range, unit: _Unit) -> Iterator[Wiped]:
+    if unit.wipe is not None:
+        yield Wiped(*span, unit.wipe)
+
+
+class _Windows:
+    """Where units on their way are seen, as the characters that rest there."""
+
+    def __init__(self, evaluator: Resolver, content: TextContent) -> None:
+        self._evaluator, self._content = evaluator, content
+        self._spans: dict[str, Sequence[Range]] = {}
+
+    def __call__(self, span: Range, seen: str) -> Range | None:
+        """None for everywhere."""
+        if seen == "everywhere" or self._content.along is not None:
+            return None
+        return span if seen == "own" else _around(self._of(seen), span[0]) or span
+
+    def _of(self, seen: str) -> Sequence[Range]:
+        if seen not in self._spans:
+            if seen == "word":
+                self._spans[seen] = units_of(self._content.text, "words")
+            else:
+                lines = self._evaluator.set_text(self._content).lines
+                self._spans[seen] = [(line.first, line.last) for line in lines]
+        return self._spans[seen]
 
 
 def _place(unit: _Unit) -> UnitPlace:
@@ -367,7 +434,7 @@ def _both(one: UnitLook, other: UnitLook) -> UnitLook:
     tint = mix(one.tint, other.tint, other.tinted / whole) if whole else one.tint
     return UnitLook(
         tint, whole, one.filled * other.filled, one.wider_px + other.wider_px,
-        (one.blur_px**2 + other.blur_px**2) ** 0.5,
+        (one.blur_px**2 + other.blur_px**2) ** 0.5, one.drawn * other.drawn,
     )  # fmt: skip
 
 

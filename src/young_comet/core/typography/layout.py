@@ -115,6 +115,26 @@ class TextLayout:
         left = -self.width / 2 if self.left is None else self.left
         return (left, -self.height / 2, left + self.width, self.height / 2)
 
+    def resting_box(self, first: int, last: int) -> Box | None:
+        """Where some characters (the last excluded) rest: as wide as they are and as high as their
+        lines, and all of their ink; None on a path, or where there are none."""
+        if self.cell_places:
+            return None
+        boxes = [
+            (cell.left, line.baseline - line.ascent, cell.right, line.baseline + line.descent)
+            for line in self.lines
+            if line.first < last and line.last > first
+            for cell in line.cells
+            if cell.first < last and cell.last > first
+        ]
+        if not boxes:
+            return None
+        ink = self.outline_between(first, last)
+        if not ink.is_empty:
+            boxes.append(ink.bounds)
+        lefts, tops, rights, feet = zip(*boxes, strict=True)
+        return (min(lefts), min(tops), max(rights), max(feet))
+
     def outline_between(self, first: int, last: int) -> Outline:
         """The glyphs of a stretch of characters (the last excluded) as one path, which is kept."""
         found = self._stretches.get((first, last))

@@ -24,6 +24,14 @@ PIVOTS = (
     ("line", "The line's middle"), ("block", "The text's middle"),
 )  # fmt: skip
 
+SEEN = (
+    ("everywhere", "Wherever it is"), ("line", "Within its line"), ("word", "Within its word"),
+    ("own", "Where it rests"),
+)  # fmt: skip
+WIPES = (
+    ("linear", "From one side"), ("centre", "From the centre line"), ("iris", "From the middle"),
+)  # fmt: skip
+
 # How it goes over the text.
 SPREAD = (
     PropertySpec(
@@ -53,6 +61,11 @@ SPREAD = (
     PropertySpec(
         "pivot", "Turns about", Kind.CHOICE, "middle", "Front", options=PIVOTS,
         help="What each of them turns and is scaled about",
+    ),
+    PropertySpec(
+        "seen", "Displaced is seen", Kind.CHOICE, "everywhere", "Front", options=SEEN,
+        help="Where what it has not reached can be seen: within its line, it comes from behind the "
+        "line's edge. On a path, everywhere",
     ),
 )  # fmt: skip
 
@@ -131,6 +144,27 @@ DISPLACED = (
         maximum=1000, help="So far above its line, in percent of the size",
     ),
     PropertySpec(
+        "wiped", "Displaced wipe", Kind.NUMBER, 0.0, "Front", unit="%", minimum=0, maximum=100,
+        help="So much of it is wiped away",
+    ),
+    PropertySpec(
+        "wipe", "Wipe goes", Kind.CHOICE, "linear", "Front", options=WIPES,
+        shown_when=where("wiped", least=0.01), help="How the edge of the wipe goes over it",
+    ),
+    PropertySpec(
+        "wipe-angle", "Wipe direction", Kind.NUMBER, 0.0, "Front", unit="°", minimum=-36000,
+        maximum=36000, widget="dial", shown_when=where("wiped", least=0.01),
+        help="Where its edge runs to, clockwise from the right",
+    ),
+    PropertySpec(
+        "wipe-soft", "Wipe softness", Kind.NUMBER, 8.0, "Front", unit="%", minimum=0, maximum=100,
+        shown_when=where("wiped", least=0.01), help="How wide its edge is",
+    ),
+    PropertySpec(
+        "undrawn", "Displaced drawing", Kind.NUMBER, 0.0, "Front", unit="%", minimum=0, maximum=100,
+        help="So much of it is not yet drawn: first its outline is, then it is filled",
+    ),
+    PropertySpec(
         "others", "Other letters", Kind.NUMBER, 0.0, "Front", unit="%", minimum=0, maximum=100,
         help="How much of it is other letters, new ones some times a second",
     ),
@@ -197,6 +231,29 @@ READY: Registry[ReadyFront] = Registry(
         ReadyFront(
             "lines-up", "Lines lift", "Line by line from below",
             {"by": "lines", "opacity": -100.0, "width": 1.6}, (0.0, 0.9),
+        ),
+        ReadyFront(
+            "behind", "From behind their line", "Letters rise from behind the line's foot",
+            {"seen": "line", "width": 4.0, "profile": "cubic-bezier(0.16, 1, 0.3, 1)"}, (0.0, 1.25),
+        ),
+        ReadyFront(
+            "lines-behind", "Lines from behind", "Line by line from behind its own foot",
+            {"by": "lines", "seen": "line", "width": 1.5,
+             "profile": "cubic-bezier(0.16, 1, 0.3, 1)"}, (0.0, 1.25),
+        ),
+        ReadyFront(
+            "wiped", "Words wiped on", "An edge passes over one word after the other",
+            {"by": "words", "wiped": 100.0, "width": 1.6,
+             "profile": "cubic-bezier(0.65, 0, 0.35, 1)"},
+        ),
+        ReadyFront(
+            "drawn", "Drawn, then filled", "The outline of each letter is drawn, then filled",
+            {"undrawn": 100.0, "width": 6.0, "profile": "linear"},
+        ),
+        ReadyFront(
+            "boards", "Flip boards", "Each letter falls forward about its foot, like a board",
+            {"tilt": 90.0, "pivot": "baseline", "opacity": -100.0, "width": 3.0,
+             "profile": "bounce-out"},
         ),
         ReadyFront(
             "closing", "Tracking closes", "Letters come together",

@@ -12,7 +12,7 @@ from .media import (
     TreatmentContent,
 )
 from .shapes import DrawingContent, PartContent, ShapeContent
-from .text import PLAIN, Carrying, Dress, TextContent, TextUnit, UnitLook
+from .text import PLAIN, Carrying, Dress, TextContent, TextUnit, UnitLook, Wiped
 
 __all__ = [
     "PLAIN",
@@ -34,4 +34,5 @@ __all__ = [
     "Texts",
     "TreatmentContent",
     "UnitLook",
+    "Wiped",
 ]

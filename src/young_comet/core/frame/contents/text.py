@@ -11,8 +11,10 @@ from typing import Any, ClassVar
 from ...geometry.affine import Box, Point
 from ...geometry.outline import Outline, from_svg_path
 from ...geometry.trail import trail
+from ...moves import Wipe
 from ...pixels.colour import Rgba, mix
 from ...typography.along import TextPath
+from ...typography.graphemes import Range
 from ...typography.layout import TextLayout
 from ...typography.style import TextStyle
 from ...typography.units import units_of
@@ -25,13 +27,15 @@ from .base import Surfaced, Texts
 @dataclass(frozen=True)
 class UnitLook:
     """How a unit on its way is painted otherwise: so much (0..1) of a tint, so much (0..1) of its
-    fill, a stroke so much wider, px, blurred by a standard deviation in px."""
+    fill, a stroke so much wider, px, blurred by a standard deviation in px. What is ``drawn`` of it
+    (0..1) is first an outline that is drawn, then its fill."""
 
     tint: Rgba = (0.0, 0.0, 0.0, 1.0)
     tinted: float = 0.0
     filled: float = 1.0
     wider_px: float = 0.0
     blur_px: float = 0.0
+    drawn: float = 1.0
 
     def between(self, other: UnitLook, amount: float) -> UnitLook:
         """A mixture."""
@@ -45,6 +49,7 @@ class UnitLook:
         return UnitLook(
             tint, at(self.tinted, other.tinted), at(self.filled, other.filled),
             at(self.wider_px, other.wider_px), at(self.blur_px, other.blur_px),
+            at(self.drawn, other.drawn),
         )  # fmt: skip
 
 
@@ -62,10 +67,21 @@ class Carrying:
 
 
 @dataclass(frozen=True)
+class Wiped:
+    """What a wipe has come to over the box of some characters (the last excluded) at rest."""
+
+    first: int
+    last: int
+    wipe: Wipe
+
+
+@dataclass(frozen=True)
 class TextUnit:
     """A letter, word or line of a text, as its characters (first, one after the last), on its
     way; ``scrambled`` ones are other letters. It turns about a point of the text (``about``), or
-    else about its own middle, and goes along with what it lies ``within``, the innermost first."""
+    else about its own middle, and goes along with what it lies ``within``, the innermost first. It
+    is seen where the characters of its ``window`` rest, and as far as ``wipes`` that it takes along
+    show it."""
 
     first: int
     last: int
@@ -74,6 +90,8 @@ class TextUnit:
     look: UnitLook = PLAIN
     about: Point | None = None
     within: tuple[Carrying, ...] = ()
+    window: Range | None = None
+    wipes: tuple[Wiped, ...] = ()
 
     def at_rest(self) -> TextUnit:
         """The same unit where it rests."""
@@ -92,7 +110,11 @@ class TextUnit:
         scrambled = self.scrambled + (other.scrambled - self.scrambled) * amount
         place = place_between(self.place, other.place, amount)
         look = self.look.between(other.look, amount)
-        return TextUnit(self.first, self.last, place, scrambled, look, self.about, within)
+        window = self.window if other.window is None else other.window
+        wipes = _wipes_between(self.wipes, other.wipes, amount)
+        return TextUnit(
+            self.first, self.last, place, scrambled, look, self.about, within, window, wipes
+        )
 
 
 @dataclass(frozen=True)
@@ -324,6 +346,8 @@ class TextContent(Surfaced):
             for each in unit.within:
                 reach += self._reach(each.place, each.last - each.first, each.about)
             far = max(far, reach + 3 * unit.look.blur_px + 2 * max(0.0, unit.look.wider_px))
+            if unit.look.drawn < 1:
+                far = max(far, reach + 2 + 0.05 * size)
         if self.cursor:
             far = max(far, size * 0.2)
         return (box[0] - far, box[1] - far, box[2] + far, box[3] + far)
@@ -364,6 +388,24 @@ def _moved(a: UnitPlace, b: UnitPlace, radius: float) -> float:
         radius *= 2
     grown = math.hypot(b.sx - a.sx, b.sy - a.sy)
     return math.hypot(b.dx - a.dx, b.dy - a.dy) + (turned + grown) * radius
+
+
+def _wipes_between(a: tuple[Wiped, ...], b: tuple[Wiped, ...], amount: float) -> tuple[Wiped, ...]:
+    """Wipes between two states; where only one has them, the other is shown whole."""
+    if not a or not b:
+        share = amount if b else 1 - amount
+        return tuple(
+            replace(each, wipe=replace(each.wipe, shown=1 + (each.wipe.shown - 1) * share))
+            for each in a or b
+        )
+    if len(a) != len(b):
+        return b if amount >= 0.5 else a
+    return tuple(
+        replace(
+            q, wipe=replace(q.wipe, shown=p.wipe.shown + (q.wipe.shown - p.wipe.shown) * amount)
+        )
+        for p, q in zip(a, b, strict=True)
+    )
 
 
 def _backings_between(
