@@ -108,6 +108,24 @@ def test_what_is_written_is_undone_in_steps_of_words(desk):
     assert text(desk) == WORDS + " off the "
 
 
+def test_letters_typed_while_a_step_is_on_its_way_stay(desk):
+    """The answer to one step comes when the next has been sent: it takes nothing back."""
+    write(desk)
+    desk.keyboard.press("End")
+    # Each step takes a while.
+    desk.evaluate("""(() => { const editor = youngComet.editor, edit = editor.edit.bind(editor);
+        editor.edit = async (data) => { const done = await edit(data);
+            await new Promise((next) => setTimeout(next, 120)); return done; }; })()""")
+    for word in ("over ", "the ", "bay ", "and ", "far ", "away"):
+        desk.keyboard.type(word, delay=9)
+        desk.wait_for_timeout(35)
+    desk.wait_for_timeout(900)
+    assert desk.evaluate("youngComet.editor.modes.visit('write').text").endswith("far away")
+    desk.keyboard.press("Escape")
+    settle(desk)
+    assert text(desk) == WORDS + "over the bay and far away"
+
+
 def test_one_word_in_the_middle_is_styled_and_keeps_it_while_others_are_written(desk):
     write(desk)
     desk.mouse.dblclick(*letter(desk, 6))
@@ -199,7 +217,12 @@ def test_the_weight_of_a_run_has_keys_of_its_own(desk):
 
 def test_a_front_is_built_by_hand_and_seen(desk):
     desk.locator('.row-line[data-layer="title"] .row-name').click()
-    desk.get_by_label("Add a front").select_option("lifted")
+    desk.get_by_label("Add a front").click()
+    sheet = desk.get_by_role("dialog", name="Fronts")
+    expect(sheet.locator("[data-ready-front]")).to_have_count(18)
+    sheet.get_by_label("Search fronts").fill("thin lifted")
+    expect(sheet.locator("[data-ready-front]")).to_have_count(1)
+    sheet.locator("[data-ready-front=lifted]").click()
     desk.wait_for_function("() => youngComet.editor.layer('title').fronts.length === 1")
     desk.evaluate("youngComet.editor.modes.hands.player.pause()")
     settle(desk)

@@ -168,3 +168,11 @@ def test_colours_are_read_in_any_notation_and_faults_are_said(client):
     wrong = client.get("/api/colours", params={"text": "kite"})
     assert wrong.status_code == 422 and "such as #ff7a45" in wrong.text
     assert client.get("/api/colours", params={"text": "x" * 300}).status_code == 422
+
+
+def test_ready_fronts_have_moving_samples(client):
+    answer = client.get("/api/fronts/behind/sample.jpg")
+    assert answer.status_code == 200 and answer.content[:2] == b"\xff\xd8"
+    assert client.get("/api/fronts/behind/sample.jpg").content == answer.content
+    refused = client.get("/api/fronts/gust/sample.jpg")
+    assert refused.status_code == 422 and "slam" in str(refused.json()["error"])

@@ -14,6 +14,7 @@ SHOWING = {
     "easingGallery",
     "effectSheet",
     "typefacesSheet",
+    "frontsSheet",
 }
 
 

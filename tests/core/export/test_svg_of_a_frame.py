@@ -226,6 +226,7 @@ FRONTED = {
     "behind": ({"offset": (0.0, 30.0), "seen": "line"}, 0),
     "words": ({"by": "words", "rotation": 20.0, "pivot": "baseline", "scale": (30.0, 0.0)}, 0),
     "undrawn": ({"undrawn": 50.0}, 0),
+    "halves": ({"by": "words", "apart": (20.0, 0.0), "rotation": 10.0, "seen": "line"}, 0),
     "set": ({"weight": -400.0, "tracking": 200.0, "raised": 20.0}, 0),
     "soft": ({"blur": 6.0}, 1),
     "wiped": ({"wiped": 60.0}, 1),

@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 import pytest
-from tests.build import draw, key, layer, project
+from tests.build import NoAssets, draw, key, layer, project
 from tests.edits.test_edits import applied
 
 from young_comet.core.catalog import FRONTS, READY_FRONTS, check_project
 from young_comet.core.frame.units import UnitPlace
 from young_comet.core.geometry.affine import Affine
-from young_comet.core.geometry.outline import skia_matrix
-from young_comet.core.model import Front, Property, Shutter
+from young_comet.core.geometry.outline import Outline, from_svg_path, skia_matrix
+from young_comet.core.geometry.path_data import write_svg_path
+from young_comet.core.model import Front, Mark, Property, Run, Shutter
 from young_comet.core.moves import MOVES, Wipe
+from young_comet.core.paint import MediaLibrary
 from young_comet.core.paint.unit_wipes import wipe_paint
 from young_comet.core.pixels.canvas import Canvas
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.timing import parse_easing
 from young_comet.core.timing.spread import settled
+from young_comet.core.views import front_sample
 from young_comet.errors import DocumentError
 
 DISPLACED = {
@@ -25,7 +30,7 @@ DISPLACED = {
     "tilt": 50.0, "turn": 60.0, "opacity": -70.0, "blur": 5.0, "fill": -80.0, "tint": 90.0,
     "outline": 3.0, "size": 40.0, "weight": -500.0, "width-axis": -35.0, "slant": 20.0,
     "tracking": 300.0, "raised": 40.0, "others": 100.0,
-    "wiped": 80.0, "undrawn": 60.0,
+    "wiped": 80.0, "undrawn": 60.0, "apart": (14.0, 3.0),
 }  # fmt: skip
 
 
@@ -66,7 +71,18 @@ def test_at_progress_1_a_text_is_exactly_as_at_rest_and_displaced_before(name, b
 
 def test_every_displaced_property_is_tried():
     specs = {spec.id for spec in FRONTS.declared("front")}
-    spread = {"progress", "by", "width", "order", "seed", "profile", "pivot", "colour", "seen"}
+    spread = {
+        "progress",
+        "by",
+        "width",
+        "order",
+        "seed",
+        "profile",
+        "pivot",
+        "colour",
+        "seen",
+        "path",
+    }
     spread |= {"wipe", "wipe-angle", "wipe-soft"}
     assert specs == set(DISPLACED) | spread
 
@@ -359,3 +375,104 @@ def test_moves_over_letters_have_their_whole_pose(move, over):
     sums = [each.sum() for each in seen]
     assert sums[0] == 0 or sums[0] < 0.01 * rest.sum()
     assert 0 < sums[1] < sums[2] < rest.sum() * 1.2
+
+
+def test_halves_of_a_word_are_the_word_and_slide_their_own_way():
+    def rows(apart):
+        front = {"by": "words", "apart": apart, "progress": 0.0}
+        return draw(titled(front, words="HHH", stroke__width=0.0))[..., 1] > 128
+
+    rest = draw(titled(words="HHH", stroke__width=0.0))[..., 1] > 128
+    slid = rows((40.0, 0.0))
+    used = np.flatnonzero(rest.any(axis=1))
+    upper, lower = used[2], used[-3]
+    assert np.array_equal(slid[upper], np.roll(rest[upper], 40))
+    assert np.array_equal(slid[lower], np.roll(rest[lower], -40))
+    assert (rows((0.001, 0.0)) != rest).sum() < 12, "together they are the whole"
+
+
+@pytest.mark.parametrize("way", ["M0 90 H320", "M320 90 H0", "M160 0 V180 Z", ""])
+def test_a_front_goes_in_the_order_of_a_drawn_path(way):
+    """Brute force: which letter lies nearest to the path's places one after another. The path is in
+    the layer's own space."""
+    shifted = from_svg_path(way).mapped(Affine.shift(-160, -90)) if way else Outline.empty()
+    front = {"order": "path", "path": write_svg_path(shifted), "offset": (0.0, -40.0),
+             "width": 0.5, "progress": 50.0}  # fmt: skip
+    away = [u.first for u in content(titled(front, words="KITE")).units]
+    expected = {"M0 90 H320": [2, 3], "M320 90 H0": [0, 1], "": [2, 3]}
+    assert away == expected.get(way, away) and len(away) == 2
+
+
+@pytest.mark.parametrize("stacking", ["forward", "back", "middle"])
+def test_letters_lie_over_one_another_in_a_chosen_order(stacking):
+    front = {"offset": (-28.0, 0.0), "tint": 0.0, "progress": 0.0, "by": "letters"}
+    colours = {"r0": "#ff0000", "r1": "#00ff00", "r2": "#0000ff"}
+    document = titled(front, words="HHH", text__tracking=-600.0, text__stacking=stacking,
+                      stroke__width=0.0)  # fmt: skip
+    (made,) = document.scenes[0].layers
+    properties = dict(made.properties)
+    for name, colour in colours.items():
+        properties[f"run.{name}.fill.colour"] = Property(value=colour)
+    runs = tuple(Run(id=f"r{n}", first=n, last=n + 1) for n in range(3))
+    dressed = made.model_copy(update={"properties": properties, "runs": runs})
+    scene = document.scenes[0].model_copy(update={"layers": (dressed,)})
+    pixels = draw(check_project(document.model_copy(update={"scenes": (scene,)})))
+    counts = [int((pixels[..., channel] > 200).sum()) for channel in (2, 1, 0)]
+    most = {"forward": 2, "back": 0, "middle": 1}[stacking]
+    assert max(counts) == counts[most]
+
+
+@pytest.mark.parametrize("ready", list(READY_FRONTS))
+def test_the_sample_of_a_front_moves_and_ends_at_rest(ready):
+    strip = front_sample(ready, MediaLibrary(NoAssets()))
+    assert strip.shape == (63, 17 * 112, 4)
+    frames = [strip[:, n * 112 : (n + 1) * 112].astype(int) for n in range(16)]
+    assert np.abs(frames[1] - frames[-1]).max() > 40
+    assert np.array_equal(frames[-2], frames[-1])
+
+
+def landing(on, marks=(), words="Hold on to the wind", **more):
+    """Progress keys (s, %) of a front whose words land on moments."""
+    document = titled(words=words)
+    made = [Mark(id=f"m{n}", name=f"M{n}", time_s=t) for n, t in enumerate(marks)]
+    (text,) = document.scenes[0].layers
+    text = text.model_copy(update=more)
+    scene = document.scenes[0].model_copy(update={"marks": tuple(made), "layers": (text,)})
+    document = document.model_copy(update={"scenes": (scene,)})
+    worn = applied(document, {"kind": "wear-front", "scene": "reveal", "layers": ["title"], "id": "f",
+                              "ready": "slam", "on": on}).project  # fmt: skip
+    return worn, worn.scenes[0].layers[0].properties["front.f.progress"].keys
+
+
+def test_words_land_on_marks_one_after_the_other():
+    marks = (0.5, 1.0, 1.4, 2.5, 3.0)
+    worn, keys = landing("marks", marks)
+    for nth, moment in enumerate(marks):
+        landed = content(worn, moment + 1e-6).units
+        before = content(worn, moment - 0.04).units
+        starts = sorted({unit.first for unit in before})
+        words = [0, 5, 8, 11, 15]
+        assert starts == words[nth:], "the word is on its way until its mark"
+        assert sorted({unit.first for unit in landed}) == words[nth + 1 :]
+    assert [key.value for key in keys][-1] == 100.0
+    assert all(b.time_s > a.time_s for a, b in itertools.pairwise(keys))
+
+
+@pytest.mark.parametrize("marks", [(1.0,), (0.5, 0.9), (0.5, 0.52, 0.53, 0.54, 0.55, 0.56, 0.57)])
+def test_words_without_a_mark_follow_as_quickly_as_the_last_ones(marks):
+    worn, keys = landing("marks", marks)
+    assert keys[-1].value == 100.0 and keys[0].value == 0.0
+    values = [key.value for key in keys]
+    assert values == sorted(values)
+    assert not content(worn, keys[-1].time_s + 0.01).units
+
+
+def test_moments_count_from_the_layer_and_there_must_be_some():
+    _, keys = landing("marks", (0.2, 2.5, 9.0), start_s=1.0)
+    assert keys[1].time_s == pytest.approx(1.5), "2.5 s of the scene"
+    with pytest.raises(DocumentError, match="no marks"):
+        landing("marks", (0.2,), start_s=1.0)
+    with pytest.raises(DocumentError, match="no beats"):
+        landing("beats")
+    with pytest.raises(DocumentError, match="on"):
+        landing("claps")

@@ -216,12 +216,16 @@ class _Writer:
                 for each in piece.painted
                 for element in self._painted(each, matrix @ place, piece.opacity)
             ]
-            if piece.window is None:
-                yield from drawn
-                continue
-            clip = f"within{next(self.ids)}"
-            yield f'<clipPath id="{clip}"><path{_placed(matrix)}{_path(piece.window)}/></clipPath>'
-            yield f'<g clip-path="url(#{clip})">' + "".join(drawn) + "</g>"
+            for within, there in ((piece.half, matrix @ place), (piece.window, matrix)):
+                if within is not None:
+                    drawn = [self._within(within, there, drawn)]
+            yield from drawn
+
+    def _within(self, outline: Outline, matrix: Affine, drawn: list[str]) -> str:
+        """Elements that are seen within an outline only."""
+        clip = f"within{next(self.ids)}"
+        path = f'<clipPath id="{clip}"><path{_placed(matrix)}{_path(outline)}/></clipPath>'
+        return f'{path}<g clip-path="url(#{clip})">' + "".join(drawn) + "</g>"
 
     def _painted(self, each: Painted, matrix: Affine, opacity: float) -> Iterator[str]:
         yield from self._surface(each.surface, each.area, each.edge, each.box, matrix, opacity)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
 from ..geometry.affine import Affine, Box
 from ..geometry.outline import Outline, rectangle
@@ -15,6 +15,8 @@ from .contents.text import PLAIN, Carrying, Dress, TextContent, TextUnit, Wiped
 from .surface import Surface
 from .units import Eye, Frame, is_seen, map_of
 
+# Halves are cut so far above the line that letters stand on, in parts of its ascent.
+_CUT = 0.3
 # What has no stroke is drawn with a pen of this width, in parts of the size.
 PEN = 0.016
 
@@ -37,7 +39,8 @@ class Painted:
 class UnitPiece:
     """A unit on its way: what is painted of it, from where it rests to where it is (``place``), how
     much of it is seen, how far blurred (px), the outline within which it is seen, where it rests,
-    and the wipes that it takes along, with the boxes that they go over."""
+    the ``half`` of it that it is, and the wipes that it takes along, with the boxes that they go
+    over."""
 
     painted: tuple[Painted, ...]
     outline: Outline
@@ -45,6 +48,7 @@ class UnitPiece:
     opacity: float
     blur_px: float
     window: Outline | None
+    half: Outline | None
     wipes: tuple[tuple[Box, Wiped], ...]
 
 
@@ -75,7 +79,7 @@ def on_their_way(content: TextContent, layout: TextLayout) -> Iterator[UnitPiece
         return
     dresses = sorted(content.dressed(layout), key=lambda dress: dress.first)
     starts = [dress.first for dress in dresses]
-    for unit in content.units:
+    for unit in _stacked(content.units, content.stacking):
         if unit.place.opacity <= 0 or not (unit.place.sx and unit.place.sy):
             continue
         if any(each.wipe.shown <= 0 for each in unit.wipes):
@@ -87,10 +91,38 @@ def on_their_way(content: TextContent, layout: TextLayout) -> Iterator[UnitPiece
         painted = tuple(_of_unit(unit, dresses[first:], layout, content.style.largest_px))
         if not painted:
             continue
-        yield UnitPiece(
+        whole = UnitPiece(
             painted, layout.outline_between(unit.first, unit.last), place, unit.place.opacity,
-            unit.look.blur_px, _window(layout, unit), tuple(_wipes(layout, unit)),
+            unit.look.blur_px, _window(layout, unit), None, tuple(_wipes(layout, unit)),
         )  # fmt: skip
+        yield from _halved(layout, unit, whole)
+
+
+def _stacked(units: tuple[TextUnit, ...], stacking: str) -> Sequence[TextUnit]:
+    """Units in the order in which they are painted."""
+    if stacking == "back":
+        return units[::-1]
+    if stacking == "middle":
+        middle = (units[0].first + units[-1].last) / 2
+        return sorted(units, key=lambda u: -abs((u.first + u.last) / 2 - middle))
+    return units
+
+
+def _halved(layout: TextLayout, unit: TextUnit, whole: UnitPiece) -> Iterator[UnitPiece]:
+    """A unit whose halves are apart as two pieces, cut where small letters have their middle."""
+    dx, dy = unit.look.apart
+    line = next((li for li in layout.lines if li.first <= unit.first < max(li.last, 1)), None)
+    if (dx, dy) == (0.0, 0.0) or line is None or layout.cell_places:
+        yield whole
+        return
+    cut = line.baseline - _CUT * line.ascent
+    left, top, right, bottom = whole.outline.bounds
+    far = max(right - left, bottom - top) + 100.0
+    for sign, high, low in ((1, min(top, cut) - far, cut), (-1, cut, max(bottom, cut) + far)):
+        middle = Affine.shift((left + right) / 2, (high + low) / 2)
+        half = rectangle(right - left + 2 * far, low - high).mapped(middle)
+        slid = Affine.shift(sign * dx, sign * dy)
+        yield replace(whole, place=_then(slid, whole.place), half=half)
 
 
 def _of_unit(

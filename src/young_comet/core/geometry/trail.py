@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
 
+from .affine import Point
 from .outline import from_svg_path
 
+_PLACES = 512  # by which the nearest is found
 _STEPS = 64  # of each cubic; between them the parameter goes evenly with the length
 
 
@@ -71,6 +74,16 @@ class Trail:
         ways /= size[:, None]
         points = _points(cubics, s) + ways * (distances - inside)[:, None]
         return points, np.degrees(np.arctan2(ways[:, 1], ways[:, 0]))
+
+    def nearest(self, points: Sequence[Point]) -> list[float]:
+        """How far along it each point lies, by the nearest of evenly spaced places on it, px; 0 for
+        all where there is no way to go."""
+        if self.is_empty or not points:
+            return [0.0] * len(points)
+        ways = np.linspace(0.0, self.length * (1 - self.closed / _PLACES), _PLACES)
+        there, _ = self.at(ways)
+        far = np.linalg.norm(np.asarray(points)[:, None] - there[None], axis=2)
+        return [float(ways[at]) for at in far.argmin(axis=1)]
 
 
 def _points(cubics: np.ndarray, s: np.ndarray) -> np.ndarray:

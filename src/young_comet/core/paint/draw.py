@@ -162,6 +162,8 @@ class ContentPainter:
         there = matrix @ place if isinstance(place, Affine) else Projective.of(matrix) @ place
         if piece.window is not None:
             self.canvas.clip(piece.window.skia_path, skia_matrix(matrix))
+        if piece.half is not None:
+            self.canvas.clip(piece.half.skia_path, skia_matrix(there))
         self.canvas.blur = piece.blur_px
         if piece.wipes:
             widest = max((each.surface for each in piece.painted), key=_stroke_width)
@@ -173,7 +175,7 @@ class ContentPainter:
             self.canvas.keep(wipe_paint(box, wiped.wipe), skia_matrix(there))
         if piece.wipes:
             self.canvas.end_layer()
-        if piece.window is not None:
+        for _ in filter(None, (piece.half, piece.window)):
             self.canvas.unclip()
 
     def _cursor(

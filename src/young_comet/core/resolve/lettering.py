@@ -13,6 +13,7 @@ from ..catalog import FRONTS
 from ..frame.contents import PLAIN, Carrying, TextContent, TextUnit, UnitLook, Wiped
 from ..frame.units import UnitPlace, place_of
 from ..geometry.affine import Point
+from ..geometry.trail import trail
 from ..moves import REST, TEXT_UNITS, Moment, Pose, Wipe
 from ..pixels.colour import Rgba, mix
 from ..timing.spread import ranks, settled
@@ -181,7 +182,7 @@ def _fronted(evaluator: Resolver, v: LayerValues, content: TextContent, found: _
         if progress >= 1:
             continue
         params = v.own(FRONTS, front)
-        pairs = (params["offset"], params["scale"], params["skew"])
+        pairs = (params["offset"], params["scale"], params["skew"], params["apart"])
         poses = any(params[name] for name in _POSED) or any(any(pair) for pair in pairs)
         by = params["by"]
         ranges = ranges_of(evaluator, content, by)
@@ -245,7 +246,9 @@ def _look(look: UnitLook, away: float, params: dict[str, Any]) -> UnitLook:
     fill = min(1.0, max(0.0, 1 + away * params["fill"] / 100))
     outline = away * params["outline"]
     undrawn = min(1.0, max(0.0, away * params["undrawn"] / 100))
-    if not (blur or tint or outline or undrawn) and fill == 1:
+    ax, ay = params["apart"]
+    apart = (away * ax, away * ay)
+    if not (blur or tint or outline or undrawn or any(apart)) and fill == 1:
         return look
     colour: Rgba = params["colour"]
     whole = 1 - (1 - look.tinted) * (1 - tint)
@@ -253,6 +256,7 @@ def _look(look: UnitLook, away: float, params: dict[str, Any]) -> UnitLook:
     return UnitLook(
         mixed, whole, look.filled * fill, look.wider_px + outline,
         (look.blur_px**2 + blur**2) ** 0.5, look.drawn * (1 - undrawn),
+        (look.apart[0] + apart[0], look.apart[1] + apart[1]),
     )  # fmt: skip
 
 
@@ -299,6 +303,10 @@ def _reached(
     elif order == "by-place":
         about = _Middles(evaluator.set_text(content))
         by = [about(span, span)[0] for span in ranges]
+    elif order == "path":
+        about = _Middles(evaluator.set_text(content))
+        places = [about(span, span) for span in ranges]
+        order, by = "by-place", trail(params["path"]).nearest(places)
     return ranks(len(ranges), order, seed, by)
 
 
@@ -435,6 +443,7 @@ def _both(one: UnitLook, other: UnitLook) -> UnitLook:
     return UnitLook(
         tint, whole, one.filled * other.filled, one.wider_px + other.wider_px,
         (one.blur_px**2 + other.blur_px**2) ** 0.5, one.drawn * other.drawn,
+        (one.apart[0] + other.apart[0], one.apart[1] + other.apart[1]),
     )  # fmt: skip
 
 

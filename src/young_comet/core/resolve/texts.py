@@ -54,7 +54,7 @@ def text_of(scene: Resolver, v: LayerValues) -> TextContent:
     style = replace(_style(scene, v), runs=tuple(stretches))
     return TextContent(
         text, style, surface_of(scene, v, drawn=False), along=_path(v), across=v("fill.across"),
-        dresses=tuple(dresses), backings=tuple(backings),
+        dresses=tuple(dresses), backings=tuple(backings), stacking=v("text.stacking"),
     )  # fmt: skip
 
 

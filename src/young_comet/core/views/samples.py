@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import check_project, effect_kind, move_kind
-from ..model import Effect, Layer, Project, Property, RateModel, SavedMove, Scene
+from ..catalog import READY_FRONTS, check_project, effect_kind, move_kind
+from ..model import Effect, Front, Keyframe, Layer, Project, Property, RateModel, SavedMove, Scene
 from ..paint.library import MediaLibrary
 from ..paint.renderer import Renderer
 from ..resolve.scene import SceneEvaluator
@@ -106,6 +106,27 @@ MOVE_FRAMES, MOVE_WIDTH, MOVE_HEIGHT = 16, 112, 63
 _HOLD_S = 0.5
 
 
+def front_project(ready: str) -> Project:
+    """A scene that shows a ready front on two lines of words."""
+    kind = READY_FRONTS[ready]
+    size, takes = 58.0, 1.3
+    keys = tuple(
+        Keyframe(id=f"k{n}", time_s=n * takes, value=100.0 * n, easing="linear") for n in (0, 1)
+    )
+    shown: dict[str, Any] = {
+        "text": "Kite\nWeek", "text.font": "archivo", "text.weight": 800, "text.size": size,
+        "text.leading": 96, "fill.colour": "#ffd27a", "position": (WIDTH / 2, HEIGHT / 2 + 3),
+        **{f"front.f.{name}": value for name, value in kind.values_at(size).items()},
+    }  # fmt: skip
+    properties = {name: Property(value=value) for name, value in shown.items()}
+    properties["front.f.progress"] = Property(keys=keys)
+    word = Layer(
+        id="word", name="Word", kind="text", start_s=0, end_s=takes + _HOLD_S,
+        fronts=(Front(id="f"),), properties=properties,
+    )  # fmt: skip
+    return check_project(Project(id="sample", name="Sample", scenes=(_before_sky(word),)))
+
+
 def move_project(kind_id: str, saved: SavedMove | None = None) -> Project:
     """A scene that shows one move on a word, or on a star where the move draws strokes. ``saved``
     is the move where it is one of the artist's own."""
@@ -136,22 +157,22 @@ def move_project(kind_id: str, saved: SavedMove | None = None) -> Project:
             "properties": {name: Property(value=value) for name, value in values.items()},
         }
     )  # fmt: skip
-    sky = Layer.model_validate(
-        {
-            "id": "sky", "name": "Sky", "kind": "backdrop", "start_s": 0, "end_s": length,
-            "properties": {
-                "fill.kind": Property(value="linear"),
-                "fill.stops": Property(value=((0, "#1d2750"), (1, "#5b3f6c"))),
-            },
-        }
-    )  # fmt: skip
-    scene = Scene(
-        id="sample", name="Sample", width=WIDTH, height=HEIGHT, rate=RateModel(num=25),
-        length_s=length, layers=(sky, word),
-    )  # fmt: skip
     own = (saved,) if saved else ()
-    whole = Project(id="sample", name="Sample", scenes=(scene,), saved_moves=own)
+    whole = Project(id="sample", name="Sample", scenes=(_before_sky(word),), saved_moves=own)
     return check_project(whole)
+
+
+def _before_sky(word: Layer) -> Scene:
+    """A scene as long as a layer, which is seen before a dusk sky."""
+    stops = ((0, "#1d2750"), (1, "#5b3f6c"))
+    properties = {"fill.kind": Property(value="linear"), "fill.stops": Property(value=stops)}
+    sky = Layer(
+        id="sky", name="Sky", kind="backdrop", start_s=0, end_s=word.end_s, properties=properties
+    )
+    return Scene(
+        id="sample", name="Sample", width=WIDTH, height=HEIGHT, rate=RateModel(num=25),
+        length_s=word.end_s, layers=(sky, word),
+    )  # fmt: skip
 
 
 # What shows a move better on a small picture than its defaults.
@@ -219,7 +240,18 @@ def _halved(frames: list[np.ndarray], ground: np.ndarray) -> np.ndarray:
 def move_sample(kind_id: str, library: MediaLibrary, saved: SavedMove | None = None) -> np.ndarray:
     """Frames of a move from left to right, and behind them its trail, which is what it does in one
     picture: (63, 17 * 112, 4)."""
-    evaluator = SceneEvaluator(move_project(kind_id, saved), "sample", library=library)
+    # Where a move leaves, what there is to see is at its beginning.
+    leaves = saved is not None and saved.phase == "leave"
+    return _strip(move_project(kind_id, saved), library, leaves)
+
+
+def front_sample(ready: str, library: MediaLibrary) -> np.ndarray:
+    """Frames of a ready front, as those of a move."""
+    return _strip(front_project(ready), library)
+
+
+def _strip(project: Project, library: MediaLibrary, leaves: bool = False) -> np.ndarray:
+    evaluator = SceneEvaluator(project, "sample", library=library)
     renderer = Renderer(library, limit_bytes=2**20)
     length = evaluator.scene.length_s
 
@@ -228,8 +260,6 @@ def move_sample(kind_id: str, library: MediaLibrary, saved: SavedMove | None = N
         return renderer.render(frame, MOVE_WIDTH, MOVE_HEIGHT).copy()
 
     frames = [drawn((i + 0.5) / MOVE_FRAMES * length) for i in range(MOVE_FRAMES)]
-    # Where a move leaves, what there is to see is at its beginning.
-    leaves = saved is not None and saved.phase == "leave"
     ground = drawn(0.0, frozenset({"word"})).astype(np.float32)
     trail = _trail(frames[::-1] if leaves else frames, ground)
     return np.ascontiguousarray(np.hstack([*frames, trail]))

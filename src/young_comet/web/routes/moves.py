@@ -8,11 +8,11 @@ from fastapi import APIRouter, Body, Depends, Query
 from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
 
-from ...core.catalog import move_kind
+from ...core.catalog import READY_FRONTS, move_kind
 from ...core.export import encode_preview
 from ...core.model import SavedMove
 from ...core.resolve import SceneEvaluator
-from ...core.views import move_sample, with_only, worn_sample
+from ...core.views import front_sample, move_sample, with_only, worn_sample
 from ...edits import new_id
 from ...edits.base import find_layer
 from ...edits.move_edits import WearMove
@@ -36,6 +36,19 @@ async def sample(kind_id: str, services: Served) -> Response:
 
         _SAMPLES[kind_id] = await services.frames.run(draw)
     return _picture(_SAMPLES[kind_id], "private, max-age=3600")
+
+
+@router.get("/fronts/{ready}/sample.jpg")
+async def front(ready: str, services: Served) -> Response:
+    """Frames of a ready front side by side; drawn once a process."""
+    kind, key = READY_FRONTS.known(ready), f"front {ready}"
+    if key not in _SAMPLES:
+
+        def draw(kit: RenderKit) -> bytes:
+            return encode_preview(front_sample(kind.id, kit.library), 88)
+
+        _SAMPLES[key] = await services.frames.run(draw)
+    return _picture(_SAMPLES[key], "private, max-age=3600")
 
 
 @router.get("/projects/{project_id}/moves/{move_id}/sample.jpg")

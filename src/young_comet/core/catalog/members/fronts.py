@@ -17,7 +17,7 @@ UNITS = (("letters", "Letters"), ("words", "Words"), ("lines", "Lines"), ("runs"
 ORDERS = (
     ("forward", "Forward"), ("back", "Backward"), ("outwards", "From the middle"),
     ("inwards", "To the middle"), ("by-place", "From left to right"), ("long", "Long words last"),
-    ("shuffled", "Shuffled"),
+    ("path", "Along a drawn path"), ("shuffled", "Shuffled"),
 )  # fmt: skip
 PIVOTS = (
     ("middle", "Its own middle"), ("baseline", "Its foot"), ("word", "The word's middle"),
@@ -51,6 +51,10 @@ SPREAD = (
         help="Which of them it reaches first",
     ),
     PropertySpec(
+        "path", "Front path", Kind.PATH, "", "Front", shown_when=where("order", "path"),
+        help="It reaches them in the order in which they lie along the path: draw it over the text",
+    ),
+    PropertySpec(
         "seed", "Front seed", Kind.NUMBER, 1.0, "Front", minimum=0, maximum=99999, decimals=0,
         whole=True, shown_when=where("order", "shuffled"), help="Another number shuffles otherwise",
     ),
@@ -63,7 +67,7 @@ SPREAD = (
         help="What each of them turns and is scaled about",
     ),
     PropertySpec(
-        "seen", "Displaced is seen", Kind.CHOICE, "everywhere", "Front", options=SEEN,
+        "seen", "Seen", Kind.CHOICE, "everywhere", "Front", options=SEEN,
         help="Where what it has not reached can be seen: within its line, it comes from behind the "
         "line's edge. On a path, everywhere",
     ),
@@ -94,6 +98,10 @@ DISPLACED = (
     PropertySpec(
         "turn", "Displaced turn", Kind.NUMBER, 0.0, "Front", unit="°", minimum=-36000,
         maximum=36000, widget="dial", help="Turned so far about its y axis, in perspective",
+    ),
+    PropertySpec(
+        "apart", "Displaced halves", Kind.POINT, (0.0, 0.0), "Front", unit="px", minimum=-1e5,
+        maximum=1e5, help="Its upper half has slid so far, and its lower half as far the other way",
     ),
     PropertySpec(
         "opacity", "Displaced opacity", Kind.NUMBER, 0.0, "Front", unit="%", minimum=-100,
@@ -173,14 +181,28 @@ DISPLACED = (
 
 @dataclass(frozen=True, slots=True)
 class ReadyFront:
-    """A front to begin from: values of its properties by their names; offsets in parts of the size
-    (``offset``), so that they suit any text."""
+    """A front to begin from: values of its properties by their names; ``offset`` and ``apart`` in
+    parts of the size, so that they suit any text."""
 
     id: str
     label: str
     help: str
     values: Mapping[str, Any]
     offset: tuple[float, float] = (0.0, 0.0)
+    apart: tuple[float, float] = (0.0, 0.0)
+
+    @property
+    def by(self) -> str:
+        """What it goes over."""
+        return str(self.values.get("by", "letters"))
+
+    def values_at(self, size_px: float) -> dict[str, Any]:
+        """Its values for letters of a size."""
+        found = dict(self.values)
+        for name, parts in (("offset", self.offset), ("apart", self.apart)):
+            if any(parts):
+                found[name] = tuple(round(each * size_px, 1) for each in parts)
+        return found
 
 
 READY: Registry[ReadyFront] = Registry(
@@ -233,7 +255,7 @@ READY: Registry[ReadyFront] = Registry(
             {"by": "lines", "opacity": -100.0, "width": 1.6}, (0.0, 0.9),
         ),
         ReadyFront(
-            "behind", "From behind their line", "Letters rise from behind the line's foot",
+            "behind", "From behind", "Letters rise from behind the line's foot",
             {"seen": "line", "width": 4.0, "profile": "cubic-bezier(0.16, 1, 0.3, 1)"}, (0.0, 1.25),
         ),
         ReadyFront(
@@ -254,6 +276,11 @@ READY: Registry[ReadyFront] = Registry(
             "boards", "Flip boards", "Each letter falls forward about its foot, like a board",
             {"tilt": 90.0, "pivot": "baseline", "opacity": -100.0, "width": 3.0,
              "profile": "bounce-out"},
+        ),
+        ReadyFront(
+            "halves", "Halves meet", "The upper and lower halves of words slide together",
+            {"by": "words", "opacity": -100.0, "width": 1.6,
+             "profile": "cubic-bezier(0.16, 1, 0.3, 1)"}, apart=(1.2, 0.0),
         ),
         ReadyFront(
             "closing", "Tracking closes", "Letters come together",

@@ -122,6 +122,12 @@ LINES = (
         maximum=5000, help="Of the first line of each paragraph, in percent of the size",
     ),
     PropertySpec(
+        "text.stacking", "Overlap", Kind.CHOICE, "forward", "Letters",
+        options=(("forward", "Later ones above"), ("back", "Earlier ones above"),
+                 ("middle", "Middle ones above")),
+        help="How letters and words that are on their way lie over one another",
+    ),
+    PropertySpec(
         "text.by-ink", "Set by what is seen", Kind.FLAG, False, "Lines",
         help="Lines are aligned, and the text is centred, by the ink of its letters instead of "
         "their set width: exactly in the middle to the eye",

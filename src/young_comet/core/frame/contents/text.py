@@ -28,7 +28,8 @@ from .base import Surfaced, Texts
 class UnitLook:
     """How a unit on its way is painted otherwise: so much (0..1) of a tint, so much (0..1) of its
     fill, a stroke so much wider, px, blurred by a standard deviation in px. What is ``drawn`` of it
-    (0..1) is first an outline that is drawn, then its fill."""
+    (0..1) is first an outline that is drawn, then its fill. Its upper half is ``apart`` by so much,
+    px, its lower half as much the other way."""
 
     tint: Rgba = (0.0, 0.0, 0.0, 1.0)
     tinted: float = 0.0
@@ -36,6 +37,7 @@ class UnitLook:
     wider_px: float = 0.0
     blur_px: float = 0.0
     drawn: float = 1.0
+    apart: Point = (0.0, 0.0)
 
     def between(self, other: UnitLook, amount: float) -> UnitLook:
         """A mixture."""
@@ -50,6 +52,7 @@ class UnitLook:
             tint, at(self.tinted, other.tinted), at(self.filled, other.filled),
             at(self.wider_px, other.wider_px), at(self.blur_px, other.blur_px),
             at(self.drawn, other.drawn),
+            (at(self.apart[0], other.apart[0]), at(self.apart[1], other.apart[1])),
         )  # fmt: skip
 
 
@@ -133,7 +136,9 @@ class TextContent(Surfaced):
     """``units`` are those that are not at rest, and ``eye`` sees them where they are turned in
     space. A ``cursor`` stands after the last that is seen. ``along`` is the path that the text
     follows. What the ``surface`` is laid ``across`` is as in a ``Dress``; ``dresses`` are stretches
-    that are painted otherwise, in the order of the text; ``backings`` lie behind its letters."""
+    that are painted otherwise, in the order of the text; ``backings`` lie behind its letters. Units
+    on their way lie over one another as ``stacking`` says: later ones above (forward), earlier ones
+    (back), or those in the middle."""
 
     outlined: ClassVar[bool] = True
 
@@ -147,6 +152,7 @@ class TextContent(Surfaced):
     across: str = "block"
     dresses: tuple[Dress, ...] = ()
     backings: tuple[Backing, ...] = ()
+    stacking: str = "forward"
 
     def layout(self, texts: Texts) -> TextLayout:
         """The text, set."""
@@ -257,7 +263,8 @@ class TextContent(Surfaced):
             x, y, z = (at(p, q) for p, q in zip(self.eye, other.eye, strict=True))
             eye = (x, y, z)
         return TextContent(
-            self.text, style, surface, along, units, cursor, eye, self.across, dresses, backings
+            self.text, style, surface, along, units, cursor, eye, self.across, dresses, backings,
+            self.stacking,
         )  # fmt: skip
 
     def radius(self) -> float:
@@ -346,6 +353,7 @@ class TextContent(Surfaced):
             for each in unit.within:
                 reach += self._reach(each.place, each.last - each.first, each.about)
             far = max(far, reach + 3 * unit.look.blur_px + 2 * max(0.0, unit.look.wider_px))
+            reach += max(map(abs, unit.look.apart))
             if unit.look.drawn < 1:
                 far = max(far, reach + 2 + 0.05 * size)
         if self.cursor:

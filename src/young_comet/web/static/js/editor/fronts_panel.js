@@ -1,11 +1,10 @@
 // The fronts of a text: what goes over its letters, and how those look that it has not reached.
 import { Alpine } from "../common.js";
-import { newId } from "../formats.js";
 import { fieldMethods } from "./field_methods.js";
 import { fieldsOf } from "./fields.js";
 
 // Of a front itself; all others tell how what it has not reached is displaced.
-const SPREAD = ["progress", "by", "width", "order", "seed", "profile", "pivot"];
+const SPREAD = ["progress", "by", "width", "order", "path", "seed", "profile", "pivot", "seen"];
 
 /** Under "Not yet reached" it need not be said again that it is displaced. */
 function shortly(field) {
@@ -21,11 +20,11 @@ export function registerFrontsPanel(editor) {
   Alpine.data("frontsPanel", () =>
     fields.into({
       shown: false,
-      ready: [],
       cards: [],
 
       init() {
         editor.on("view selection document", () => this.update());
+        editor.on("front-added", (id) => open.add(id));
         if (editor.project) this.update();
       },
       update() {
@@ -33,7 +32,6 @@ export function registerFrontsPanel(editor) {
         const layers = editor.selectedLayers;
         this.shown = layers.length > 0 && layers.every((layer) => layer.kind === "text");
         if (!this.shown || this.typing()) return;
-        if (!this.ready.length) this.ready = editor.catalog.fronts;
         this.cards =
           layers.length === 1 ? layers[0].fronts.map((front) => this.cardOf(layers[0], front)) : [];
       },
@@ -77,18 +75,8 @@ export function registerFrontsPanel(editor) {
         if (!open.delete(card.id)) open.add(card.id);
         this.update();
       },
-      async add(event) {
-        const ready = event.target.value;
-        event.target.value = "";
-        const layers = editor.selectedLayers.filter((layer) => !layer.locked).map((layer) => layer.id);
-        if (!ready || !layers.length) return;
-        const id = newId();
-        open.add(id);
-        if (!(await editor.edit({ kind: "wear-front", scene: editor.sceneId, layers, id, ready }))) return;
-        const layer = editor.layer(layers[0]);
-        const keys = layer.properties[`front.${id}.progress`].keys;
-        const to = Math.min(editor.scene.length_s, layer.start_s + keys.at(-1).time_s + 0.5);
-        if (!editor.isPlaying()) editor.player.playSpan(editor.frameAt(layer.start_s), editor.frameAt(to));
+      add() {
+        editor.tell("open-fronts");
       },
       addProperty(event) {
         if (event.target.value) more.add(event.target.value);

@@ -6,13 +6,13 @@ import { api } from "../api.js";
 import { fieldMethods } from "./field_methods.js";
 import { fieldsOf } from "./fields.js";
 import { changeMember, removeMembers } from "./member_edits.js";
+import { playStrips } from "./strips.js";
 
 const PHASES = [
   ["arrive", "Arrive"],
   ["dwell", "Dwell"],
   ["leave", "Leave"],
 ];
-const FRAMES = 16;
 const MOST_WORN = 200;
 
 export function registerMovesPanel(editor) {
@@ -303,27 +303,16 @@ export function registerMovesPanel(editor) {
       /** At rest a tile shows the trail of its move; under the pointer or with the focus it moves, unless
        *  the person prefers stillness. */
       animate() {
-        const still = window.matchMedia("(prefers-reduced-motion: reduce)");
-        let frame = 0;
-        setInterval(() => {
-          if (this.$root.offsetParent === null) return;
-          frame = (frame + 1) % (FRAMES + 4);
-          const shown = Math.min(frame, FRAMES - 1);
-          for (const strip of this.$root.querySelectorAll(".move-strip")) {
-            const moving = !still.matches && strip.closest("button").matches(":hover, :focus-visible");
-            const worn = moving && strip.dataset.kind ? this.wornBy(strip.dataset.kind) : null;
-            const usual = strip.dataset.strip || (strip.dataset.kind && api.moveSample(strip.dataset.kind));
-            const source = worn || usual;
-            if (source && strip.dataset.shown !== source) {
-              strip.style.backgroundImage = `url("${source}")`;
-              strip.dataset.shown = source;
-            }
-            // What leaves goes the same way back.
-            const back = this.phase === "leave" && strip.dataset.kind && !worn;
-            const seen = moving ? (back ? FRAMES - 1 - shown : shown) : FRAMES;
-            strip.style.backgroundPosition = `${(seen / FRAMES) * 100}% 0`;
-          }
-        }, 90);
+        let worn = null;
+        playStrips(
+          this.$root,
+          (strip, moving) => {
+            worn = moving && strip.dataset.kind ? this.wornBy(strip.dataset.kind) : null;
+            return worn || strip.dataset.strip || (strip.dataset.kind && api.moveSample(strip.dataset.kind));
+          },
+          // What leaves goes the same way back.
+          (strip) => this.phase === "leave" && strip.dataset.kind && !worn,
+        );
       },
     }),
   );

@@ -33,6 +33,7 @@ export class WriteMode extends Mode {
     area.value = this.base;
     this.area = area;
     this.letters = null;
+    this.saving = 0; // steps that are on their way
     this.goal = this.options.at || null;
     this.listen();
     this.stage.element.append(area);
@@ -82,7 +83,8 @@ export class WriteMode extends Mode {
     const { layer, area } = this;
     if (!layer || !area) return;
     const now = this.editor.value(layer, "text");
-    if (now !== this.base && area.value === this.base && !this.composing) {
+    // While a step is on its way, what the text says is still that of a step before.
+    if (!this.saving && now !== this.base && area.value === this.base && !this.composing) {
       const [first, last] = this.stretch;
       area.value = now;
       this.base = now;
@@ -189,12 +191,18 @@ export class WriteMode extends Mode {
   }
 
   /** What is written becomes a step of the history. */
-  save() {
+  async save() {
     clearTimeout(this.resting);
-    if (!this.area || !this.isChanged || this.composing) return Promise.resolve(true);
+    if (!this.area || !this.isChanged || this.composing) return true;
     const edit = this.edit();
     this.base = this.text;
-    return this.editor.edit(edit);
+    this.saving += 1;
+    try {
+      return await this.editor.edit(edit);
+    } finally {
+      this.saving -= 1;
+      this.takeOver();
+    }
   }
 
   async undo(again) {
