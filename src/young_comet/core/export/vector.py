@@ -206,7 +206,7 @@ class _Writer:
         layout = content.layout(self.texts)
         for each in (*backs(content, layout), *resting(content, layout)):
             yield from self._painted(each, matrix, 1.0)
-        for piece in on_their_way(content, layout):
+        for piece in on_their_way(content, layout, self.texts):
             place = piece.place
             assert isinstance(place, Affine)
             if abs(place.a * place.d - place.b * place.c) <= 1e-12:

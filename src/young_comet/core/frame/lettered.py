@@ -11,12 +11,15 @@ from ..geometry.outline import Outline, rectangle
 from ..geometry.projective import Projective
 from ..typography.layout import TextLayout
 from ..typography.units import units_of
+from .contents.base import Texts
 from .contents.text import PLAIN, Carrying, Dress, TextContent, TextUnit, Wiped
 from .surface import Surface
 from .units import Eye, Frame, is_seen, map_of
 
 # Halves are cut so far above the line that letters stand on, in parts of its ascent.
 _CUT = 0.3
+# So much of the room that a digit rolls in lies above the line that it stands on.
+_ROOM = 0.86
 # What has no stroke is drawn with a pen of this width, in parts of the size.
 PEN = 0.016
 
@@ -73,7 +76,7 @@ def resting(content: TextContent, layout: TextLayout) -> Iterator[Painted]:
             yield Painted(area, _laid_over(dress, layout), dress.surface)
 
 
-def on_their_way(content: TextContent, layout: TextLayout) -> Iterator[UnitPiece]:
+def on_their_way(content: TextContent, layout: TextLayout, texts: Texts) -> Iterator[UnitPiece]:
     """The units of a text that are seen somewhere."""
     if not content.units:
         return
@@ -95,7 +98,10 @@ def on_their_way(content: TextContent, layout: TextLayout) -> Iterator[UnitPiece
             painted, layout.outline_between(unit.first, unit.last), place, unit.place.opacity,
             unit.look.blur_px, _window(layout, unit), None, tuple(_wipes(layout, unit)),
         )  # fmt: skip
-        yield from _halved(layout, unit, whole)
+        if unit.rolled < 1:
+            yield from _rolled(content, layout, texts, unit, whole)
+        else:
+            yield from _halved(layout, unit, whole)
 
 
 def _stacked(units: tuple[TextUnit, ...], stacking: str) -> Sequence[TextUnit]:
@@ -106,6 +112,31 @@ def _stacked(units: tuple[TextUnit, ...], stacking: str) -> Sequence[TextUnit]:
         middle = (units[0].first + units[-1].last) / 2
         return sorted(units, key=lambda u: -abs((u.first + u.last) / 2 - middle))
     return units
+
+
+def _rolled(
+    content: TextContent, layout: TextLayout, texts: Texts, unit: TextUnit, whole: UnitPiece
+) -> Iterator[UnitPiece]:
+    """A letter that comes up in a room as high as an em, and the earlier one, which goes before
+    it."""
+    box = layout.resting_box(unit.first, unit.last)
+    line = next((li for li in layout.lines if li.first <= unit.first < li.last), None)
+    if box is None or line is None:
+        yield whole
+        return
+    left, _, right, _ = box
+    high = content.style.largest_px
+    top, bottom = line.baseline - _ROOM * high, line.baseline + (1 - _ROOM) * high
+    middle = Affine.shift((left + right) / 2, (top + bottom) / 2)
+    room = rectangle(right - left, high).mapped(middle)
+    before = replace(content, text=content.earlier).layout(texts)
+    gone = before.outline_between(unit.first, unit.last)
+    earlier = tuple(replace(each, area=gone) for each in whole.painted[:1] if not gone.is_empty)
+    for painted, by in ((earlier, -unit.rolled), (whole.painted, 1 - unit.rolled)):
+        slid = Affine.shift(0.0, by * high)
+        moved = tuple(replace(each, area=each.area.mapped(slid)) for each in painted)
+        if moved:
+            yield replace(whole, painted=moved, half=room)
 
 
 def _halved(layout: TextLayout, unit: TextUnit, whole: UnitPiece) -> Iterator[UnitPiece]:

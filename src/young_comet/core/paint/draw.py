@@ -150,7 +150,7 @@ class ContentPainter:
             return
         for each in (*backs(content, layout), *resting(content, layout)):
             self._surface(each.surface, each.area, each.edge, each.box, matrix, opacity)
-        for piece in on_their_way(content, layout):
+        for piece in on_their_way(content, layout, self._library):
             self._unit_piece(piece, matrix, opacity * piece.opacity)
         if content.cursor:
             self._cursor(content, layout, matrix, opacity)

@@ -40,7 +40,7 @@ def content_of(scene: Resolver, v: LayerValues) -> Content | None:
         return ShapeContent(_form(scene, v), surface_of(scene, v, drawn=True))
     if kind == "text":
         text = text_of(scene, v)
-        return scene.text_units(v, text) if v.moved else text
+        return scene.text_units(v, text) if v.moved or text.earlier else text
     if kind == "clip":
         return _clip(scene, v)
     return _picture(scene, v)

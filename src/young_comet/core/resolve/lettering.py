@@ -43,10 +43,11 @@ class _Unit:
     pivot: str = "middle"
     seen: str = "everywhere"
     wipe: Wipe | None = None
+    rolled: float = 1.0
 
     @property
     def rests(self) -> bool:
-        still = self.pose == REST and self.skew == (0.0, 0.0)
+        still = self.pose == REST and self.skew == (0.0, 0.0) and self.rolled == 1
         return still and self.look is PLAIN and self.wipe is None
 
 
@@ -90,8 +91,12 @@ class _Found:
 def lettered(evaluator: Resolver, v: LayerValues, content: TextContent) -> TextContent:
     """A text with its letters, words, lines and runs where moves and fronts have them."""
     found = _Found()
-    _moved(evaluator, v, content, found)
-    _fronted(evaluator, v, content, found)
+    if v.moved:
+        _moved(evaluator, v, content, found)
+        _fronted(evaluator, v, content, found)
+    for index in range(len(content.earlier)):
+        if content.earlier[index] != content.text[index]:
+            found.unit("letters", (index, index + 1)).rolled = content.rolled
     style = _style(content.style, found)
     if style is not content.style:
         content = replace(content, style=style)
@@ -397,7 +402,17 @@ def _made(
         place = _place(unit)._replace(opacity=min(1.0, max(0.0, opacity)))
         about = pivot(span, unit.pivot) if pivot is not None else None
         made.append(
-            TextUnit(*span, place, scrambled, look, about, tuple(carried), window, tuple(wipes))
+            TextUnit(
+                *span,
+                place,
+                scrambled,
+                look,
+                about,
+                tuple(carried),
+                window,
+                tuple(wipes),
+                unit.rolled,
+            )
         )
     return tuple(made)
 

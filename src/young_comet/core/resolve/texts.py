@@ -9,7 +9,7 @@ from ..frame.contents import Backing, Dress, TextContent
 from ..model import Run
 from ..model.kinds import features_of
 from ..typography.along import TextPath
-from ..typography.numbers import NumberForm, number_text, numbered
+from ..typography.numbers import NumberForm, Rolling, number_text, numbered, rolling
 from ..typography.style import Letters, Stretch, TextBox, TextStyle
 from .context import Resolver
 from .surfaces import surface_of
@@ -27,10 +27,11 @@ def text_of(scene: Resolver, v: LayerValues) -> TextContent:
     """What a text layer shows."""
     words = v("text")
     runs = runs_within(v.layer.runs, len(words))
-    text = words
+    text, earlier, rolled = words, "", 1.0
     if v("number.shows") != "none":
-        running = numbered(words, number_text(v("number.value"), _form(v)))
-        text = running.text
+        shown = _number(v)
+        running = numbered(words, shown.shown)
+        text, earlier, rolled = running.text, numbered(words, shown.earlier).text, shown.share
         runs = [
             run.model_copy(update={"first": a, "last": b})
             for run in runs
@@ -55,7 +56,17 @@ def text_of(scene: Resolver, v: LayerValues) -> TextContent:
     return TextContent(
         text, style, surface_of(scene, v, drawn=False), along=_path(v), across=v("fill.across"),
         dresses=tuple(dresses), backings=tuple(backings), stacking=v("text.stacking"),
+        earlier=earlier if rolled < 1 else "", rolled=rolled,
     )  # fmt: skip
+
+
+def _number(v: LayerValues) -> Rolling:
+    """What a text says of its number, on its way from another where its digits roll."""
+    value, form = v("number.value"), _form(v)
+    if form.shows == "number" and v("number.rolls"):
+        return rolling(value, form)
+    said = number_text(value, form)
+    return Rolling(said, said, 1.0)
 
 
 def _form(v: LayerValues) -> NumberForm:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from ..timing.timebase import clock_text
@@ -49,6 +50,39 @@ def number_text(value: float, form: NumberForm) -> str:
         whole = between.join(parts)
     sign = "-" if negative else "+" if form.plus and float(said) != 0 else ""
     return sign + whole + ("," if form.comma else ".") * bool(rest) + rest
+
+
+@dataclass(frozen=True, slots=True)
+class Rolling:
+    """A number between two: the ``earlier`` one, which goes, and the one that comes in its place,
+    as long, so much of whose way (0..1) is done."""
+
+    earlier: str
+    shown: str
+    share: float
+
+
+# As wide as a figure, where figures are of one width.
+_FIGURE_SPACE = "\u2007"
+_WHOLE = 1e-6
+
+
+def rolling(value: float, form: NumberForm) -> Rolling:
+    """A number whose last digit rolls to the next one, and those before it where they change too.
+
+    >>> rolling(199.25, NumberForm())
+    Rolling(earlier='199', shown='200', share=0.25)
+    """
+    value = min(_MOST, max(-_MOST, value))
+    scale, sign = 10**form.decimals, -1 if value < 0 else 1
+    steps = abs(value) * scale
+    low = math.floor(steps + _WHOLE)
+    share = max(0.0, steps - low)
+    here = number_text(sign * low / scale, form)
+    if share < _WHOLE:
+        return Rolling(here, here, 1.0)
+    after = number_text(sign * (low + 1) / scale, form)
+    return Rolling(here.rjust(len(after), _FIGURE_SPACE), after, share)
 
 
 @dataclass(frozen=True, slots=True)

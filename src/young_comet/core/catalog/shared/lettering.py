@@ -210,6 +210,11 @@ NUMBER = (
         help="A plus before numbers above 0",
     ),
     PropertySpec(
+        "number.rolls", "Rolling digits", Kind.FLAG, False, "Number", shown_when=_COUNTS,
+        help="Each digit slides up to the next one, as on a counter of wheels. With enough least "
+        "digits nothing else moves",
+    ),
+    PropertySpec(
         "number.pattern", "Time pattern", Kind.CHOICE, "mm:ss", "Number",
         options=tuple((each, each) for each in (
             "mm:ss", "ss", "ss:ff", "mm:ss:ff", "hh:mm:ss", "hh:mm:ss:ff")),

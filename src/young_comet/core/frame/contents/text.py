@@ -84,7 +84,7 @@ class TextUnit:
     way; ``scrambled`` ones are other letters. It turns about a point of the text (``about``), or
     else about its own middle, and goes along with what it lies ``within``, the innermost first. It
     is seen where the characters of its ``window`` rest, and as far as ``wipes`` that it takes along
-    show it."""
+    show it. What is ``rolled`` so far (0..1) comes up in place of an earlier letter, which goes."""
 
     first: int
     last: int
@@ -95,6 +95,7 @@ class TextUnit:
     within: tuple[Carrying, ...] = ()
     window: Range | None = None
     wipes: tuple[Wiped, ...] = ()
+    rolled: float = 1.0
 
     def at_rest(self) -> TextUnit:
         """The same unit where it rests."""
@@ -115,8 +116,9 @@ class TextUnit:
         look = self.look.between(other.look, amount)
         window = self.window if other.window is None else other.window
         wipes = _wipes_between(self.wipes, other.wipes, amount)
+        rolled = self.rolled + (other.rolled - self.rolled) * amount
         return TextUnit(
-            self.first, self.last, place, scrambled, look, self.about, within, window, wipes
+            self.first, self.last, place, scrambled, look, self.about, within, window, wipes, rolled
         )
 
 
@@ -138,7 +140,8 @@ class TextContent(Surfaced):
     follows. What the ``surface`` is laid ``across`` is as in a ``Dress``; ``dresses`` are stretches
     that are painted otherwise, in the order of the text; ``backings`` lie behind its letters. Units
     on their way lie over one another as ``stacking`` says: later ones above (forward), earlier ones
-    (back), or those in the middle."""
+    (back), or those in the middle. Where digits roll, those of the ``earlier`` text, as long as
+    this one, have gone so far (``rolled``, 0..1)."""
 
     outlined: ClassVar[bool] = True
 
@@ -153,6 +156,8 @@ class TextContent(Surfaced):
     dresses: tuple[Dress, ...] = ()
     backings: tuple[Backing, ...] = ()
     stacking: str = "forward"
+    earlier: str = ""
+    rolled: float = 1.0
 
     def layout(self, texts: Texts) -> TextLayout:
         """The text, set."""
@@ -227,11 +232,16 @@ class TextContent(Surfaced):
             own = seen.pop((unit.first, unit.last), None)
             opacity, scrambled = (own.place.opacity, own.scrambled) if own else (1.0, 0.0)
             place = unit.place._replace(opacity=opacity)
-            units.append(replace(unit, place=place, scrambled=scrambled))
+            rolled = own.rolled if own else 1.0
+            units.append(replace(unit, place=place, scrambled=scrambled, rolled=rolled))
         for unit in seen.values():  # at rest at that moment
-            units.append(replace(unit.at_rest(), place=UnitPlace(opacity=unit.place.opacity)))
+            place = UnitPlace(opacity=unit.place.opacity)
+            units.append(replace(unit.at_rest(), place=place, rolled=unit.rolled))
         units.sort(key=lambda unit: unit.first)
-        return replace(self, text=still.text, units=tuple(units), cursor=still.cursor)
+        return replace(
+            self, text=still.text, units=tuple(units), cursor=still.cursor, earlier=still.earlier,
+            rolled=still.rolled,
+        )  # fmt: skip
 
     def between(self, other: Any, amount: float) -> TextContent | None:
         """Of the same words in the same faces: size, weight, spacing, where it is on its path, and
@@ -240,6 +250,8 @@ class TextContent(Surfaced):
             return None
         style = self.style.between(other.style, amount)
         if style is None or self.text != other.text or self.across != other.across:
+            return None
+        if self.earlier != other.earlier:
             return None
         if _travelled(other.along, self.along) != self.along:
             return None
@@ -264,7 +276,7 @@ class TextContent(Surfaced):
             eye = (x, y, z)
         return TextContent(
             self.text, style, surface, along, units, cursor, eye, self.across, dresses, backings,
-            self.stacking,
+            self.stacking, self.earlier, at(self.rolled, other.rolled),
         )  # fmt: skip
 
     def radius(self) -> float:
@@ -300,7 +312,7 @@ class TextContent(Surfaced):
         return (
             isinstance(other, TextContent)
             and self != other
-            and replace(other, units=self.units) == self
+            and replace(other, units=self.units, rolled=self.rolled) == self
         )
 
     @property
@@ -315,6 +327,7 @@ class TextContent(Surfaced):
             unit = states[0].get(span) or states[1][span].at_rest()
             goal = states[1].get(span) or states[0][span].at_rest()
             moved = _moved(unit.place, goal.place, self._arm(unit))
+            moved += abs(goal.rolled - unit.rolled) * self.style.largest_px
             for p, q in zip(unit.within, goal.within, strict=False):
                 moved += _moved(p.place, q.place, self._arm(p))
             far = max(far, moved)
