@@ -476,3 +476,35 @@ def test_moments_count_from_the_layer_and_there_must_be_some():
         landing("beats")
     with pytest.raises(DocumentError, match="on"):
         landing("claps")
+
+
+def test_the_cursor_stands_behind_the_last_letter_that_is_seen():
+    """Held against where the caret of the letters view would stand: never at a later blank."""
+    words = "Kite in\nthe Bay"
+
+    def typed(cursor):
+        return applied(titled(words=words, stroke__width=0.0), {
+            "kind": "wear-move", "scene": "reveal", "layers": ["title"], "id": "m", "move": "type-on",
+            "phase": "arrive", "values": {"cursor": cursor}}).project  # fmt: skip
+
+    with_, without = typed(True), typed(False)
+    (made,) = with_.scenes[0].layers
+    cells = {}
+    for line in SceneEvaluator(without, "reveal").set_text(content(titled(words=words))).lines:
+        cells |= {cell.first: (cell.left, cell.right, line.baseline) for cell in line.cells}
+    seen_at = set()
+    for share in np.linspace(0.05, 0.95, 19):
+        time_s = made.arrive_s * share
+        hidden = {u.first for u in content(without, time_s).units if u.place.opacity <= 0}
+        shown = [n for n in range(len(words)) if words[n].strip() and n not in hidden]
+        if not shown:
+            continue
+        bar = np.argwhere(
+            np.abs(draw(with_, time_s=time_s).astype(int) - draw(without, time_s=time_s))[..., 1]
+            > 60
+        )
+        left, right, baseline = cells[max(shown)]
+        assert 160 + left < bar[:, 1].min() <= 160 + right + 8, words[: max(shown) + 1]
+        assert 90 + baseline - 44 < bar[:, 0].min() and bar[:, 0].max() < 90 + baseline + 20
+        seen_at.add(max(shown))
+    assert len(seen_at) > 8

@@ -183,6 +183,8 @@ class ContentPainter:
     ) -> None:
         """A thin bar after the last letter that is seen."""
         hidden = {i for u in content.units if u.place.opacity <= 0 for i in range(u.first, u.last)}
+        # A blank is seen when the letter after it is: the cursor does not run ahead to it.
+        hidden |= {index for index, letter in enumerate(content.text) if letter.isspace()}
         pen = layout.pen_after(lambda cluster: cluster not in hidden)
         size = content.style.size_px
         left, top, width = size * 0.04, -size * 0.78, size * 0.07
