@@ -197,3 +197,49 @@ def test_two_factors_for_several_and_unknown_layers_are_refused():
         done(project(layer("box", "backdrop")), "move-layers", by=[1, 1])
     with pytest.raises(DocumentError, match="there is no layer"):
         done(two, "move-layers", layers=("gull",), by=[1, 1])
+
+
+BOXED = {"text": "Hold on to the wind and let go of it", "text__box": "box", "text__size": 20.0,
+         "text__box-size": [160.0, 80.0], "position": [150.0, 90.0]}  # fmt: skip
+
+
+def in_a_box(**more):
+    return project(layer("title", "text", **(BOXED | more)))
+
+
+@pytest.mark.parametrize("more", [
+    {}, {"text__align": "left"}, {"text__align": "right", "text__grows": "middle"},
+    {"rotation": 30.0}, {"scale": [200.0, 50.0]}, {"pivot": [30.0, 10.0], "rotation": -70.0},
+])  # fmt: skip
+@pytest.mark.parametrize(("handle", "size"), [
+    ((1, 0.5), (200.0, 80.0)), ((0, 0.5), (100.0, 80.0)), ((0.5, 1), (160.0, 30.0)),
+    ((0.5, 0), (160.0, 111.0)),
+])  # fmt: skip
+def test_the_edges_of_a_text_in_a_box_size_the_box(handle, size, more):
+    document = in_a_box(**more)
+    evaluator = SceneEvaluator(document, "reveal")
+    placed = evaluator.values(evaluator.find("title"), 0)
+    matrix = evaluator.matrix(placed)
+    left, top, right, foot = CONTEXT.box(document, "reveal", "title", 0)
+    u, v = handle
+    opposite = (left + (1 - u) * (right - left), top + (1 - v) * (foot - top))
+    grown = (opposite[0] + (2 * u - 1) * size[0], opposite[1] + (2 * v - 1) * size[1])
+    after = done(
+        document, "drag-box", layers=("title",), handle=list(handle), to=list(matrix(grown))
+    )
+    (made,) = after.scenes[0].layers
+    assert made.properties["text.box-size"].value == pytest.approx(size, abs=0.05)
+    scale = made.properties.get("scale")
+    assert (scale.value if scale else None) == (tuple(more["scale"]) if "scale" in more else None)
+    evaluator = SceneEvaluator(after, "reveal")
+    matrix_now = evaluator.matrix(evaluator.values(evaluator.find("title"), 0))
+    left, top, right, foot = CONTEXT.box(after, "reveal", "title", 0)
+    stayed = matrix_now((left + (1 - u) * (right - left), top + (1 - v) * (foot - top)))
+    assert stayed == pytest.approx(matrix(opposite), abs=0.05)
+
+
+def test_a_corner_scales_a_text_in_a_box_and_no_box_is_less_than_a_pixel():
+    scaled = done(in_a_box(), "drag-box", layers=("title",), handle=[1, 1], to=[300, 140])
+    assert "scale" in scaled.scenes[0].layers[0].properties
+    thin = done(in_a_box(), "drag-box", layers=("title",), handle=[1, 0.5], to=[-500, 90])
+    assert thin.scenes[0].layers[0].properties["text.box-size"].value == (1.0, 80.0)

@@ -206,6 +206,7 @@ class DragBox(TransformEdit):
     ``handle`` is its place on the box, (0, 0) the top left and (1, 1) the bottom right corner, one
     half on an edge's middle. The opposite side stays, or ``from_middle`` a single layer's pivot or
     the middle of several. ``even`` keeps the ratio of a single layer; several always keep theirs.
+    The edges of a text in a box make the box larger or smaller, and its lines break anew.
     """
 
     kind: Literal["drag-box"] = "drag-box"
@@ -226,10 +227,36 @@ class DragBox(TransformEdit):
             if box is None:
                 raise DocumentError(f"{only.layer.name!r} shows nothing", field="layers")
             factor, about = self._of_one(only, box)
+            if self._sizes_box(only):
+                return self._box_sized(project, scene, only, factor, context)
         edit = ScaleLayers(
             scene=self.scene, layers=self.layers, time_s=self.time_s, factor=factor, about=about
         )
         return edit.change(project, scene, context)
+
+    def _sizes_box(self, only: Placed) -> bool:
+        is_text = only.layer.kind == "text"
+        return 0.5 in self.handle and is_text and bool(only.values("text.box") == "box")
+
+    def _box_sized(
+        self, project: Project, scene: Scene, only: Placed, factor: Point, context: EditContext
+    ) -> Scene:
+        """The scene with another box for a text: the side opposite the handle stays where it is."""
+        name, (u, v) = only.layer.id, self.handle
+        size = only.values("text.box-size")
+        sized = [
+            round(max(1.0, each * by), _DECIMALS) for each, by in zip(size, factor, strict=True)
+        ]
+        before = context.box(with_this(project, scene), scene.id, name, self.time_s)
+        scene = self.set(project, scene, [(name, "text.box-size", sized)], context)
+        changed = with_this(project, scene)
+        after = context.box(changed, scene.id, name, self.time_s)
+        if self.from_middle or before is None or after is None:
+            return scene
+        (now,) = self.moved(scene, context.evaluator(changed, scene.id))
+        stays, went = (now.matrix(on_box(box, 1 - u, 1 - v)) for box in (before, after))
+        position = now.position((stays[0] - went[0], stays[1] - went[1]))
+        return self.set(changed, scene, [(name, "position", position)], context)
 
     def _of_one(self, only: Placed, box: Box) -> tuple[Point, Point | None]:
         """By how much a layer grows along its own axes, and what stays in the scene."""
@@ -274,7 +301,13 @@ class DragBox(TransformEdit):
         return (factor, factor), about
 
     def label(self, project: Project) -> str:
-        return f"Scale {names_of(project, self.scene, self.layers)}"
+        who = names_of(project, self.scene, self.layers)
+        scene = next((each for each in project.scenes if each.id == self.scene), None)
+        only = scene and next((la for la in scene.layers if [la.id] == self.layers), None)
+        boxed = only and only.kind == "text" and only.properties.get("text.box")
+        if boxed and boxed.value == "box" and 0.5 in self.handle:
+            return f"Size the box of {who}"
+        return f"Scale {who}"
 
 
 def linear_inward(space: Affine, by: Point, who: str) -> Point:
