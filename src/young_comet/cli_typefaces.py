@@ -32,7 +32,7 @@ def typefaces(
         raise NotFoundError(f"there is no typeface {typeface!r}", field="typeface")
     facts = facts_of(FontLibrary().typeface(found.id))
     lines = [f"{found.name}: {found.character.lower()}", f"scripts: {', '.join(facts.scripts)}"]
-    lines += [f"{label.lower()}: {least:g} to {most:g}" for label, least, most in facts.axes]
+    lines += [f"{axis.label.lower()}: {axis.least:g} to {axis.most:g}" for axis in facts.axes]
     lines += [f"{feature.tag}: {feature.label.lower()}" for feature in facts.features]
     for line in lines:
         out.print(line, soft_wrap=True)

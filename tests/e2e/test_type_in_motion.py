@@ -443,3 +443,27 @@ def test_a_type_style_is_kept_worn_changed_and_taken_back(desk):
     desk.keyboard.press("Control+z")
     settle(desk)
     assert title(desk)["type_style"]
+
+
+def test_an_axis_of_a_typeface_s_own_is_added_keyed_and_taken_off(desk):
+    face = "[{layer: 'title', property: 'text.font', value: 'fraunces'}]"
+    desk.evaluate("youngComet.editor.select(['title'])")
+    expect(desk.locator("#axes")).to_be_hidden()
+    desk.evaluate(f"youngComet.editor.edit(youngComet.editor.set({face}))")
+    desk.get_by_label("Add an axis").select_option("SOFT")
+    row = desk.locator('#axes [data-axis="SOFT"]')
+    expect(row).to_contain_text("Softness")
+    settle(desk)
+    (axis,) = title(desk)["axes"]
+    row.locator(".keystate").click()
+    settle(desk)
+    desk.keyboard.press("End")
+    value = row.locator("input").first
+    value.fill("400")
+    value.press("Enter")
+    settle(desk)
+    keys = title(desk)["properties"][f"axis.{axis['id']}.value"]["keys"]
+    assert [key["value"] for key in keys] == [0, 100], "kept within what the typeface has"
+    row.get_by_role("button", name="Without the axis Softness").click()
+    settle(desk)
+    assert title(desk)["axes"] == []

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..core.catalog import (
+    AXES,
     FAMILIES,
     FRONTS,
     MASKS,
@@ -320,7 +321,7 @@ class JoinShapes(SceneEdit):
 
 
 # What only texts or drawings have.
-_OWN: tuple[MemberFamily[Any], ...] = (PARTS, RUNS, FRONTS)
+_OWN: tuple[MemberFamily[Any], ...] = (PARTS, AXES, RUNS, FRONTS)
 
 
 def as_path(layer: Layer, path: str) -> Layer:

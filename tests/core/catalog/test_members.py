@@ -15,7 +15,7 @@ from young_comet.core.catalog import (
     specs_of,
     with_layers_named,
 )
-from young_comet.core.model import Effect, Front, Mask, Move, Part, Property, Run
+from young_comet.core.model import Axis, Effect, Front, Mask, Move, Part, Property, Run
 from young_comet.core.moves import MOVES
 from young_comet.errors import DocumentError, NotFoundError
 
@@ -26,6 +26,8 @@ def made(family, kind, id="m"):
         return Part(id=id, name="Sail")
     if family == "front":
         return Front(id=id)
+    if family == "axis":
+        return Axis(id=id, tag=f"{id.upper():X<4}"[:4])
     if family == "run":
         number = int(id[1:] or 0) if id[1:].isdecimal() else 9
         return Run(id=id, first=3 * number, last=3 * number + 2)
@@ -43,7 +45,7 @@ MEMBERS = [(f.id, kind) for f in FAMILIES.values() for kind in f.kinds()]
 def fits(family, member, kind):
     if kind == "sound":
         return False
-    if family in ("part", "run", "front"):
+    if family in ("part", "run", "front", "axis"):
         return kind == ("shape" if family == "part" else "text")
     return family != "move" or kind in MOVES.get(member.kind).fits
 

@@ -43,7 +43,10 @@ def test_features_and_axes_are_those_of_the_files(family):
         "ccmp", "locl", "mark", "mkmk", "dnom", "numr", "rlig", "rvrn", "aalt", "sinf", "cpsp",
         "curs", "dist", "abvm", "blwm",
     }  # fmt: skip
-    assert sorted(reach for _, *reach in facts.axes) == sorted(map(list, axes.values()))
+    assert {axis.tag: (axis.least, axis.most) for axis in facts.axes} == axes
+    assert all(
+        axis.own == (axis.tag not in ("wght", "wdth", "opsz", "slnt")) for axis in facts.axes
+    )
 
 
 def test_scripts_are_those_whose_letters_are_there():

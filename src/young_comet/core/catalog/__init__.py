@@ -21,6 +21,7 @@ from .links import (
     same_links,
 )
 from .members import (
+    AXES,
     EFFECTS,
     FAMILIES,
     FRONTS,
@@ -49,6 +50,7 @@ from .properties import (
 from .shared import MOST_MATTES, matte_name
 
 __all__ = [
+    "AXES",
     "EFFECTS",
     "FAMILIES",
     "FRONTS",

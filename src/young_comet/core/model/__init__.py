@@ -3,6 +3,7 @@
 from .document import (
     SCHEMA_VERSION,
     Asset,
+    Axis,
     BeatGrid,
     Effect,
     EffectSet,
@@ -38,6 +39,7 @@ from .track import Cycle, Key, Track
 __all__ = [
     "SCHEMA_VERSION",
     "Asset",
+    "Axis",
     "BeatGrid",
     "Cycle",
     "Effect",

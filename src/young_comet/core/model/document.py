@@ -190,6 +190,14 @@ class Run(Member):
         return self
 
 
+class Axis(Member):
+    """An axis of the typeface of a text, by its tag of four letters; its value is the property
+    ``axis.ID.value``. Weight, width, slant and optical size are properties of the text itself."""
+
+    tag: Annotated[str, Field(pattern=r"^[A-Za-z0-9]{4}$")]
+    on: bool = True
+
+
 class Front(Member):
     """A spread over the units of a text: what it has reached is at rest, what it has not is
     displaced. Its properties are ``front.ID.NAME``."""
@@ -246,6 +254,7 @@ class Layer(Frozen):
     masks: Annotated[tuple[Mask, ...], Field(max_length=100)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=100)] = ()
     moves: Annotated[tuple[Move, ...], Field(max_length=60)] = ()
+    axes: Annotated[tuple[Axis, ...], Field(max_length=30)] = ()
     runs: Annotated[tuple[Run, ...], Field(max_length=400)] = ()
     fronts: Annotated[tuple[Front, ...], Field(max_length=60)] = ()
     properties: dict[str, Property] = Field(default_factory=dict)

@@ -12,7 +12,9 @@ from typing import Any
 from .document import Layer, Scene
 
 # What a layer shares as a whole, beside its properties.
-SHARED_LISTS = ("parts", "runs", "fronts", "masks", "effects", "moves")
+SHARED_LISTS = ("parts", "axes", "runs", "fronts", "masks", "effects", "moves")
+# By the first word of their members' properties.
+_LISTS = {"axis": "axes"} | {name.removesuffix("s"): name for name in SHARED_LISTS}
 SHARED = (*SHARED_LISTS, "type_style")
 
 
@@ -66,5 +68,4 @@ def _shared(old: Layer | None, layer: Layer, source: Layer) -> Layer:
 
 def _member(name: str) -> str:
     """The list that a property belongs to a member of, or nothing."""
-    family = name.split(".", 1)[0]
-    return f"{family}s" if f"{family}s" in SHARED_LISTS else ""
+    return _LISTS.get(name.split(".", 1)[0], "")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ..catalog import RUNS
+from ..catalog import AXES, RUNS
 from ..frame.contents import Backing, Dress, TextContent
 from ..model import Run
 from ..model.kinds import features_of
@@ -127,8 +127,13 @@ def _letters(scene: Resolver, v: LayerValues, prefix: str = "text.") -> Letters:
     return Letters(
         scene.font(v(prefix + "font")), v(prefix + "weight"), v(prefix + "size"), tracking,
         v(prefix + "width"), v(prefix + "slant"), v(prefix + "optical"), v(prefix + "raised"),
-        v(prefix + "case"), features,
+        v(prefix + "case"), features, _axes(v),
     )  # fmt: skip
+
+
+def _axes(v: LayerValues) -> tuple[tuple[str, float], ...]:
+    """The axes of the typeface's own that a text sets."""
+    return tuple((axis.tag, v(AXES.prefix(axis.id) + "value")) for axis in v.layer.axes if axis.on)
 
 
 def _style(scene: Resolver, v: LayerValues) -> TextStyle:

@@ -76,6 +76,11 @@ class Face:
         self._fonts: dict[Variation, hb.Font] = {}
         self._outlines: dict[tuple[int, Variation], Outline] = {}
         self.axes = {axis.tag: (axis.min_value, axis.max_value) for axis in self._face.axis_infos}
+        self.axis_names = {
+            axis.tag: self._face.get_name(axis.name_id) or axis.tag
+            for axis in self._face.axis_infos
+        }
+        self.axis_defaults = {axis.tag: axis.default_value for axis in self._face.axis_infos}
         self._extents: dict[Variation, tuple[float, float, float]] = {}
 
     def glyph_of(self, codepoint: int) -> int | None:
@@ -95,8 +100,9 @@ class Face:
         return frozenset(found)
 
     def variation(self, letters: Letters) -> Variation:
-        """The values of those axes that the face has: weight, width, slant, optical size."""
-        wanted = {
+        """The values of those axes that the face has: weight, width, slant, optical size, and those
+        of its own that the letters name."""
+        wanted = dict(letters.axes) | {
             "wght": letters.weight,
             "wdth": letters.width,
             "slnt": -letters.slant_deg,

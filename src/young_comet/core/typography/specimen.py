@@ -74,12 +74,24 @@ class Feature:
 
 
 @dataclass(frozen=True, slots=True)
+class FaceAxis:
+    """An axis of a variable typeface; one of its ``own`` is none that every text has."""
+
+    tag: str
+    label: str
+    least: float
+    most: float
+    usual: float
+    own: bool
+
+
+@dataclass(frozen=True, slots=True)
 class FaceFacts:
-    """What a typeface has: scripts by name, features, axes (label, least, most)."""
+    """What a typeface has: scripts by name, features, axes."""
 
     scripts: tuple[str, ...]
     features: tuple[Feature, ...]
-    axes: tuple[tuple[str, float, float], ...]
+    axes: tuple[FaceAxis, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,11 +106,18 @@ class Specimen:
 def facts_of(typeface: Typeface) -> FaceFacts:
     """What a typeface has, over all of its files."""
     tags = frozenset[str]().union(*(face.features() for face in typeface.faces))
-    axes = {tag: reach for face in typeface.faces for tag, reach in face.axes.items()}
+    axes = {
+        tag: FaceAxis(tag, _AXES.get(tag, face.axis_names[tag])[:40], least, most,
+                      face.axis_defaults[tag], tag not in _AXES)
+        for face in typeface.faces
+        for tag, (least, most) in face.axes.items()
+    }  # fmt: skip
+    known = [axes[tag] for tag in _AXES if tag in axes]
+    own = [axis for axis in axes.values() if axis.own]
     return FaceFacts(
         tuple(name for name, letters in _SCRIPTS if _has(typeface, letters)),
         tuple(_named(tags)),
-        tuple((_AXES[tag], *axes[tag]) for tag in _AXES if tag in axes),
+        (*known, *own),
     )
 
 

@@ -12,7 +12,8 @@ class Letters:
     """Letters of one style. ``font`` is an id of the FontLibrary, size in px, tracking in 1/1000
     em, ``width`` in percent of the face's own, ``slant_deg`` to the right. ``optical_px`` 0 is the
     size. ``raised`` moves the baseline up, in percent of the size. ``case`` is typed, upper, lower
-    or title. ``features`` are OpenType features with their values."""
+    or title. ``features`` are OpenType features with their values, ``axes`` further axes of the
+    face by their tags."""
 
     font: str
     weight: float = 400.0
@@ -24,6 +25,7 @@ class Letters:
     raised: float = 0.0
     case: str = "typed"
     features: Features = ()
+    axes: tuple[tuple[str, float], ...] = ()
 
     def between(self, other: Letters, amount: float) -> Letters:
         """A mixture of letters of the same face, case and features."""
@@ -31,16 +33,20 @@ class Letters:
         def at(p: float, q: float) -> float:
             return p + (q - p) * amount
 
+        pairs = zip(self.axes, other.axes, strict=True)
         return replace(
             self, weight=at(self.weight, other.weight), size_px=at(self.size_px, other.size_px),
             tracking=at(self.tracking, other.tracking), width=at(self.width, other.width),
             slant_deg=at(self.slant_deg, other.slant_deg),
             optical_px=at(self.optical_px, other.optical_px), raised=at(self.raised, other.raised),
+            axes=tuple((tag, at(p, q)) for (tag, p), (_, q) in pairs),
         )  # fmt: skip
 
     def alike(self, other: Letters) -> bool:
         """Whether they differ only in what ``between`` mixes."""
-        return (self.font, self.case, self.features) == (other.font, other.case, other.features)
+        tags = [[tag for tag, _ in each.axes] for each in (self, other)]
+        ours, theirs = ((each.font, each.case, each.features) for each in (self, other))
+        return ours == theirs and tags[0] == tags[1]
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Query
@@ -62,5 +63,5 @@ def _facts_json(facts: FaceFacts) -> dict[str, Any]:
             {"tag": each.tag, "label": each.label, "by_itself": each.by_itself}
             for each in facts.features
         ],
-        "axes": [{"label": label, "least": a, "most": b} for label, a, b in facts.axes],
+        "axes": [asdict(axis) for axis in facts.axes],
     }

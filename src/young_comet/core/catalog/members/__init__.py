@@ -5,6 +5,7 @@ from typing import Any
 
 from ...model.document import Layer
 from ...registry import Registry
+from .axes import AXES
 from .base import MemberFamily
 from .effects import EFFECTS, effect_kind
 from .fronts import FRONTS
@@ -15,7 +16,7 @@ from .parts import PARTS
 from .runs import RUNS
 
 FAMILIES: Registry[MemberFamily[Any]] = Registry(
-    "a family of members", (PARTS, RUNS, FRONTS, MASKS, EFFECTS, MOVES)
+    "a family of members", (PARTS, AXES, RUNS, FRONTS, MASKS, EFFECTS, MOVES)
 )
 
 
@@ -42,6 +43,7 @@ def with_layers_named(layer: Layer, new_id: Callable[[str], str | None]) -> Laye
 
 
 __all__ = [
+    "AXES",
     "EFFECTS",
     "FAMILIES",
     "FRONTS",
