@@ -29,7 +29,7 @@ from ..frame.lettered import Painted, backs, on_their_way, resting
 from ..frame.resolved import ResolvedFrame, ResolvedLayer, SceneContent
 from ..frame.surface import PictureFill, Surface, paint_in_box
 from ..geometry.affine import Affine, Box
-from ..geometry.outline import Outline, from_svg_path
+from ..geometry.outline import Outline, from_svg_path, rectangle
 from ..geometry.path_data import is_even_odd, number, write_svg_path
 from ..pixels.canvas import Gradient, Paint, Stroke
 from ..pixels.colour import Rgba, format_colour, mix
@@ -255,7 +255,8 @@ class _Writer:
             defs, value = self._paint("fill", paint_in_box(fill, box), Affine())
             drawn.append(f"{defs}<path{_placed(matrix)}{value}{_path(area)}/>")
         if surface.stroke is not None:
-            drawn.append(self._stroke(surface, edge, box, matrix))
+            stroke = self._sided(surface, area, self._stroke(surface, edge, box, matrix), matrix)
+            drawn.insert(0 if surface.lies_under else len(drawn), stroke)
         drawn = [each for each in drawn if each]
         if not drawn or opacity <= 0:
             return
@@ -264,8 +265,21 @@ class _Writer:
         else:
             yield f'<g opacity="{number(opacity)}">' + "".join(drawn) + "</g>"
 
+    def _sided(self, surface: Surface, area: Outline, stroke: str, matrix: Affine) -> str:
+        """A stroke of which only one side of the outline is seen."""
+        if not stroke or not surface.clipped:
+            return stroke
+        within = area.merged()
+        if surface.side == "outside":
+            left, top, right, bottom = area.bounds
+            far = 10 * (surface.pen.width if surface.pen else 0.0) + right - left + bottom - top
+            middle = Affine.shift((left + right) / 2, (top + bottom) / 2)
+            around = rectangle(right - left + 2 * far, bottom - top + 2 * far).mapped(middle)
+            within = around.joined(within, "minus")
+        return self._within(within, matrix, [stroke])
+
     def _stroke(self, surface: Surface, edge: Outline, box: Box, matrix: Affine) -> str:
-        stroke = surface.stroke
+        stroke = surface.pen
         assert stroke is not None
         if surface.drawn != (0.0, 1.0, 0.0):
             edge = edge.drawn(*surface.drawn)

@@ -71,7 +71,8 @@ class Surface:
     """Fill and stroke. Points of a gradient are fractions of the content's box.
 
     ``drawn`` is (from, to, offset) of the stroked part, fractions of the whole length.
-    ``stroke_paint`` stands in place of the stroke's colour where it is painted as the fill.
+    ``stroke_paint`` stands in place of the stroke's colour where it is painted as the fill. The
+    stroke lies on a ``side`` of the outline (centre, outside, inside), or ``beneath`` the fill.
     """
 
     fill: Paint | PictureFill | None
@@ -80,6 +81,25 @@ class Surface:
     fixed_width: bool = False
     drawn: tuple[float, float, float] = (0.0, 1.0, 0.0)
     stroke_paint: Paint | PictureFill | None = None
+    side: str = "centre"
+
+    @property
+    def pen(self) -> Stroke | None:
+        """What is drawn along the outline: twice as wide where only one side of it is seen."""
+        if self.stroke is None or self.side not in ("outside", "inside"):
+            return self.stroke
+        return replace(self.stroke, width=2 * self.stroke.width)
+
+    @property
+    def lies_under(self) -> bool:
+        """Whether the stroke is painted first and the fill over it: beneath it, and outside a fill
+        that lets nothing through, so that no seam shows between them."""
+        return self.side == "beneath" or (self.side == "outside" and _is_solid(self.fill))
+
+    @property
+    def clipped(self) -> bool:
+        """Whether the stroke is seen on one side of the outline only."""
+        return self.side in ("outside", "inside") and not self.lies_under
 
     @property
     def is_clear(self) -> bool:
@@ -104,12 +124,12 @@ class Surface:
         if isinstance(fill, tuple):
             fill = mix(fill, ink, share)
         stroke = mix(self.stroke_colour, ink, share)
-        return Surface(fill, self.stroke, stroke, self.fixed_width, self.drawn, self.stroke_paint)
+        return replace(self, fill=fill, stroke_colour=stroke)
 
     def between(self, other: Surface, amount: float) -> Surface | None:
         """The surface between two; None where there is none, as between a colour and a picture. A
         fill that one of them lacks is clear there, a stroke is without width."""
-        if self.fixed_width != other.fixed_width:
+        if self.fixed_width != other.fixed_width or self.side != other.side:
             return None
         fill = _paint_between(self.fill, other.fill, amount)
         paint = _paint_between(self.stroke_paint, other.stroke_paint, amount)
@@ -121,7 +141,9 @@ class Surface:
             other.stroke_colour if other.stroke else self.stroke_colour,
         )
         drawn = tuple(a + (b - a) * amount for a, b in zip(self.drawn, other.drawn, strict=True))
-        return Surface(fill, stroke, mix(*colours, amount), self.fixed_width, drawn, paint)  # type: ignore[arg-type]
+        return Surface(
+            fill, stroke, mix(*colours, amount), self.fixed_width, drawn, paint, self.side,  # type: ignore[arg-type]
+        )  # fmt: skip
 
     def displaced(self, tint: Rgba, amount: float, fill: float, wider: float) -> Surface:
         """With so much of another colour (0..1), so much of its fill (0..1), and a stroke that is
@@ -156,13 +178,19 @@ class Surface:
     def around(self, box: Box, fixed_scale: float) -> Box:
         """A box grown by what the stroke reaches; ``fixed_scale`` is how large it is drawn, for
         strokes that keep their width."""
-        if self.stroke is None:
+        if self.pen is None:
             return box
         # A miter reaches at most four times half the width.
-        grow = self.stroke.width * 2 + 1
+        grow = self.pen.width * 2 + 1
         if self.fixed_width:
             grow /= max(1e-6, fixed_scale)
         return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
+
+
+def _is_solid(fill: Paint | PictureFill | None) -> bool:
+    if isinstance(fill, Gradient):
+        return all(colour[3] >= 1 for _, colour in fill.stops)
+    return isinstance(fill, tuple) and fill[3] >= 1
 
 
 def _tinted(

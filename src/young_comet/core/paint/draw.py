@@ -226,24 +226,41 @@ class ContentPainter:
         if both:
             self.canvas.begin_layer(self._reach(area, surface, matrix), opacity)
         each = 1.0 if both else opacity
+        if surface.stroke is not None and surface.lies_under:
+            self._stroke(surface, edge, matrix, each, box)
+        self._fill(surface, area, box, matrix, each)
+        if surface.stroke is not None and not surface.lies_under:
+            if surface.clipped:
+                outside = surface.side == "outside"
+                self.canvas.clip(area.skia_path, skia_matrix(matrix), outside=outside)
+            self._stroke(surface, edge, matrix, each, box)
+            if surface.clipped:
+                self.canvas.unclip()
+        if both:
+            self.canvas.end_layer()
+
+    def _fill(
+        self,
+        surface: Surface,
+        area: Outline,
+        box: Box,
+        matrix: Affine | Projective,
+        opacity: float,
+    ) -> None:
         if isinstance(surface.fill, PictureFill):
             self._pictured(
                 surface.fill,
                 box,
                 matrix,
                 self._reach(area, None, matrix),
-                each,
+                opacity,
                 lambda canvas, there: canvas.fill(
                     area.skia_path, _WHITE, skia_matrix(_before(there, matrix)), 1.0
                 ),
             )
         elif surface.fill is not None:
             paint = paint_in_box(surface.fill, box)
-            self.canvas.fill(area.skia_path, paint, skia_matrix(matrix), each, self._mode)
-        if surface.stroke is not None:
-            self._stroke(surface, edge, matrix, each, box)
-        if both:
-            self.canvas.end_layer()
+            self.canvas.fill(area.skia_path, paint, skia_matrix(matrix), opacity, self._mode)
 
     def _stroke(
         self,
@@ -253,7 +270,7 @@ class ContentPainter:
         opacity: float,
         box: Box,
     ) -> None:
-        stroke = surface.stroke
+        stroke = surface.pen
         assert stroke is not None
         placed = matrix
         if surface.drawn != (0.0, 1.0, 0.0):
@@ -323,7 +340,7 @@ class ContentPainter:
             return (left, top, right, bottom)
         flat = matrix if isinstance(matrix, Affine) else _near(matrix, area.bounds)
         scale = self._unit if surface.fixed_width else flat.max_scale
-        grow = surface.stroke.width * scale * 2 + 2
+        grow = surface.pen.width * scale * 2 + 2 if surface.pen else 0.0
         return (left - grow, top - grow, right + grow, bottom + grow)
 
 

@@ -143,11 +143,12 @@ class Canvas:
             image, left, top, skia.SamplingOptions(), skia.Paint(Alphaf=min(1.0, max(0.0, opacity)))
         )
 
-    def clip(self, path: skia.Path, matrix: skia.Matrix) -> None:
-        """What is drawn until ``unclip`` is seen within an outline only."""
+    def clip(self, path: skia.Path, matrix: skia.Matrix, *, outside: bool = False) -> None:
+        """What is drawn until ``unclip`` is seen within an outline only, or ``outside`` of it."""
         self._canvas.save()
         self._canvas.setMatrix(matrix)
-        self._canvas.clipPath(path, skia.ClipOp.kIntersect, True)
+        how = skia.ClipOp.kDifference if outside else skia.ClipOp.kIntersect
+        self._canvas.clipPath(path, how, True)
 
     def unclip(self) -> None:
         """Ends the last ``clip``."""

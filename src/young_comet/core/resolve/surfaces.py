@@ -85,6 +85,7 @@ def surface_of(scene: Resolver, v: LayerValues, *, drawn: bool, prefix: str = ""
     surface = replace(
         surface,
         stroke=stroke,
+        side=v(prefix + "stroke.side"),
         fixed_width=v(prefix + "stroke.fixed"),
         stroke_paint=paint_of(scene, v, prefix) if v(prefix + "stroke.filled") else None,
     )

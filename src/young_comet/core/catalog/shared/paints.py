@@ -95,10 +95,17 @@ def stroke_specs(width: float) -> tuple[PropertySpec, ...]:
         PropertySpec(
             "stroke.width", "Stroke width", Kind.NUMBER, width, "Stroke", unit="px", minimum=0,
             maximum=2000,
-            help="0 is no stroke; half of it lies on each side of the outline",
+            help="0 is no stroke",
         ),
         PropertySpec("stroke.colour", "Stroke colour", Kind.COLOUR, "#f8f1e4", "Stroke",
             help="The colour of its outline"),
+        PropertySpec(
+            "stroke.side", "Stroke position", Kind.CHOICE, "centre", "Stroke",
+            options=(("centre", "On the outline"), ("outside", "Outside"), ("inside", "Inside"),
+                     ("beneath", "Beneath the fill")),
+            help="Where it lies: half on each side of the outline, all of it outside or inside, or "
+            "half on each side with the fill above it",
+        ),
         PropertySpec(
             "stroke.filled", "Fill as paint", Kind.FLAG, False, "Stroke",
             help="With the fill's gradient or picture in place of its own colour",
