@@ -88,3 +88,37 @@ def test_of_letters_the_stroke_lies_outside_all_of_them():
     )
     assert areas(sided)[1] == pytest.approx(areas(bare)[1], abs=60)
     assert areas(sided)[0] > 1500
+
+
+@pytest.mark.parametrize(("side", "reach"), [
+    ("centre", 5), ("outside", 10), ("inside", 0), ("beneath", 5),
+])  # fmt: skip
+def test_a_second_outline_goes_so_far_beyond_the_stroke(side, reach):
+    pixels = draw(square(side, stroke__outer=6.0, stroke__outer_colour="#00ff00"))
+    green = int(((pixels[..., 1] > 128) & (pixels[..., 2] < 128)).sum())
+    inner = (80 + 2 * reach) * (60 + 2 * reach)
+    assert green == (80 + 2 * reach + 12) * (60 + 2 * reach + 12) - inner
+    assert areas(pixels) == areas(draw(square(side)))
+    alone = draw(square(side, stroke__width=0.0, stroke__outer=6.0, stroke__outer_colour="#00ff00"))
+    round_corner = 4 * 36 * (1 - np.pi / 4)
+    expected = 92 * 72 - 80 * 60 - round_corner
+    assert (alone[..., 1] > 128).sum() == pytest.approx(expected, abs=12)
+
+
+@pytest.mark.parametrize("side", SIDES)
+@pytest.mark.parametrize("more", [
+    {}, {"opacity": 40.0}, {"shape__kind": "star", "shape__radius": 50.0}, {"stroke__width": 0.0},
+    {"stroke__fixed": True, "scale": [150.0, 60.0]}, {"fill__on": False, "drawn__to": 60.0},
+])  # fmt: skip
+def test_second_outlines_are_drawn_alike_by_another_renderer(side, more):
+    more = {"stroke__outer": 9.0, "stroke__outer_colour": "#00c800", **more}
+    text, theirs, ours, gone = both(square(side, **more))
+    assert not gone and "<image" not in text
+    assert_near(theirs, ours, mean=0.8, far=0.006)
+
+
+def test_a_fill_does_not_show_along_a_stroke_inside_it():
+    pixels = draw(square("inside", rotation=17.0, fill__colour="#00ff00"))
+    red = draw(square("inside", rotation=17.0, stroke__width=200.0, fill__colour="#00ff00"))[..., 2]
+    edge = (red > 0) & (red < 255)
+    assert pixels[..., 1][edge].max() == 0

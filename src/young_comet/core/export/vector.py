@@ -257,6 +257,8 @@ class _Writer:
         if surface.stroke is not None:
             stroke = self._sided(surface, area, self._stroke(surface, edge, box, matrix), matrix)
             drawn.insert(0 if surface.lies_under else len(drawn), stroke)
+        if outer := surface.outer:
+            drawn.insert(0, self._stroke(outer, edge, box, matrix))
         drawn = [each for each in drawn if each]
         if not drawn or opacity <= 0:
             return

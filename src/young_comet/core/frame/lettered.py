@@ -35,7 +35,7 @@ class Painted:
     @property
     def edge(self) -> Outline:
         """What a stroke follows."""
-        return self.area.merged() if self.surface.stroke else self.area
+        return self.area.merged() if self.surface.is_lined else self.area
 
 
 @dataclass(frozen=True, slots=True)

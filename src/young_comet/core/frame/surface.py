@@ -72,7 +72,8 @@ class Surface:
 
     ``drawn`` is (from, to, offset) of the stroked part, fractions of the whole length.
     ``stroke_paint`` stands in place of the stroke's colour where it is painted as the fill. The
-    stroke lies on a ``side`` of the outline (centre, outside, inside), or ``beneath`` the fill.
+    stroke lies on a ``side`` of the outline (centre, outside, inside), or ``beneath`` the fill. A
+    second outline goes ``outer_px`` beyond it.
     """
 
     fill: Paint | PictureFill | None
@@ -82,6 +83,30 @@ class Surface:
     drawn: tuple[float, float, float] = (0.0, 1.0, 0.0)
     stroke_paint: Paint | PictureFill | None = None
     side: str = "centre"
+    outer_px: float = 0.0
+    outer_colour: Rgba = (0.0, 0.0, 0.0, 1.0)
+
+    @property
+    def is_lined(self) -> bool:
+        """Whether anything is drawn along the outline."""
+        return self.stroke is not None or self.outer_px > 0
+
+    @property
+    def outer(self) -> Surface | None:
+        """The second outline as a surface of its own, which is painted first: it goes so far beyond
+        the stroke, or beyond the fill where there is none."""
+        if self.outer_px <= 0:
+            return None
+        own = self.stroke or Stroke(0.0, "round", "round")
+        reach = {"outside": own.width, "inside": 0.0}.get(self.side, own.width / 2)
+        pen = Stroke(2 * (reach + self.outer_px), own.cap, own.join)
+        return Surface(None, pen, self.outer_colour, self.fixed_width, self.drawn)
+
+    @property
+    def widest(self) -> float:
+        """The width of the widest pen that is drawn with."""
+        pens = (self.pen, self.outer.stroke if self.outer else None)
+        return max((pen.width for pen in pens if pen is not None), default=0.0)
 
     @property
     def pen(self) -> Stroke | None:
@@ -102,20 +127,29 @@ class Surface:
         return self.side in ("outside", "inside") and not self.lies_under
 
     @property
+    def is_inlaid(self) -> bool:
+        """Whether a whole, solid stroke lies inside a solid fill: then the fill is what lies within
+        the stroke, and its colour does not show along the edge."""
+        stroke, whole = self.stroke, self.drawn == (0.0, 1.0, 0.0)
+        if stroke is None or stroke.dash or self.side != "inside" or self.fixed_width or not whole:
+            return False
+        return self.stroke_paint is None and self.stroke_colour[3] >= 1 and _is_solid(self.fill)
+
+    @property
     def is_clear(self) -> bool:
         """Whether nothing of it is seen."""
         fill = self.fill
-        return self.stroke is None and (fill is None or (isinstance(fill, tuple) and fill[3] <= 0))
+        return not self.is_lined and (fill is None or (isinstance(fill, tuple) and fill[3] <= 0))
 
     @property
     def is_one_paint(self) -> bool:
         """Whether it can be blended as it is drawn."""
-        return self.stroke is None and not isinstance(self.fill, PictureFill)
+        return not self.is_lined and not isinstance(self.fill, PictureFill)
 
     @property
     def one_colour(self) -> Rgba | None:
         """Its colour where it is a flat fill and no more."""
-        plain = self.stroke is None and isinstance(self.fill, tuple)
+        plain = not self.is_lined and isinstance(self.fill, tuple)
         return self.fill if plain else None  # type: ignore[return-value]
 
     def toned(self, ink: Rgba, share: float) -> Surface:
@@ -123,8 +157,8 @@ class Surface:
         fill = self.fill
         if isinstance(fill, tuple):
             fill = mix(fill, ink, share)
-        stroke = mix(self.stroke_colour, ink, share)
-        return replace(self, fill=fill, stroke_colour=stroke)
+        stroke, outer = mix(self.stroke_colour, ink, share), mix(self.outer_colour, ink, share)
+        return replace(self, fill=fill, stroke_colour=stroke, outer_colour=outer)
 
     def between(self, other: Surface, amount: float) -> Surface | None:
         """The surface between two; None where there is none, as between a colour and a picture. A
@@ -143,6 +177,8 @@ class Surface:
         drawn = tuple(a + (b - a) * amount for a, b in zip(self.drawn, other.drawn, strict=True))
         return Surface(
             fill, stroke, mix(*colours, amount), self.fixed_width, drawn, paint, self.side,  # type: ignore[arg-type]
+            self.outer_px + (other.outer_px - self.outer_px) * amount,
+            mix(self.outer_colour, other.outer_colour, amount),
         )  # fmt: skip
 
     def displaced(self, tint: Rgba, amount: float, fill: float, wider: float) -> Surface:
@@ -154,6 +190,7 @@ class Surface:
                 result,
                 fill=_faded(_tinted(result.fill, tint, amount), fill),
                 stroke_colour=mix(result.stroke_colour, tint, amount),
+                outer_colour=mix(result.outer_colour, tint, amount),
             )
         if wider:
             width = (result.stroke.width if result.stroke else 0.0) + wider
@@ -168,8 +205,12 @@ class Surface:
             return self
         if self.fill is None:
             return replace(self, drawn=(0.0, max(0.0, share), 0.0))
+        # A second outline comes with the fill.
         line, filled = min(1.0, max(0.0, share) / _DRAWN), max(0.0, (share - _DRAWN) / (1 - _DRAWN))
-        result = replace(self, fill=_faded(self.fill, filled), drawn=(0.0, line, 0.0))
+        result = replace(
+            self, fill=_faded(self.fill, filled), drawn=(0.0, line, 0.0),
+            outer_px=self.outer_px * filled,
+        )  # fmt: skip
         if self.stroke is not None:
             return result
         stroke = Stroke(pen * (1 - filled), "round", "round")
@@ -178,10 +219,10 @@ class Surface:
     def around(self, box: Box, fixed_scale: float) -> Box:
         """A box grown by what the stroke reaches; ``fixed_scale`` is how large it is drawn, for
         strokes that keep their width."""
-        if self.pen is None:
+        if not self.is_lined:
             return box
         # A miter reaches at most four times half the width.
-        grow = self.pen.width * 2 + 1
+        grow = self.widest * 2 + 1
         if self.fixed_width:
             grow /= max(1e-6, fixed_scale)
         return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)

@@ -50,10 +50,6 @@ def _before(there: Affine, matrix: Affine | Projective) -> Affine | Projective:
     return there @ matrix
 
 
-def _stroke_width(surface: Surface) -> float:
-    return surface.stroke.width if surface.stroke else 0.0
-
-
 def _near(matrix: Projective, box: Box) -> Affine:
     """The affine map that is as one in perspective about the middle of a box."""
     return matrix.near(((box[0] + box[2]) / 2, (box[1] + box[3]) / 2))
@@ -145,7 +141,7 @@ class ContentPainter:
         if layout.overflows:
             self._library.faults.note("text", "its words do not fit into its box")
         if not content.units and content.plain:
-            edge = layout.merged_outline if content.surface.stroke else layout.outline
+            edge = layout.merged_outline if content.surface.is_lined else layout.outline
             self._surface(content.surface, layout.outline, edge, layout.box, matrix, opacity)
             return
         for each in (*backs(content, layout), *resting(content, layout)):
@@ -166,7 +162,7 @@ class ContentPainter:
             self.canvas.clip(piece.half.skia_path, skia_matrix(there))
         self.canvas.blur = piece.blur_px
         if piece.wipes:
-            widest = max((each.surface for each in piece.painted), key=_stroke_width)
+            widest = max((each.surface for each in piece.painted), key=lambda each: each.widest)
             self.canvas.begin_layer(self._reach(piece.outline, widest, there), 1.0)
         for each in piece.painted:
             self._surface(each.surface, each.area, each.edge, each.box, there, opacity)
@@ -222,22 +218,48 @@ class ContentPainter:
         matrix: Affine | Projective,
         opacity: float,
     ) -> None:
-        both = surface.fill is not None and surface.stroke is not None and opacity < 1
+        outer = surface.outer
+        layers = (surface.fill is not None) + (surface.stroke is not None) + (outer is not None)
+        both = layers > 1 and opacity < 1
         if both:
             self.canvas.begin_layer(self._reach(area, surface, matrix), opacity)
         each = 1.0 if both else opacity
+        if outer is not None:
+            self._stroke(outer, edge, matrix, each, box)
+        if surface.is_inlaid:
+            self._inlaid(surface, area, edge, box, matrix, each)
+        else:
+            self._fill_and_stroke(surface, area, edge, box, matrix, each)
+        if both:
+            self.canvas.end_layer()
+
+    def _inlaid(
+        self, surface: Surface, area: Outline, edge: Outline, box: Box, matrix: Affine | Projective,
+        opacity: float,
+    ) -> None:  # fmt: skip
+        """All of it in the stroke's colour, and the fill where the stroke is not."""
+        pen = surface.pen
+        assert pen is not None
+        self._fill(replace(surface, fill=surface.stroke_colour), area, box, matrix, opacity)
+        band = edge.stroked(pen.width, cap=pen.cap, join=pen.join)
+        self.canvas.clip(band.skia_path, skia_matrix(matrix), outside=True)
+        self._fill(surface, area, box, matrix, opacity)
+        self.canvas.unclip()
+
+    def _fill_and_stroke(
+        self, surface: Surface, area: Outline, edge: Outline, box: Box, matrix: Affine | Projective,
+        opacity: float,
+    ) -> None:  # fmt: skip
         if surface.stroke is not None and surface.lies_under:
-            self._stroke(surface, edge, matrix, each, box)
-        self._fill(surface, area, box, matrix, each)
+            self._stroke(surface, edge, matrix, opacity, box)
+        self._fill(surface, area, box, matrix, opacity)
         if surface.stroke is not None and not surface.lies_under:
             if surface.clipped:
                 outside = surface.side == "outside"
                 self.canvas.clip(area.skia_path, skia_matrix(matrix), outside=outside)
-            self._stroke(surface, edge, matrix, each, box)
+            self._stroke(surface, edge, matrix, opacity, box)
             if surface.clipped:
                 self.canvas.unclip()
-        if both:
-            self.canvas.end_layer()
 
     def _fill(
         self,
@@ -336,11 +358,11 @@ class ContentPainter:
         left, top, right, bottom = (
             min(xs) - soft, min(ys) - soft, max(xs) + soft, max(ys) + soft,
         )  # fmt: skip
-        if surface is None or surface.stroke is None:
+        if surface is None or not surface.is_lined:
             return (left, top, right, bottom)
         flat = matrix if isinstance(matrix, Affine) else _near(matrix, area.bounds)
         scale = self._unit if surface.fixed_width else flat.max_scale
-        grow = surface.pen.width * scale * 2 + 2 if surface.pen else 0.0
+        grow = surface.widest * scale * 2 + 2
         return (left - grow, top - grow, right + grow, bottom + grow)
 
 

@@ -74,19 +74,21 @@ def _picture_fill(scene: Resolver, v: LayerValues, prefix: str, kind: str) -> Pi
 def surface_of(scene: Resolver, v: LayerValues, *, drawn: bool, prefix: str = "") -> Surface:
     """Fill and stroke; what of the stroke is ``drawn`` where the layer has that."""
     fill = paint_of(scene, v, prefix) if v(prefix + "fill.on") else None
-    surface = Surface(fill, stroke_colour=v(prefix + "stroke.colour"))
+    surface = Surface(
+        fill, stroke_colour=v(prefix + "stroke.colour"), outer_px=v(prefix + "stroke.outer"),
+        outer_colour=v(prefix + "stroke.outer-colour"), fixed_width=v(prefix + "stroke.fixed"),
+    )  # fmt: skip
     width = v(prefix + "stroke.width")
-    if width <= 0:
-        return surface
+    if width <= 0 and surface.outer_px <= 0:
+        return replace(surface, fixed_width=False)
     stroke = Stroke(
         width, v(prefix + "stroke.cap"), v(prefix + "stroke.join"),
         dash_lengths(v(prefix + "stroke.dash")), v(prefix + "stroke.dash-offset"),
     )  # fmt: skip
     surface = replace(
         surface,
-        stroke=stroke,
+        stroke=stroke if width > 0 else None,
         side=v(prefix + "stroke.side"),
-        fixed_width=v(prefix + "stroke.fixed"),
         stroke_paint=paint_of(scene, v, prefix) if v(prefix + "stroke.filled") else None,
     )
     if drawn:

@@ -130,6 +130,15 @@ def stroke_specs(width: float) -> tuple[PropertySpec, ...]:
             help="Where in the pattern the line begins: key it and the dashes travel",
         ),
         PropertySpec(
+            "stroke.outer", "Second outline", Kind.NUMBER, 0.0, "Stroke", unit="px", minimum=0,
+            maximum=2000,
+            help="How far another outline goes beyond the stroke, or beyond the fill without one",
+        ),
+        PropertySpec(
+            "stroke.outer-colour", "Second colour", Kind.COLOUR, "#17224d", "Stroke",
+            shown_when=where("stroke.outer", least=0.01), help="The colour of the second outline",
+        ),
+        PropertySpec(
             "stroke.fixed", "Constant width", Kind.FLAG, False, "Stroke",
             help="The stroke stays as wide as it is, however the layer is scaled",
         ),

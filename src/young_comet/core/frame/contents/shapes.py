@@ -37,7 +37,7 @@ class ShapeContent(Surfaced):
 
     @property
     def lined(self) -> bool:
-        return self.surface.stroke is not None
+        return self.surface.is_lined
 
     def between(self, other: Any, amount: float) -> ShapeContent | None:
         if not isinstance(other, ShapeContent):
