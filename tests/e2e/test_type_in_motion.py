@@ -1,5 +1,7 @@
 """Type in motion: written on the stage where it stands, styled in the middle, with fronts."""
 
+import itertools
+
 import pytest
 from playwright.sync_api import expect
 from tests.e2e.steps import at, open_desk, settle
@@ -470,3 +472,50 @@ def test_an_axis_of_a_typeface_s_own_is_added_keyed_and_taken_off(desk):
     row.get_by_role("button", name="Without the axis Softness").click()
     settle(desk)
     assert title(desk)["axes"] == []
+
+
+def test_phrases_are_tapped_in_while_the_scene_plays(desk):
+    def tapped(taps):
+        desk.evaluate("window.dispatchEvent(new CustomEvent('open-phrases'))")
+        sheet = desk.get_by_role("dialog", name="Phrases")
+        sheet.get_by_label("Phrases", exact=True).fill("Hold on\nto the wind\nand let go")
+        sheet.get_by_label("How phrases are timed").select_option("tap")
+        sheet.get_by_role("button", name="Add 3 phrases").click()
+        expect(desk.locator("#mode-hint")).to_contain_text("“Hold on” begins (1 of 3)")
+        desk.wait_for_function("() => youngComet.editor.player.moment > 0.3")
+        for n in range(taps):
+            desk.keyboard.press("Enter")
+            moment = desk.evaluate("youngComet.editor.player.moment")
+            if n + 1 < taps:
+                desk.wait_for_function(f"() => youngComet.editor.player.moment > {moment + 0.4}")
+
+    def phrases():
+        settle(desk)
+        layers = desk.evaluate("youngComet.editor.scene.layers.filter((l) => l.id !== 'title')")
+        return [(each["name"], each["start_s"], each["end_s"]) for each in layers]
+
+    tapped(4)
+    desk.wait_for_function("() => youngComet.editor.layers.length === 4")
+    made = phrases()
+    assert [name for name, _, _ in made] == ["Hold on", "to the wind", "and let go"]
+    starts = [start for _, start, _ in made]
+    assert starts[0] >= 0.3 and all(b - a >= 0.36 for a, b in itertools.pairwise(starts))
+    assert all(one[2] == pytest.approx(two[1], abs=0.05) for one, two in itertools.pairwise(made))
+    assert made[-1][2] < 4.0 and not desk.evaluate("youngComet.editor.isPlaying()")
+    desk.keyboard.press("Control+z")
+    desk.wait_for_function("() => youngComet.editor.layers.length === 1")
+    desk.keyboard.press("Home")
+    # Those that were not tapped share what is left; Escape gives all of it up.
+    tapped(1)
+    desk.wait_for_function("() => youngComet.editor.layers.length === 4", timeout=20_000)
+    made = phrases()
+    lengths = [end - start for _, start, end in made]
+    assert made[-1][2] == pytest.approx(4.0) and max(lengths) - min(lengths) < 0.09
+    desk.keyboard.press("Control+z")
+    desk.wait_for_function("() => youngComet.editor.layers.length === 1")
+    desk.keyboard.press("Home")
+    tapped(2)
+    desk.keyboard.press("Escape")
+    expect(desk.locator("#mode-hint")).to_be_hidden()
+    settle(desk)
+    assert desk.evaluate("youngComet.editor.layers.length") == 1

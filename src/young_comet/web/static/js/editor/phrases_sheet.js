@@ -55,6 +55,7 @@ export function registerPhrasesSheet(editor) {
         ...file,
         { value: "read", label: "As long as they are read" },
         { value: "even", label: "Evenly to the scene's end" },
+        { value: "tap", label: "Tapped in while it plays" },
       ];
       if (this.timed) this.timing = "file";
       else if (this.timing === "file") this.timing = "read";
@@ -104,18 +105,25 @@ export function registerPhrasesSheet(editor) {
     setReady(event) {
       this.ready = event.target.value;
     },
-    async add() {
+    add() {
+      if (this.timing !== "tap") return this.put(this.phrases, this.timing);
+      const { phrases } = this;
+      this.$root.close();
+      editor.enter("tap", { phrases, done: (tapped) => this.put(tapped, "file") });
+      return null;
+    },
+    async put(phrases, timing) {
       const edit = {
         kind: "add-phrases",
         scene: editor.sceneId,
-        phrases: this.phrases,
-        at_s: this.timing === "file" ? 0 : editor.time,
-        timing: this.timing,
+        phrases,
+        at_s: timing === "file" ? 0 : editor.time,
+        timing,
         ...this.letters,
         ready: this.ready || null,
         tied: this.tied,
       };
-      const count = this.phrases.length;
+      const count = phrases.length;
       const done = await editor.edit(edit).catch(complain);
       if (!done) return;
       this.$root.close();

@@ -1,4 +1,5 @@
 // The modes of the stage by name, and the one that is on.
+import { TapMode } from "./tap.js";
 import { TypeMode } from "./type.js";
 import { WriteMode } from "./write.js";
 import { DrawMode } from "./draw.js";
@@ -31,6 +32,7 @@ const MODES = {
   "ask-layer": AskLayerMode,
   tie: TieMode,
   fly: FlyMode,
+  tap: TapMode,
   "move-view": class extends PanMode {
     static visits = true;
   },
