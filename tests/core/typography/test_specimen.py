@@ -60,7 +60,9 @@ def test_scripts_are_those_whose_letters_are_there():
 @pytest.mark.parametrize("family", IDS)
 def test_a_specimen_is_the_text_as_it_is_set(family):
     found = specimen(LIBRARY, family, "\n  Gullwing Bay \nKite Week", 700)
-    style = TextStyle(Letters(family, weight=700, size_px=SPECIMEN_PX), align="left", side=True)
+    style = TextStyle(
+        Letters(family, weight=700, size_px=SPECIMEN_PX, optical_px=24), align="left", side=True
+    )
     layout = lay_out(LIBRARY, "Gullwing Bay", style)
     drawn = from_svg_path(found.path).bounds
     assert drawn == pytest.approx(layout.outline.bounds, abs=0.15)

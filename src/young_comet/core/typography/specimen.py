@@ -13,6 +13,8 @@ from .style import Letters, TextStyle
 
 SPECIMEN_PX = 64.0
 SPECIMEN_LETTERS = 24
+# Cards are small: letters that are drawn for large sizes would lose their hairlines there.
+SPECIMEN_OPTICAL_PX = 24.0
 
 # A tenth of a pixel is enough to be looked at.
 _DIGITS = re.compile(r"-?\d+\.\d+(?:e-?\d+)?")
@@ -139,7 +141,7 @@ def _named(tags: frozenset[str]) -> list[Feature]:
 def specimen(library: FontLibrary, font_id: str, words: str, weight: float) -> Specimen:
     """The first line of words, cut where it is long, in a typeface and its nearest weight."""
     first = next((line.strip() for line in words.splitlines() if line.strip()), "")
-    letters = Letters(font_id, weight=weight, size_px=SPECIMEN_PX)
+    letters = Letters(font_id, weight=weight, size_px=SPECIMEN_PX, optical_px=SPECIMEN_OPTICAL_PX)
     layout = lay_out(library, first[:SPECIMEN_LETTERS], TextStyle(letters, align="left", side=True))
     ink = layout.outline
     a, b = layout.box, layout.box if ink.is_empty else ink.bounds
