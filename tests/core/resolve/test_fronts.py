@@ -10,6 +10,7 @@ from tests.build import NoAssets, draw, key, layer, project
 from tests.edits.test_edits import applied
 
 from young_comet.core.catalog import FRONTS, READY_FRONTS, check_project
+from young_comet.core.frame.lettered import on_their_way
 from young_comet.core.frame.units import UnitPlace
 from young_comet.core.geometry.affine import Affine
 from young_comet.core.geometry.outline import Outline, from_svg_path, skia_matrix
@@ -508,3 +509,29 @@ def test_the_cursor_stands_behind_the_last_letter_that_is_seen():
         assert 90 + baseline - 44 < bar[:, 0].min() and bar[:, 0].max() < 90 + baseline + 20
         seen_at.add(max(shown))
     assert len(seen_at) > 8
+
+
+@pytest.mark.parametrize("name", [*DISPLACED, "rolled"])
+@pytest.mark.parametrize("by", ["letters", "words"])
+def test_the_painted_box_holds_all_that_is_painted_of_units(name, by):
+    more = {}
+    if name == "rolled":
+        more = {"words": "# kites", "number__shows": "number", "number__value": 7.5,
+                "number__rolls": True}  # fmt: skip
+    value = DISPLACED.get(name, 0.0)
+    far = tuple(4 * each for each in value) if name in ("offset", "apart") else value
+    front = {"by": by, "progress": 10.0} | ({name: far} if name != "rolled" else {})
+    document = titled(front, **more)
+    evaluator = SceneEvaluator(document, "reveal")
+    shown = content(document)
+    layout, library = evaluator.set_text(shown), MediaLibrary(NoAssets())
+    left, top, right, foot = shown.painted_box(library, 1.0)
+    pieces = list(on_their_way(shown, layout, library))
+    assert pieces or name in ("size", "weight", "width-axis", "slant", "tracking", "raised")
+    for piece in pieces:
+        for each in piece.painted:
+            room = each.area if piece.half is None else each.area.joined(piece.half, "intersect")
+            if room.is_empty:
+                continue
+            for x, y in piece.place.corners(room.bounds):
+                assert left - 1 <= x <= right + 1 and top - 1 <= y <= foot + 1

@@ -365,8 +365,10 @@ class TextContent(Surfaced):
             reach = self._reach(unit.place, unit.last - unit.first, unit.about)
             for each in unit.within:
                 reach += self._reach(each.place, each.last - each.first, each.about)
-            far = max(far, reach + 3 * unit.look.blur_px + 2 * max(0.0, unit.look.wider_px))
             reach += max(map(abs, unit.look.apart))
+            if unit.rolled < 1:  # the digit that goes and the one that comes have a room an em high
+                reach += 0.5 * size
+            far = max(far, reach + 3 * unit.look.blur_px + 2 * max(0.0, unit.look.wider_px))
             if unit.look.drawn < 1:
                 far = max(far, reach + 2 + 0.05 * size)
         if self.cursor:
