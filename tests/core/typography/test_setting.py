@@ -268,3 +268,25 @@ def test_a_soft_hyphen_is_seen_only_where_it_breaks():
     narrow = lay_out(LIBRARY, word, style(box=TextBox(110.0, 200.0)))
     assert len(narrow.lines) == 2
     assert narrow.lines[0].width == pytest.approx(lay_out(LIBRARY, "kite-", style()).width, abs=0.5)
+
+
+@given(st.text(alphabet="abc שלו\n", max_size=40), st.integers(0, 40), st.integers(1, 12))
+def test_where_letters_rest_is_around_all_of_their_cells_and_ink(text, first, count):
+    """Brute force, in mixed directions and several lines."""
+    layout = lay_out(LIBRARY, text, style())
+    last = first + count
+    cells = [
+        (cell.left, line.baseline - line.ascent, cell.right, line.baseline + line.descent)
+        for line in layout.lines
+        for cell in line.cells
+        if cell.first < last and cell.last > first
+    ]
+    found = layout.resting_box(first, last)
+    if not cells:
+        assert found is None
+        return
+    ink = layout.outline_between(first, last)
+    cells += [] if ink.is_empty else [ink.bounds]
+    lefts, tops, rights, feet = zip(*cells, strict=True)
+    assert found == (min(lefts), min(tops), max(rights), max(feet))
+    assert layout.resting_box(first, last) is found

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -101,6 +101,7 @@ class TextLayout:
     # On a path: from where a letter stands in its line to where it is, by its first character.
     cell_places: dict[int, Affine] = field(default_factory=dict)
     _stretches: dict[tuple[int, int], Outline] = field(default_factory=dict, repr=False)
+    _rests: dict[tuple[int, int], Box | None] = field(default_factory=dict, repr=False)
 
     @property
     def baselines(self) -> list[float]:
@@ -117,16 +118,21 @@ class TextLayout:
 
     def resting_box(self, first: int, last: int) -> Box | None:
         """Where some characters (the last excluded) rest: as wide as they are and as high as their
-        lines, and all of their ink; None on a path, or where there are none."""
-        if self.cell_places:
-            return None
-        boxes = [
-            (cell.left, line.baseline - line.ascent, cell.right, line.baseline + line.descent)
-            for line in self.lines
-            if line.first < last and line.last > first
-            for cell in line.cells
-            if cell.first < last and cell.last > first
-        ]
+        lines, and all of their ink; None on a path, or where there are none. It is kept."""
+        if (first, last) not in self._rests:
+            self._rests[first, last] = self._resting(first, last)
+        return self._rests[first, last]
+
+    def _resting(self, first: int, last: int) -> Box | None:
+        boxes: list[Box] = []
+        for line in self.lines if not self.cell_places else ():
+            # Cells are in the order of the text.
+            a = bisect_right(line.cells, first, key=lambda cell: cell.last)
+            b = bisect_left(line.cells, last, key=lambda cell: cell.first)
+            boxes += [
+                (cell.left, line.baseline - line.ascent, cell.right, line.baseline + line.descent)
+                for cell in line.cells[a:b]
+            ]
         if not boxes:
             return None
         ink = self.outline_between(first, last)
