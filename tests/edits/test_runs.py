@@ -333,6 +333,8 @@ def outlined(document):
         {}, {"fill__kind": "linear", "fill__start": [0, 0], "fill__end": [100, 0]},
         {"fill__kind": "linear", "fill__across": "word"}, {"behind__across": "line"},
         {"stroke__width": 2.0, "stroke__colour": "#ff7a45"},
+        {"behind__across": "line", "behind__kind": "linear", "behind__angle": 30.0},
+        {"stroke__width": 2.0, "stroke__side": "outside", "stroke__outer": 2.0},
     ],
 )  # fmt: skip
 def test_a_text_with_runs_becomes_a_drawing_of_its_letters_that_looks_the_same(more):

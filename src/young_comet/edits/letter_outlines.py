@@ -8,6 +8,7 @@ from ..core.geometry.affine import Box
 from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.outline import Outline
 from ..core.model import Kind, Layer, Part, Property
+from ..core.pixels.canvas import Gradient, Paint
 from ..core.resolve import SceneEvaluator
 from ..core.typography.layout import TextLayout
 from ..core.typography.units import units_of
@@ -49,8 +50,7 @@ def with_letters(layer: Layer, shape: Layer, evaluator: SceneEvaluator, time_s: 
 
     for backing in content.backings:
         for outline in backing.boxes(layout, units_of(content.text, "words")):
-            fill = Property(value=Kind.COLOUR.to_json(backing.colour))
-            add("Box behind", outline, {"fill.colour": fill})
+            add("Box behind", outline, _box_fill(backing.paint))
     pieces = [
         (max(a, dress.first), min(b, dress.last), dress)
         for dress in content.dressed(layout)
@@ -65,6 +65,19 @@ def with_letters(layer: Layer, shape: Layer, evaluator: SceneEvaluator, time_s: 
             own = _paint(layer, layout, dress, outline.bounds)
             add(content.text[first:last].strip(), outline, own)
     return shape.model_copy(update={"properties": properties, "parts": tuple(parts)})
+
+
+def _box_fill(paint: Paint) -> dict[str, Property]:
+    """The fill of a box as properties of a part."""
+    if not isinstance(paint, Gradient):
+        return {"fill.colour": Property(value=Kind.COLOUR.to_json(paint))}
+    ends = {"fill.start": paint.start, "fill.end": paint.end}
+    stops = Kind.STOPS.to_json(paint.stops)
+    return {
+        "fill.kind": Property(value=paint.kind),
+        "fill.stops": Property(value=stops),
+        **{name: Property(value=(100 * x, 100 * y)) for name, (x, y) in ends.items()},
+    }
 
 
 def _paint(layer: Layer, layout: TextLayout, dress: Dress, box: Box) -> dict[str, Property]:

@@ -9,7 +9,7 @@ from ..model.document import Layer, Property, TypeStyle
 from ..model.specs import PropertySpec
 from .kinds import layer_kind
 
-_SECTIONS = ("Text", "Letters", "Lines", "Fill", "Stroke", "Box behind")
+_SECTIONS = ("Text", "Letters", "Lines", "Fill", "Stroke", "Shadow", "Box behind")
 # What a text says and where it has its place is no look; nor is what moves it.
 _NO_LOOK = frozenset({
     "text", "text.grows", "text.box", "text.box-size", "text.fit", "text.least", "text.vertical",

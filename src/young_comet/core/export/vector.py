@@ -116,7 +116,9 @@ def _is_lettered(content: TextContent) -> bool:
 
 
 def _is_even(surface: Surface) -> bool:
-    """Whether SVG knows its paints: it has no conic gradients."""
+    """Whether SVG knows its paints: it has no conic gradients, and soft shadows are pictures."""
+    if surface.shadow is not None:
+        return False
     paints = (surface.fill, surface.stroke_paint)
     return not any(
         isinstance(paint, PictureFill) or (isinstance(paint, Gradient) and paint.kind == "conic")

@@ -60,7 +60,7 @@ def backs(content: TextContent, layout: TextLayout) -> Iterator[Painted]:
     if content.along is not None:
         return
     for backing in content.backings:
-        surface = Surface(backing.colour)
+        surface = Surface(backing.paint)
         for box in backing.boxes(layout, units_of(content.text, "words")):
             yield Painted(box, box.bounds, surface)
 

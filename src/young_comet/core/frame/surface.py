@@ -67,13 +67,38 @@ class PictureFill:
 
 
 @dataclass(frozen=True)
+class Shadow:
+    """What is cast beside an outline: in a colour, so far beside it, px, softened by a standard
+    deviation in px."""
+
+    colour: Rgba
+    offset: Point
+    blur_px: float
+
+    @property
+    def reach(self) -> float:
+        """How far it falls beyond what casts it, px."""
+        return max(map(abs, self.offset)) + 3 * self.blur_px
+
+    def between(self, other: Shadow, amount: float) -> Shadow:
+        """A mixture."""
+        x, y = (p + (q - p) * amount for p, q in zip(self.offset, other.offset, strict=True))
+        blur = self.blur_px + (other.blur_px - self.blur_px) * amount
+        return Shadow(mix(self.colour, other.colour, amount), (x, y), blur)
+
+    def faint(self) -> Shadow:
+        """The same, not seen."""
+        return replace(self, colour=(*self.colour[:3], 0.0))
+
+
+@dataclass(frozen=True)
 class Surface:
     """Fill and stroke. Points of a gradient are fractions of the content's box.
 
     ``drawn`` is (from, to, offset) of the stroked part, fractions of the whole length.
     ``stroke_paint`` stands in place of the stroke's colour where it is painted as the fill. The
     stroke lies on a ``side`` of the outline (centre, outside, inside), or ``beneath`` the fill. A
-    second outline goes ``outer_px`` beyond it.
+    second outline goes ``outer_px`` beyond it. A ``shadow`` lies below all of that.
     """
 
     fill: Paint | PictureFill | None
@@ -85,6 +110,7 @@ class Surface:
     side: str = "centre"
     outer_px: float = 0.0
     outer_colour: Rgba = (0.0, 0.0, 0.0, 1.0)
+    shadow: Shadow | None = None
 
     @property
     def is_lined(self) -> bool:
@@ -139,17 +165,19 @@ class Surface:
     def is_clear(self) -> bool:
         """Whether nothing of it is seen."""
         fill = self.fill
-        return not self.is_lined and (fill is None or (isinstance(fill, tuple) and fill[3] <= 0))
+        clear = fill is None or (isinstance(fill, tuple) and fill[3] <= 0)
+        return clear and not self.is_lined
 
     @property
     def is_one_paint(self) -> bool:
         """Whether it can be blended as it is drawn."""
-        return not self.is_lined and not isinstance(self.fill, PictureFill)
+        bare = not self.is_lined and self.shadow is None
+        return bare and not isinstance(self.fill, PictureFill)
 
     @property
     def one_colour(self) -> Rgba | None:
         """Its colour where it is a flat fill and no more."""
-        plain = not self.is_lined and isinstance(self.fill, tuple)
+        plain = not self.is_lined and self.shadow is None and isinstance(self.fill, tuple)
         return self.fill if plain else None  # type: ignore[return-value]
 
     def toned(self, ink: Rgba, share: float) -> Surface:
@@ -179,6 +207,7 @@ class Surface:
             fill, stroke, mix(*colours, amount), self.fixed_width, drawn, paint, self.side,  # type: ignore[arg-type]
             self.outer_px + (other.outer_px - self.outer_px) * amount,
             mix(self.outer_colour, other.outer_colour, amount),
+            _shadow_between(self.shadow, other.shadow, amount),
         )  # fmt: skip
 
     def displaced(self, tint: Rgba, amount: float, fill: float, wider: float) -> Surface:
@@ -219,13 +248,21 @@ class Surface:
     def around(self, box: Box, fixed_scale: float) -> Box:
         """A box grown by what the stroke reaches; ``fixed_scale`` is how large it is drawn, for
         strokes that keep their width."""
-        if not self.is_lined:
+        if not self.is_lined and self.shadow is None:
             return box
         # A miter reaches at most four times half the width.
         grow = self.widest * 2 + 1
         if self.fixed_width:
             grow /= max(1e-6, fixed_scale)
+        grow += self.shadow.reach if self.shadow else 0.0
         return (box[0] - grow, box[1] - grow, box[2] + grow, box[3] + grow)
+
+
+def _shadow_between(a: Shadow | None, b: Shadow | None, amount: float) -> Shadow | None:
+    if a is None and b is None:
+        return None
+    one, other = a or (b and b.faint()), b or (a and a.faint())
+    return one.between(other, amount) if one and other else None
 
 
 def _is_solid(fill: Paint | PictureFill | None) -> bool:

@@ -23,7 +23,7 @@ from ..frame.contents import (
 )
 from ..frame.faults import reason
 from ..frame.forms import form_box, form_outline
-from ..frame.lettered import UnitPiece, backs, on_their_way, resting
+from ..frame.lettered import Painted, UnitPiece, backs, on_their_way, resting
 from ..frame.resolved import SceneContent
 from ..frame.surface import PictureFill, Surface, paint_in_box
 from ..geometry.affine import Affine, Box
@@ -41,6 +41,7 @@ from .studio import Studio
 from .unit_wipes import wipe_paint
 
 _WHITE: Rgba = (1.0, 1.0, 1.0, 1.0)
+_HERE = Affine()
 
 
 def _before(there: Affine, matrix: Affine | Projective) -> Affine | Projective:
@@ -141,21 +142,52 @@ class ContentPainter:
         if layout.overflows:
             self._library.faults.note("text", "its words do not fit into its box")
         if not content.units and content.plain:
+            if content.surface.shadow is not None:
+                self._shade(Painted(layout.outline, layout.box, content.surface), matrix, opacity)
             edge = layout.merged_outline if content.surface.is_lined else layout.outline
             self._surface(content.surface, layout.outline, edge, layout.box, matrix, opacity)
             return
-        for each in (*backs(content, layout), *resting(content, layout)):
+        rest = list(resting(content, layout))
+        for each in backs(content, layout):
+            self._surface(each.surface, each.area, each.edge, each.box, matrix, opacity)
+        for each in rest:
+            self._shade(each, matrix, opacity)
+        for each in rest:
             self._surface(each.surface, each.area, each.edge, each.box, matrix, opacity)
         for piece in on_their_way(content, layout, self._library):
             self._unit_piece(piece, matrix, opacity * piece.opacity)
         if content.cursor:
             self._cursor(content, layout, matrix, opacity)
 
+    def _shade(
+        self,
+        each: Painted,
+        matrix: Affine,
+        opacity: float,
+        place: Affine | Projective = _HERE,
+    ) -> None:
+        """The shadow of what is painted, which falls in the layer's own space."""
+        shadow = each.surface.shadow
+        if shadow is None or opacity * shadow.colour[3] <= 0:
+            return
+        there = _before(matrix @ Affine.shift(*shadow.offset), place)
+        before, self.canvas.blur = self.canvas.blur, math.hypot(self.canvas.blur, shadow.blur_px)
+        paint: Rgba = (*shadow.colour[:3], 1.0)
+        self.canvas.begin_layer(
+            self._reach(each.area, each.surface, there), opacity * shadow.colour[3]
+        )
+        if each.surface.fill is not None:
+            self.canvas.fill(each.area.skia_path, paint, skia_matrix(there), 1.0)
+        for lined in (each.surface.outer, each.surface):
+            if lined is not None and lined.stroke is not None:
+                dark = replace(lined, stroke_colour=paint, stroke_paint=None)
+                self._stroke(dark, each.edge, there, 1.0, each.box)
+        self.canvas.end_layer()
+        self.canvas.blur = before
+
     def _unit_piece(self, piece: UnitPiece, matrix: Affine, opacity: float) -> None:
         """A letter, word or line on its way: within its window, as far as its wipes show it."""
-        place = piece.place
-        there: Affine | Projective
-        there = matrix @ place if isinstance(place, Affine) else Projective.of(matrix) @ place
+        there = _before(matrix, piece.place)
         if piece.window is not None:
             self.canvas.clip(piece.window.skia_path, skia_matrix(matrix))
         if piece.half is not None:
@@ -164,6 +196,8 @@ class ContentPainter:
         if piece.wipes:
             widest = max((each.surface for each in piece.painted), key=lambda each: each.widest)
             self.canvas.begin_layer(self._reach(piece.outline, widest, there), 1.0)
+        for each in piece.painted:
+            self._shade(each, matrix, opacity, piece.place)
         for each in piece.painted:
             self._surface(each.surface, each.area, each.edge, each.box, there, opacity)
         self.canvas.blur = 0.0
@@ -358,11 +392,13 @@ class ContentPainter:
         left, top, right, bottom = (
             min(xs) - soft, min(ys) - soft, max(xs) + soft, max(ys) + soft,
         )  # fmt: skip
-        if surface is None or not surface.is_lined:
+        shadow = surface.shadow if surface is not None else None
+        if surface is None or not (surface.is_lined or shadow):
             return (left, top, right, bottom)
         flat = matrix if isinstance(matrix, Affine) else _near(matrix, area.bounds)
         scale = self._unit if surface.fixed_width else flat.max_scale
         grow = surface.widest * scale * 2 + 2
+        grow += shadow.reach * flat.max_scale if shadow is not None else 0.0
         return (left - grow, top - grow, right + grow, bottom + grow)
 
 

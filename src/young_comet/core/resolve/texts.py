@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from ..catalog import AXES, RUNS
 from ..frame.contents import Backing, Dress, TextContent
+from ..frame.surface import Shadow, Surface
 from ..model import Run
 from ..model.kinds import features_of
+from ..pixels.canvas import Gradient, Paint
 from ..typography.along import TextPath
 from ..typography.numbers import NumberForm, Rolling, number_text, numbered, rolling
 from ..typography.style import Letters, Stretch, TextBox, TextStyle
@@ -20,7 +23,7 @@ _LETTERS = frozenset((
     "font", "weight", "size", "tracking", "width", "slant", "optical", "raised", "case",
     "features",
 ))  # fmt: skip
-_PAINT = frozenset(("fill", "stroke"))
+_PAINT = frozenset(("fill", "stroke", "shadow"))
 
 
 def text_of(scene: Resolver, v: LayerValues) -> TextContent:
@@ -45,7 +48,7 @@ def text_of(scene: Resolver, v: LayerValues) -> TextContent:
         if names & _LETTERS:
             stretches.append(Stretch(run.first, run.last, _letters(scene, v, prefix)))
         if names & _PAINT:
-            surface = surface_of(scene, v, drawn=False, prefix=prefix)
+            surface = _surface(scene, v, prefix)
             dresses.append(Dress(run.first, run.last, surface, v(prefix + "fill.across")))
     backings = [*_behind(v, "", 0, len(text))]
     for run in runs:
@@ -54,7 +57,7 @@ def text_of(scene: Resolver, v: LayerValues) -> TextContent:
             backings += _behind(v, prefix, run.first, run.last)
     style = replace(_style(scene, v), runs=tuple(stretches))
     return TextContent(
-        text, style, surface_of(scene, v, drawn=False), along=_path(v), across=v("fill.across"),
+        text, style, _surface(scene, v), along=_path(v), across=v("fill.across"),
         dresses=tuple(dresses), backings=tuple(backings), stacking=v("text.stacking"),
         earlier=earlier if rolled < 1 else "", rolled=rolled,
     )  # fmt: skip
@@ -86,11 +89,32 @@ def _behind(v: LayerValues, prefix: str, first: int, last: int) -> list[Backing]
         return []
     return [
         Backing(
-            first, last, across, v(prefix + "behind.colour"), v(prefix + "behind.padding"),
+            first, last, across, _box_paint(v, prefix), v(prefix + "behind.padding"),
             v(prefix + "behind.radius"), v(prefix + "behind.skew"),
             v(prefix + "behind.grown") / 100,
         )
     ]  # fmt: skip
+
+
+def _box_paint(v: LayerValues, prefix: str) -> Paint:
+    if v(prefix + "behind.kind") == "flat":
+        return v(prefix + "behind.colour")  # type: ignore[no-any-return]
+    turned = math.radians(v(prefix + "behind.angle"))
+    x, y = math.cos(turned) / 2, math.sin(turned) / 2
+    return Gradient("linear", (0.5 - x, 0.5 - y), (0.5 + x, 0.5 + y), v(prefix + "behind.stops"))
+
+
+def _surface(scene: Resolver, v: LayerValues, prefix: str = "") -> Surface:
+    """How letters are painted, with the shadow that they cast."""
+    surface = surface_of(scene, v, drawn=False, prefix=prefix)
+    share = v(prefix + "shadow.opacity") / 100
+    if share <= 0:
+        return surface
+    colour = v(prefix + "shadow.colour")
+    shadow = Shadow(
+        (*colour[:3], colour[3] * share), v(prefix + "shadow.offset"), v(prefix + "shadow.blur")
+    )
+    return replace(surface, shadow=shadow)
 
 
 def _own_of_runs(v: LayerValues) -> dict[str, set[str]]:

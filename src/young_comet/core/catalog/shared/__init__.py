@@ -4,7 +4,7 @@ from .blending import BLENDING, MOST_MATTES, matte_name
 from .copies import COPIES
 from .fitted import FITTED
 from .heard import KEEPS_PITCH, SOUND_TIME, heard_specs, pitch_spec
-from .lettering import ACROSS, ALONG, BEHIND, EMBER, LETTERS, LINES, NUMBER, RUN, WORDS
+from .lettering import ACROSS, ALONG, BEHIND, EMBER, LETTERS, LINES, NUMBER, RUN, SHADOW, WORDS
 from .paints import DRAWN, paint_specs, stroke_specs
 from .place import ALIGNED, OPACITY, PLACE
 from .slices import SLICES
@@ -28,6 +28,7 @@ __all__ = [
     "OPACITY",
     "PLACE",
     "RUN",
+    "SHADOW",
     "SLICES",
     "SOUND_TIME",
     "TIME",

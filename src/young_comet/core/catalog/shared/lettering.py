@@ -227,6 +227,7 @@ NUMBER = (
 )  # fmt: skip
 
 _BOXED = where("behind.across", "block", "line", "word")
+_GRADED = (*_BOXED, *where("behind.kind", "linear"))
 # A box behind the letters, that fits them.
 BEHIND = (
     PropertySpec(
@@ -236,8 +237,22 @@ BEHIND = (
         help="A box behind the letters that fits them, whatever they say",
     ),
     PropertySpec(
-        "behind.colour", "Box colour", Kind.COLOUR, "#ffb44a", "Box behind", shown_when=_BOXED,
+        "behind.kind", "Box fill", Kind.CHOICE, "flat", "Box behind",
+        options=(("flat", "One colour"), ("linear", "A gradient")), shown_when=_BOXED,
         help="What it is painted with",
+    ),
+    PropertySpec(
+        "behind.colour", "Box colour", Kind.COLOUR, "#ffb44a", "Box behind",
+        shown_when=(*_BOXED, *where("behind.kind", "flat")), help="What it is painted with",
+    ),
+    PropertySpec(
+        "behind.stops", "Box gradient", Kind.STOPS, EMBER, "Box behind", shown_when=_GRADED,
+        help="The colours across it",
+    ),
+    PropertySpec(
+        "behind.angle", "Gradient angle", Kind.NUMBER, 0.0, "Box behind", unit="°", minimum=-36000,
+        maximum=36000, widget="dial", shown_when=_GRADED,
+        help="Where the gradient runs to, clockwise from the right",
     ),
     PropertySpec(
         "behind.padding", "Box padding", Kind.POINT, (24.0, 12.0), "Box behind", unit="px",
@@ -261,6 +276,30 @@ BEHIND = (
 )  # fmt: skip
 
 
+_SHADED = where("shadow.opacity", least=0.01)
+# A shadow that each letter casts on what is below its text.
+SHADOW = (
+    PropertySpec(
+        "shadow.opacity", "Letter shadow", Kind.NUMBER, 0.0, "Shadow", unit="%", minimum=0,
+        maximum=100, decimals=0,
+        help="How dark the shadow of its letters is; 0 is none. It goes along with each of them",
+    ),
+    PropertySpec(
+        "shadow.colour", "Shadow colour", Kind.COLOUR, "#0b1020", "Shadow", shown_when=_SHADED,
+        help="The colour of the shadow",
+    ),
+    PropertySpec(
+        "shadow.offset", "Shadow offset", Kind.POINT, (6.0, 8.0), "Shadow", unit="px",
+        minimum=-1e4, maximum=1e4, shown_when=_SHADED,
+        help="How far beside the letters it falls, in the layer's own space",
+    ),
+    PropertySpec(
+        "shadow.blur", "Shadow softness", Kind.NUMBER, 6.0, "Shadow", unit="px", minimum=0,
+        maximum=500, shown_when=_SHADED, help="How soft its edge is",
+    ),
+)  # fmt: skip
+
+
 def _as_run(spec: PropertySpec) -> PropertySpec:
     """The declaration as a run has it: what is not set is as in the whole text."""
     name = spec.id.removeprefix("text.")
@@ -279,5 +318,6 @@ RUN = (
     _as_run(ACROSS),
     *(_as_run(spec) for spec in paint_specs("#f8f1e4", EMBER)),
     *(_as_run(spec) for spec in stroke_specs(0.0)),
+    *(_as_run(spec) for spec in SHADOW),
     *(_as_run(spec) for spec in BEHIND),
 )  # fmt: skip

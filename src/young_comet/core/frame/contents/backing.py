@@ -8,9 +8,10 @@ from dataclasses import dataclass, replace
 
 from ...geometry.affine import Affine, Box, Point
 from ...geometry.outline import Outline, rectangle
-from ...pixels.colour import Rgba, mix
+from ...pixels.canvas import Paint
 from ...typography.graphemes import Range
 from ...typography.layout import Line, TextLayout
+from ..surface import PictureFill, Surface
 
 # Of a line's ascent and descent: about as high as its capitals, as low as its descenders.
 _HIGH, _LOW = 0.8, 0.9
@@ -25,7 +26,7 @@ class Backing:
     first: int
     last: int
     across: str
-    colour: Rgba
+    paint: Paint
     padding: Point
     radius_px: float
     skew_deg: float
@@ -45,8 +46,11 @@ class Backing:
             return p + (q - p) * amount
 
         padding = (at(self.padding[0], other.padding[0]), at(self.padding[1], other.padding[1]))
+        surface = Surface(self.paint).between(Surface(other.paint), amount)
+        if surface is None or surface.fill is None or isinstance(surface.fill, PictureFill):
+            return None
         return replace(
-            self, colour=mix(self.colour, other.colour, amount), padding=padding,
+            self, paint=surface.fill, padding=padding,
             radius_px=at(self.radius_px, other.radius_px), grown=at(self.grown, other.grown),
             skew_deg=at(self.skew_deg, other.skew_deg),
         )  # fmt: skip
