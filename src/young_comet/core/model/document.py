@@ -410,12 +410,12 @@ class Asset(Frozen):
     id: Id
     name: Name
     kind: Literal["picture", "svg", "font", "clip", "table", "sound"]
-    media_type: str
+    media_type: Annotated[str, Field(max_length=200)]
     hash: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     size_bytes: Annotated[int, Field(ge=0)]
     width: int = 0
     height: int = 0
-    family: str = ""
+    family: Annotated[str, Field(max_length=200)] = ""
     duration_s: Annotated[float, Field(ge=0, allow_inf_nan=False)] = 0.0
     frame_count: Annotated[int, Field(ge=0)] = 0
     rate: RateModel | None = None

@@ -291,17 +291,21 @@ export function registerSheets(editor, commands, desk) {
     coming: 0,
     items: [],
     place: {},
+    at: { x: 0, y: 0 },
+    init() {
+      // How high it is is known whenever it has been laid out: shown, or with other lines.
+      const lay = () => {
+        const { offsetHeight } = this.$root;
+        if (offsetHeight) this.place = placed(this.at, offsetHeight + 6);
+      };
+      new ResizeObserver(lay).observe(this.$root);
+    },
     open(event) {
       this.items = lines(event.detail).map((item) => ({ keys: "", why: "", ruled: false, ...item }));
-      this.place = placed(event.detail, 0);
+      this.at = event.detail;
+      this.place = placed(this.at, this.$root.offsetHeight + 6);
       // Shown once the click that opens it is over; a key that is quicker still takes it back.
-      this.coming = setTimeout(() => {
-        this.shown = true;
-        // Once it is laid out it is known how high it is.
-        const lay = () => (this.place = placed(event.detail, this.$root.offsetHeight + 6));
-        this.$nextTick(lay);
-        requestAnimationFrame(lay);
-      });
+      this.coming = setTimeout(() => (this.shown = true));
     },
     close() {
       clearTimeout(this.coming);
