@@ -32,7 +32,9 @@ SIDES: tuple[Side, ...] = get_args(Side)
 # alignment, mattes and source belong to none.
 _SECTIONS: dict[Side, frozenset[str]] = {
     "place": frozenset({"Place", "Perspective", "Motion path"}),
-    "looks": frozenset({"Fill", "Stroke", "Box behind", "Blending", "Motion blur", "Drawn part"}),
+    "looks": frozenset(
+        {"Fill", "Stroke", "Shadow", "Box behind", "Blending", "Motion blur", "Drawn part"}
+    ),
     "moves": frozenset(),
     "timing": frozenset({"Time"}),
     "type": frozenset({"Text", "Letters", "Lines", "Number"}),

@@ -39,7 +39,8 @@ function flyCounts(byBeats) {
 }
 
 // Sections that are folded until somebody opens them.
-const LESS_USED = "Drawn part|Perspective|Letters|Lines|Number|Box behind|Slices|Copies|Alignment".split("|");
+const LESS_USED =
+  "Drawn part|Perspective|Letters|Lines|Number|Shadow|Box behind|Slices|Copies|Alignment".split("|");
 
 export function registerSelectionPanel(editor) {
   const folded = new Set(LESS_USED);
