@@ -10,7 +10,8 @@ from ..core.catalog import FRONTS, READY_FRONTS
 from ..core.mix.beats import beats_heard
 from ..core.model import Front, Keyframe, Layer, Project, Property, Scene
 from ..core.resolve import SceneEvaluator
-from ..core.typography.units import units_of
+from ..core.resolve.lettering import ranges_of
+from ..core.resolve.texts import text_of
 from ..errors import DocumentError
 from .base import EditContext, LayerIds, NewId, SceneEdit, names_of, new_id, with_layers
 from .text_edits import text_layer
@@ -50,12 +51,13 @@ class WearFront(SceneEdit):
         def worn(layer: Layer) -> Layer:
             values = evaluator.values(layer, layer.start_s)
             front_id = self.id if layer.id == self.layers[0] else new_id()
-            text, size_px = values("text"), values("text.size")
-            layer = with_ready(layer, front_id, self.ready, text, size_px)
+            content = text_of(evaluator, values)
+            count = len(ranges_of(evaluator, content, READY_FRONTS[self.ready].by))
+            layer = with_ready(layer, front_id, self.ready, count, values("text.size"))
             if self.on == "time":
                 return layer
             moments = _moments(evaluator, scene, layer, self.on)
-            return _landing(layer, front_id, text, moments)
+            return _landing(layer, front_id, max(1, count), moments)
 
         return with_layers(scene, self.layers, worn)
 
@@ -83,12 +85,10 @@ def _moments(evaluator: SceneEvaluator, scene: Scene, layer: Layer, on: str) -> 
     return within
 
 
-def _landing(layer: Layer, front_id: str, text: str, moments: list[float]) -> Layer:
-    """The text whose front lets one unit land on each moment. Those that no moment is left for
-    follow as quickly as the last ones did."""
+def _landing(layer: Layer, front_id: str, count: int, moments: list[float]) -> Layer:
+    """The text whose front lets one of so many units land on each moment. Those that no moment is
+    left for follow as quickly as the last ones did."""
     prefix = FRONTS.prefix(front_id)
-    by = layer.properties.get(prefix + "by")
-    count = max(1, len(units_of(text, str(by.value) if by else "letters")))
     gap = (moments[-1] - moments[0]) / (len(moments) - 1) if len(moments) > 1 else _LAND_S
     ends = [*moments, *(moments[-1] + gap * n for n in range(1, count))][:count]
     keys: list[tuple[float, float]] = []
@@ -105,10 +105,9 @@ def _landing(layer: Layer, front_id: str, text: str, moments: list[float]) -> La
     return layer.model_copy(update={"properties": {**layer.properties, **own}})
 
 
-def with_ready(layer: Layer, front_id: str, ready: str, text: str, size_px: float) -> Layer:
-    """The text with a ready front that goes over it from its start on."""
+def with_ready(layer: Layer, front_id: str, ready: str, count: int, size_px: float) -> Layer:
+    """The text with a ready front that goes over its units, so many, from its start on."""
     kind = READY_FRONTS[ready]
-    count = len(units_of(text, kind.by))
     length = min(_MOST_S, _LEAST_S + _EACH_S * count * (1 if kind.by == "letters" else 4))
     length = min(length, layer.end_s - layer.start_s)
     keys = (

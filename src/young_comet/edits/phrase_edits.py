@@ -6,10 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..core.catalog import READY_FRONTS
 from ..core.catalog.type_styles import dressed, said_by
 from ..core.media.phrases import MAX_LETTERS, MAX_PHRASES, spans
 from ..core.model import Layer, Project, Property, Scene
 from ..core.model.document import Id, Seconds, Tie
+from ..core.typography.units import units_of
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, new_id, snap_span
 from .front_edits import ReadyId, with_ready
@@ -81,7 +83,8 @@ class AddPhrases(SceneEdit):
                 tie = Tie(to="layer", id=made[-1].id, moment="end", offset_s=offset)
                 layer = layer.model_copy(update={"start_tie": tie})
             if self.ready is not None:
-                layer = with_ready(layer, new_id(), self.ready, phrase.text, size_px)
+                count = len(units_of(phrase.text, READY_FRONTS[self.ready].by))
+                layer = with_ready(layer, new_id(), self.ready, count, size_px)
             made.append(layer)
         return scene.model_copy(update={"layers": (*scene.layers, *made)})
 

@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from ...errors import DocumentError
-from ..model import Layer, Project, Property, Scene
+from ..model import Layer, Project, Property, Scene, TypeStyle
 from ..model.document import MAX_NAME
 from ..model.kinds import check_easing
 from ..model.schema import migrated
@@ -31,6 +31,7 @@ from .kinds import LAYER_KINDS
 from .links import check_links, check_nesting, placed_scene
 from .members import FAMILIES, MemberFamily
 from .properties import find_spec
+from .type_styles import check_type_style
 
 Loc = tuple[int | str, ...]
 Item = TypeVar("Item", bound=BaseModel)
@@ -256,6 +257,7 @@ def _members(project: Project, changes: list[str]) -> Project:
         "easings": lambda each: check_easing(each.easing) and each,
         "effect_sets": check_set,
         "saved_moves": check_saved_move,
+        "type_styles": lambda each: _type_style(each, changes),
     }
     for name, check in checks.items():
         update[name] = _sound_items(getattr(project, name), check, name, changes)
@@ -265,6 +267,18 @@ def _members(project: Project, changes: list[str]) -> Project:
         update["settings"] = type(project.settings)()
         changes.append("the easing of new keys is the usual one again")
     return project.model_copy(update=update)
+
+
+def _type_style(style: TypeStyle, changes: list[str]) -> TypeStyle:
+    """The style without what it cannot say."""
+    kept: dict[str, Any] = {}
+    for name, value in style.properties.items():
+        alone = style.model_copy(update={"properties": {name: value}})
+        try:
+            kept |= check_type_style(alone).properties
+        except DocumentError as error:
+            changes.append(f"type style {style.name[:40]!r} / {name[:40]}: left out ({error})")
+    return style.model_copy(update={"properties": kept})
 
 
 def _sound_items(
@@ -325,6 +339,9 @@ def _layer(layer: Layer, where: str, changes: list[str]) -> Layer | None:
     if layer.end_s - layer.start_s < 1e-6:
         layer = layer.model_copy(update={"end_s": min(3600.0, layer.start_s + 1.0)})
         changes.append(f"{where}: its end came before its start")
+    if layer.type_style is not None and layer.kind != "text":
+        layer = layer.model_copy(update={"type_style": None})
+        changes.append(f"{where}: wears no type style any more, as only texts do")
     for family in FAMILIES.values():
         layer = _sound_members(layer, family, where, changes)
     properties: dict[str, Property] = {}

@@ -120,7 +120,7 @@ def _rolled(
     """A letter that comes up in a room as high as an em, and the earlier one, which goes before
     it."""
     box = layout.resting_box(unit.first, unit.last)
-    line = next((li for li in layout.lines if li.first <= unit.first < li.last), None)
+    line = layout.line_of(unit.first)
     if box is None or line is None:
         yield whole
         return
@@ -142,8 +142,11 @@ def _rolled(
 def _halved(layout: TextLayout, unit: TextUnit, whole: UnitPiece) -> Iterator[UnitPiece]:
     """A unit whose halves are apart as two pieces, cut where small letters have their middle."""
     dx, dy = unit.look.apart
-    line = next((li for li in layout.lines if li.first <= unit.first < max(li.last, 1)), None)
-    if (dx, dy) == (0.0, 0.0) or line is None or layout.cell_places:
+    if (dx, dy) == (0.0, 0.0) or layout.cell_places:
+        yield whole
+        return
+    line = layout.line_of(unit.first)
+    if line is None:
         yield whole
         return
     cut = line.baseline - _CUT * line.ascent

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ..catalog import PARTS
 from ..frame.contents import (
     BackdropContent,
@@ -37,7 +39,10 @@ def content_of(scene: Resolver, v: LayerValues) -> Content | None:
     if kind == "shape" and v("shape.kind") == "drawing":
         return _drawing(scene, v)
     if kind == "shape":
-        return ShapeContent(_form(scene, v), surface_of(scene, v, drawn=True))
+        surface = surface_of(scene, v, drawn=True)
+        if v("shape.kind") == "line":  # it has no inside, nor anything beneath
+            surface = replace(surface, side="centre")
+        return ShapeContent(_form(scene, v), surface)
     if kind == "text":
         text = text_of(scene, v)
         return scene.text_units(v, text) if v.moved or text.earlier else text

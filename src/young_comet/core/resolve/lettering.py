@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
@@ -18,17 +17,15 @@ from ..moves import REST, TEXT_UNITS, Moment, Pose, Wipe
 from ..pixels.colour import Rgba, mix
 from ..timing.spread import ranks, settled
 from ..typography.graphemes import Range
-from ..typography.layout import TextLayout
 from ..typography.style import Letters, Stretch, TextStyle
 from ..typography.units import units_of
 from .context import Resolver
+from .letter_places import Middles, Pivots, Windows, span_around
 from .moves import Worn, moment_of, worn
 from .values import LayerValues
 
 _CAPITALS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 MAX_UNITS = 2000
-# The middle of a line's letters lies so far above its baseline, in parts of the size.
-_MIDDLE = 0.36
 # From the smallest to the largest.
 _NESTED = ("letters", "words", "runs", "lines")
 
@@ -306,10 +303,10 @@ def _reached(
     if order == "long":
         order, by = "by-place", _lengths(content.text, ranges)
     elif order == "by-place":
-        about = _Middles(evaluator.set_text(content))
+        about = Middles(evaluator.set_text(content))
         by = [about(span, span)[0] for span in ranges]
     elif order == "path":
-        about = _Middles(evaluator.set_text(content))
+        about = Middles(evaluator.set_text(content))
         places = [about(span, span) for span in ranges]
         order, by = "by-place", trail(params["path"]).nearest(places)
     return ranks(len(ranges), order, seed, by)
@@ -320,50 +317,9 @@ def _lengths(text: str, ranges: Sequence[Range]) -> list[float]:
     words = units_of(text, "words")
     found = []
     for span in ranges:
-        first, last = _around(words, span[0]) or span
+        first, last = span_around(words, span[0]) or span
         found.append(float(max(last - first, span[1] - span[0])))
     return found
-
-
-def _around(spans: Sequence[Range], index: int) -> Range | None:
-    """The one of some spans, in order, that a character lies in."""
-    at = bisect_right(spans, index, key=lambda span: span[0]) - 1
-    return spans[at] if at >= 0 and index < spans[at][1] else None
-
-
-class _Middles:
-    """Where stretches of a set text have their middle, or stand; what was asked is kept."""
-
-    def __init__(self, layout: TextLayout) -> None:
-        self._layout = layout
-        self._cells = sorted(
-            ((cell, line) for line in layout.lines for cell in line.cells),
-            key=lambda each: each[0].first,
-        )
-        self._known: dict[tuple[Range, bool], Point] = {}
-
-    def __call__(self, span: Range, whole: Range, foot: bool = False) -> Point:
-        """The middle of the letters of ``whole``, or where they stand (``foot``). On a path it is
-        where the letters of ``span`` have it."""
-        key = (whole, foot)
-        if key not in self._known:
-            self._known[key] = self._flat(whole, foot)
-        into = self._layout.cell_places.get(span[0])
-        return into(self._known[key]) if into is not None else self._known[key]
-
-    def _flat(self, whole: Range, foot: bool) -> Point:
-        first = bisect_left(self._cells, whole[0], key=lambda each: each[0].first)
-        last = bisect_left(self._cells, whole[1], key=lambda each: each[0].first)
-        found = self._cells[first:last]
-        if not found:
-            return (0.0, 0.0)
-        left = min(cell.left for cell, _ in found)
-        right = max(cell.right for cell, _ in found)
-        lines = {id(line): line for _, line in found}.values()
-        heights = [
-            line.baseline if foot else line.baseline - _MIDDLE * line.ascent for line in lines
-        ]
-        return ((left + right) / 2, sum(heights) / len(heights))
 
 
 def _made(
@@ -374,10 +330,10 @@ def _made(
     kinds = [by for by in _NESTED if by in units]
     smallest = kinds[0] if len(kinds) == 1 else "letters"
     pivots = {u.pivot for spans in units.values() for u in spans.values()}
-    pivot = _Pivots(evaluator, content) if pivots != {"middle"} else None
+    pivot = Pivots(evaluator, content) if pivots != {"middle"} else None
     own = units.get(smallest, {})
     outer = [(by, sorted(units[by])) for by in kinds if by != smallest]
-    windows = _Windows(evaluator, content)
+    windows = Windows(evaluator, content)
     spans = own.keys() if not outer else set(ranges_of(evaluator, content, smallest))
     made = []
     for span in sorted(spans):
@@ -386,7 +342,7 @@ def _made(
         look, opacity, scrambled = unit.look, unit.pose.opacity, unit.pose.scrambled
         window, wipes = windows(span, unit.seen), list(_wiped(span, unit))
         for by, larger in outer:
-            around = _around(larger, span[0])
+            around = span_around(larger, span[0])
             if around is None:
                 continue
             carrier = units[by][around]
@@ -422,29 +378,6 @@ def _wiped(span: Range, unit: _Unit) -> Iterator[Wiped]:
         yield Wiped(*span, unit.wipe)
 
 
-class _Windows:
-    """Where units on their way are seen, as the characters that rest there."""
-
-    def __init__(self, evaluator: Resolver, content: TextContent) -> None:
-        self._evaluator, self._content = evaluator, content
-        self._spans: dict[str, Sequence[Range]] = {}
-
-    def __call__(self, span: Range, seen: str) -> Range | None:
-        """None for everywhere."""
-        if seen == "everywhere" or self._content.along is not None:
-            return None
-        return span if seen == "own" else _around(self._of(seen), span[0]) or span
-
-    def _of(self, seen: str) -> Sequence[Range]:
-        if seen not in self._spans:
-            if seen == "word":
-                self._spans[seen] = units_of(self._content.text, "words")
-            else:
-                lines = self._evaluator.set_text(self._content).lines
-                self._spans[seen] = [(line.first, line.last) for line in lines]
-        return self._spans[seen]
-
-
 def _place(unit: _Unit) -> UnitPlace:
     place = place_of(unit.pose)
     return place._replace(skew_x=unit.skew[0], skew_y=unit.skew[1]) if any(unit.skew) else place
@@ -460,30 +393,6 @@ def _both(one: UnitLook, other: UnitLook) -> UnitLook:
         (one.blur_px**2 + other.blur_px**2) ** 0.5, one.drawn * other.drawn,
         (one.apart[0] + other.apart[0], one.apart[1] + other.apart[1]),
     )  # fmt: skip
-
-
-class _Pivots:
-    """What the units of a text turn about."""
-
-    def __init__(self, evaluator: Resolver, content: TextContent) -> None:
-        layout = evaluator.set_text(content)
-        self._middles = _Middles(layout)
-        self._whole = (0, len(content.text))
-        self._within = {
-            "word": units_of(content.text, "words"),
-            "line": [(line.first, line.last) for line in layout.lines],
-        }
-
-    def __call__(self, span: Range, pivot: str) -> Point | None:
-        """None for a unit's own middle."""
-        if pivot == "middle":
-            return None
-        whole = span
-        if pivot == "block":
-            whole = self._whole
-        elif pivot in self._within:
-            whole = _around(self._within[pivot], span[0]) or span
-        return self._middles(span, whole, foot=pivot == "baseline")
 
 
 # Letters
@@ -502,7 +411,7 @@ def _style(style: TextStyle, found: _Found) -> TextStyle:
     letters = {span: run.letters for span, run in zip(runs, style.runs, strict=True)}
     varied: list[Stretch] = []
     for index in sorted(worn):
-        around = _around(runs, index)
+        around = span_around(runs, index)
         base = style.letters if around is None else letters[around]
         varied.append(Stretch(index, index + 1, worn[index].of(base)))
     return replace(style, varied=tuple(varied))

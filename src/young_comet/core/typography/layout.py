@@ -116,6 +116,11 @@ class TextLayout:
         left = -self.width / 2 if self.left is None else self.left
         return (left, -self.height / 2, left + self.width, self.height / 2)
 
+    def line_of(self, index: int) -> Line | None:
+        """The line that a character stands in."""
+        at = bisect_right(self.lines, index, key=lambda line: line.first) - 1
+        return self.lines[at] if at >= 0 and index < self.lines[at].last else None
+
     def resting_box(self, first: int, last: int) -> Box | None:
         """Where some characters (the last excluded) rest: as wide as they are and as high as their
         lines, and all of their ink; None on a path, or where there are none. It is kept."""

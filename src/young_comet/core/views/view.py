@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..catalog import MASKS, PARTS, find_spec, layer_kind, parts_of
+from ..catalog import FRONTS, MASKS, PARTS, find_spec, layer_kind, parts_of
 from ..frame.faults import reason
 from ..frame.resolved import ResolvedLayer
 from ..geometry.affine import Affine, Box, Point
@@ -120,7 +120,7 @@ def _carried(evaluator: SceneEvaluator, values: LayerValues) -> tuple[float, ...
 
 def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[dict[str, Any]]:
     """The paths of a layer that are edited on the stage: its own, its parts', that which its text
-    follows, the lines that it is cut along, its masks'.
+    follows, those that give its fronts their order, the lines that it is cut along, its masks'.
 
     ``contours`` hold points as [x, y, into x, into y, out x, out y, smooth] in the path's own
     space, which ``matrix`` (the letters of SVG's matrix()) maps into the scene; ``path`` is the
@@ -137,6 +137,10 @@ def paths_view(evaluator: SceneEvaluator, layer: Layer, time_s: float) -> list[d
             found.append(_path_view(name, values(name), place))
     if layer.kind == "text" and values("text.path"):
         found.append(_path_view("text.path", values("text.path"), place))
+    for front in layer.fronts:
+        prefix = FRONTS.prefix(front.id)
+        if values(prefix + "order") == "path":
+            found.append(_path_view(prefix + "path", values(prefix + "path"), place))
     if find_spec(layer, "slices.kind") is not None and values("slices.kind") == "lines":
         found.append(_path_view("slices.lines", values("slices.lines"), place))
     for mask in layer.masks:

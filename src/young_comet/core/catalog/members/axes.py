@@ -4,6 +4,7 @@ optical size, which are properties of every text."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import takewhile
 
 from ....errors import DocumentError
 from ...model.document import Axis, Layer
@@ -49,7 +50,9 @@ class Axes(MemberFamily[Axis]):
             raise DocumentError("only a text has axes of a typeface", field=where)
         if member.tag in KNOWN:
             raise DocumentError(f"{member.tag} is a property of the text itself", field=where)
-        if sum(other.tag == member.tag for other in layer.axes) > 1:
+        # Of two the later one is too many.
+        earlier = takewhile(lambda other: other is not member, layer.axes)
+        if any(other.tag == member.tag for other in earlier):
             raise DocumentError(f"the axis {member.tag} is there twice", field=where)
 
 
