@@ -4,7 +4,7 @@ import itertools
 
 import pytest
 from playwright.sync_api import expect
-from tests.e2e.steps import open_desk, settle
+from tests.e2e.steps import at, open_desk, settle
 from tests.e2e.type_steps import letter, runs, title, write
 
 WORDS = "Hold until the wind"
@@ -208,3 +208,29 @@ def test_phrases_are_tapped_in_while_the_scene_plays(desk):
     expect(desk.locator("#mode-hint")).to_be_hidden()
     settle(desk)
     assert desk.evaluate("youngComet.editor.layers.length") == 1
+
+
+def test_the_path_of_a_front_is_drawn_and_its_points_are_on_the_stage(desk):
+    desk.evaluate("youngComet.editor.select(['title'])")
+    front = {"kind": "wear-front", "scene": "desk", "layers": ["title"], "id": "f", "ready": "rise"}
+    desk.evaluate("(edit) => youngComet.editor.edit(edit)", front)
+    order = "[{layer: 'title', property: 'front.f.order', value: 'path'}]"
+    desk.evaluate(f"youngComet.editor.edit(youngComet.editor.set({order}))")
+    desk.get_by_role("button", name="Open Rising").click()
+    row = desk.locator('[data-property="front.f.path"]')
+    row.locator("button").filter(has=desk.locator("use[href*='#pen']")).click()
+    for point in ((900, 300), (640, 200), (380, 320)):
+        desk.mouse.click(*at(desk, *point))
+    desk.keyboard.press("Enter")
+    settle(desk)
+    drawn = title(desk)["properties"]["front.f.path"]["value"]
+    assert drawn.count("L") + drawn.count("C") == 2
+    expect(desk.locator(".overlay .shape-point")).to_have_count(3)
+    # A point that is dragged changes it.
+    start = at(desk, 640, 200)
+    desk.mouse.move(*start)
+    desk.mouse.down()
+    desk.mouse.move(start[0], start[1] + 30, steps=4)
+    desk.mouse.up()
+    settle(desk)
+    assert title(desk)["properties"]["front.f.path"]["value"] != drawn

@@ -4,6 +4,7 @@ import pytest
 from tests.build import CONTEXT, layer, project
 
 from young_comet.core.catalog import check_project
+from young_comet.core.catalog.mending import mend_project
 from young_comet.core.catalog.type_styles import STYLED, differing
 from young_comet.core.model import Ink, Keyframe, Layer, Project, Property, TypeStyle, load_project
 from young_comet.edits import apply_edit, parse_edit, revert
@@ -201,3 +202,27 @@ def test_only_texts_wear_styles_and_styles_say_what_texts_have(desk):
     plain = TypeStyle(id="plain", name="Plain", properties={"text.size": 120})
     (kept,) = check_project(desk.model_copy(update={"type_styles": (plain,)})).type_styles
     assert kept.properties == {}
+
+
+def test_a_document_with_wrong_styles_is_mended_and_nothing_else_is_lost(desk):
+    data = desk.model_dump(mode="json")
+    data["type_styles"] += [
+        {"id": "odd", "name": "Odd", "properties": {"scale": 3, "text.size": 20, "text.font": 5}},
+        {"id": "bold", "name": "Bold again", "properties": {}},
+    ]
+    box = next(each for each in data["scenes"][0]["layers"] if each["id"] == "box")
+    box["type_style"] = "bold"
+    title = next(each for each in data["scenes"][0]["layers"] if each["id"] == "title")
+    title["axes"] = [
+        {"id": "a", "tag": "SOFT"},
+        {"id": "b", "tag": "SOFT"},
+        {"id": "c", "tag": "wght"},
+    ]
+    mended, changes = mend_project(data)
+    assert [each.id for each in mended.scenes[0].layers] == ["title", "other", "moving", "box"]
+    assert [(s.id, s.name) for s in mended.type_styles] == [("bold", "Bold"), ("odd", "Odd")]
+    assert mended.type_styles[1].properties == {"text.size": 20.0}
+    assert of(mended, "box").type_style is None and of(mended, "title").type_style == "bold"
+    assert [axis.id for axis in of(mended, "title").axes] == ["a"]
+    told = " ".join(changes)
+    assert all(words in told for words in ("scale", "Typeface", "only texts do", "twice", "wght"))

@@ -7,6 +7,7 @@ from tests.build import draw, layer, project
 from tests.core.export.test_svg_of_a_frame import assert_near, both
 
 from young_comet.core.catalog import check_project
+from young_comet.core.model import Part, Property
 
 SIDES = ("centre", "outside", "inside", "beneath")
 
@@ -122,3 +123,25 @@ def test_a_fill_does_not_show_along_a_stroke_inside_it():
     red = draw(square("inside", rotation=17.0, stroke__width=200.0, fill__colour="#00ff00"))[..., 2]
     edge = (red > 0) & (red < 255)
     assert pixels[..., 1][edge].max() == 0
+
+
+@pytest.mark.parametrize("side", SIDES)
+def test_a_line_has_no_sides(side):
+    values = {"shape__kind": "line", "stroke__width": 10.0, "position": [160.0, 90.0]}
+    lines = [
+        draw(check_project(project(layer("l", "shape", **values, stroke__side=each))))
+        for each in (side, "centre")
+    ]
+    assert lines[0][..., 1].any() and np.array_equal(*lines)
+
+
+@pytest.mark.parametrize("side", SIDES)
+def test_parts_of_a_drawing_have_sides_of_their_own(side):
+    made = layer("box", "shape", shape__kind="drawing", position=[160.0, 90.0])
+    own = {"path": "M-40 -30 H40 V30 H-40 Z", "fill.colour": "#0000ff", "stroke.colour": "#ff0000",
+           "stroke.width": 10.0, "stroke.side": side, "stroke.outer": 4.0}  # fmt: skip
+    properties = made.properties | {f"part.p.{k}": Property(value=v) for k, v in own.items()}
+    update = {"parts": (Part(id="p", name="Sail"),), "properties": properties}
+    drawn = draw(check_project(project(made.model_copy(update=update))))
+    alike = draw(square(side, stroke__outer=4.0))
+    assert areas(drawn) == areas(alike)

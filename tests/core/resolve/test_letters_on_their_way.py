@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from tests.build import NoAssets, draw
 from tests.core.resolve.test_fronts import DISPLACED, content, titled
+from tests.edits.sound_desk import sounding
 from tests.edits.test_edits import applied
 
 from young_comet.core.catalog import READY_FRONTS, check_project
@@ -16,6 +17,7 @@ from young_comet.core.frame.lettered import on_their_way
 from young_comet.core.geometry.affine import Affine
 from young_comet.core.geometry.outline import Outline, from_svg_path, skia_matrix
 from young_comet.core.geometry.path_data import write_svg_path
+from young_comet.core.mix.beats import beats_heard
 from young_comet.core.model import Mark, Property, Run
 from young_comet.core.moves import Wipe
 from young_comet.core.paint import MediaLibrary
@@ -280,3 +282,38 @@ def test_the_painted_box_holds_all_that_is_painted_of_units(name, by):
                 continue
             for x, y in piece.place.corners(room.bounds):
                 assert left - 1 <= x <= right + 1 and top - 1 <= y <= foot + 1
+
+
+def test_lines_of_a_box_land_on_marks_as_they_are_broken():
+    words = "Hold on to the wind and let go of it"
+    document = titled(words=words, text__size=24.0, text__box="box", text__box_size=[120.0, 150.0])
+    marks = tuple(Mark(id=f"m{n}", name="M", time_s=0.5 + n / 2) for n in range(6))
+    scene = document.scenes[0].model_copy(update={"marks": marks})
+    document = document.model_copy(update={"scenes": (scene,)})
+    worn = applied(document, {"kind": "wear-front", "scene": "reveal", "layers": ["title"], "id": "f",
+                              "ready": "lines-behind", "on": "marks"}).project  # fmt: skip
+    lines = [
+        line.first for line in SceneEvaluator(document, "reveal").set_text(content(document)).lines
+    ]
+    assert len(lines) >= 4
+    for nth, _ in enumerate(lines):
+        landed = {unit.first for unit in content(worn, 0.5 + nth / 2 + 1e-6).units}
+        assert landed == set(lines[nth + 1 :])
+
+
+def test_words_land_on_the_beats_of_what_is_heard():
+    document = sounding()
+    title = titled(words="Hold on to").scenes[0].layers[0]
+    scene = document.scenes[0]
+    scene = scene.model_copy(update={"layers": (*scene.layers, title)})
+    document = check_project(document.model_copy(update={"scenes": (scene,)}))
+    evaluator = SceneEvaluator(document, scene.id)
+    beats = sorted({t for each in scene.layers for t, _ in beats_heard(evaluator, each)})
+    beats = [t for t in beats if title.start_s < t <= title.end_s]
+    assert len(beats) >= 2
+    worn = applied(document, {"kind": "wear-front", "scene": scene.id, "layers": ["title"], "id": "f",
+                              "ready": "slam", "on": "beats"}).project  # fmt: skip
+    made = next(each for each in worn.scenes[0].layers if each.id == "title")
+    keys = made.properties["front.f.progress"].keys
+    landed = [key.time_s for key in keys[1::2]] if len(keys) == 6 else [key.time_s for key in keys]
+    assert set(np.round(np.array(beats[:3]) - title.start_s, 3)) <= set(np.round(landed, 3))

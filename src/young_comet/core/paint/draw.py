@@ -81,7 +81,12 @@ class ContentPainter:
         one that ``blends`` may have another mode."""
         self._mode = mode
         matrix = self._corner @ matrix
-        _DRAWN[type(content)](self, content, matrix, opacity)
+        depth = self.canvas.depth
+        try:
+            _DRAWN[type(content)](self, content, matrix, opacity)
+        finally:  # what failed half-way leaves nothing open for what is drawn next
+            self.canvas.close_to(depth)
+            self.canvas.blur = 0.0
 
     def _backdrop(self, content: BackdropContent, matrix: Affine, opacity: float) -> None:
         fill = content.surface.fill

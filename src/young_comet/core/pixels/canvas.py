@@ -150,6 +150,16 @@ class Canvas:
         how = skia.ClipOp.kDifference if outside else skia.ClipOp.kIntersect
         self._canvas.clipPath(path, how, True)
 
+    @property
+    def depth(self) -> int:
+        """How many clips and layers are open."""
+        count: int = self._canvas.getSaveCount()
+        return count
+
+    def close_to(self, depth: int) -> None:
+        """Ends the clips and layers that were begun since it had that depth."""
+        self._canvas.restoreToCount(depth)
+
     def unclip(self) -> None:
         """Ends the last ``clip``."""
         self._canvas.restore()
