@@ -238,3 +238,56 @@ def test_a_scene_longer_than_a_stretch_is_filled_to_its_end(page, server):
     page.wait_for_function(
         "() => youngComet.player.signatures.filter(Boolean).length >= 1750", timeout=60_000
     )
+
+
+TITLE = {"id": "title", "name": "Title", "kind": "text", "start_s": 0, "end_s": 2,
+         "properties": {"text": {"value": "Kites at noon"}}}  # fmt: skip
+
+
+def front_on(page, server, name):
+    open_desk(page, server, name, [TITLE], 2)
+    page.locator('.row-line[data-layer="title"] .row-name').click()
+    page.get_by_label("Add a front").click()
+    page.locator("[data-ready-front=lifted]").click()
+    page.locator("#fronts .front-name").wait_for()
+    page.evaluate("youngComet.editor.modes.hands.player.pause()")
+    settle(page)
+    return page.locator("#fronts .front-name")
+
+
+def test_what_is_typed_stays_when_something_else_is_answered(page, server):
+    """An answer between two letters takes none of them away; what is left alone is shown anew."""
+    name = front_on(page, server, "Typed")
+    rename = """(name) => youngComet.editor.edit({kind: "change-member", family: "front",
+        scene: youngComet.editor.sceneId, layer: "title",
+        member: youngComet.editor.layer("title").fronts[0].id, set: {name}})"""
+    name.click()
+    name.fill("Gust")
+    page.evaluate(rename, "Squall")
+    settle(page)
+    expect(name).to_have_value("Gust")
+    name.press("Enter")
+    settle(page)
+    assert page.evaluate("youngComet.editor.layer('title').fronts[0].name") == "Gust"
+    # Nothing is typed now: what others do is shown, also where the field has the focus.
+    page.evaluate(rename, "Breeze")
+    expect(name).to_have_value("Breeze")
+
+
+def test_a_colour_typed_is_kept_where_the_picker_closes_before_the_answer(page, server):
+    open_desk(page, server, "Late colour", [TITLE], 2)
+    page.locator('.row-line[data-layer="title"] .row-name').click()
+    page.locator('.prop[data-property="fill.colour"] .swatch').first.click()
+    typed = page.locator("#picker").get_by_label("Colour as text")
+
+    def late(route):
+        page.evaluate("document.querySelector('#picker [aria-label=Close]').click()")
+        route.continue_()
+
+    page.route("**/api/colours**", late)
+    typed.fill("#2f9fb3")
+    typed.press("Enter")
+    expect(page.locator("#picker")).to_be_hidden()
+    page.wait_for_function(
+        "() => youngComet.editor.layer('title').properties['fill.colour']?.value === '#2f9fb3'"
+    )

@@ -2,6 +2,7 @@
 import Alpine from "../vendor/alpine-csp.js";
 import { api } from "./api.js";
 import "./menus.js";
+import "./typed.js";
 import { complain, sentence } from "./notes.js";
 
 // A field of a sheet that gets the focus is ready to be typed over.

@@ -133,10 +133,12 @@ export function registerColourPicker(editor) {
       move(event);
     },
     async typeHex() {
-      const read = await readColour(this.hex);
+      // For whom it was opened, also where the picker is closed or opened for another meanwhile.
+      const [tell, text] = [then, this.hex];
+      const read = await editor.working(readColour(text));
       if (!read) return;
-      this.take(read.colour);
-      then?.(read.colour, true);
+      if (then === tell) this.take(read.colour);
+      tell?.(read.colour, true);
     },
     /** How the colour is written, and how it reads on what lies below its layer. */
     readSoon() {

@@ -5,6 +5,7 @@ import { slotItems } from "./nesting_panel.js";
 import { expressionItems } from "./expression_editor.js";
 import { afterPaint, trim } from "../formats.js";
 import { note } from "../notes.js";
+import { forgetTyped } from "../typed.js";
 import { api } from "../api.js";
 import { drawnMethods } from "./field_drawings.js";
 import { letterMethods } from "./field_letters.js";
@@ -138,6 +139,7 @@ export function fieldMethods(editor) {
       if (!direction || part.value === null) return;
       event.preventDefault();
       typing.touched = false;
+      forgetTyped(event.target);
       const by = direction * field.step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
       this.commitNumber(field, part, Math.round((part.value + by) * 1e4) / 1e4);
     },
@@ -190,6 +192,7 @@ export function fieldMethods(editor) {
       if (document.activeElement !== event.currentTarget || part.value === null || !event.deltaY) return;
       event.preventDefault();
       typing.touched = false;
+      forgetTyped(event.target);
       const by = -Math.sign(event.deltaY) * field.step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
       const wanted = Math.round((part.value + by) * 1e4) / 1e4;
       const value = Math.min(field.maximum ?? Infinity, Math.max(field.minimum ?? -Infinity, wanted));

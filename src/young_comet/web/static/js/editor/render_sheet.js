@@ -46,6 +46,7 @@ export function registerRenderSheet(editor) {
     odds: "",
     notes: [],
     problem: "",
+    starting: false,
     turn: 0,
     open() {
       this.scene = editor.scene.name;
@@ -265,6 +266,8 @@ export function registerRenderSheet(editor) {
       }
     },
     async start() {
+      if (this.starting) return;
+      this.starting = true;
       try {
         await api.startRender(editor.projectId, editor.sceneId, await this.settings());
         this.close();
@@ -275,6 +278,8 @@ export function registerRenderSheet(editor) {
         });
       } catch (error) {
         this.problem = sentence(error.message);
+      } finally {
+        this.starting = false;
       }
     },
   }));
