@@ -112,6 +112,7 @@ DESK_EXAMPLES = [
     {"kind": "write-text", **S, "layer": "name", "text": "Gullwing Bay\nKite Week", "time_s": 1.0},
     {"kind": "add-phrases", **S, "phrases": [{"text": "Hold on"}, {"text": "to the wind"}], "at_s": 0.5,
      "timing": "even", "like": "name", "ready": "rise", "tied": True},
+    {"kind": "wear-passage", **S, "layers": ["name"], "passage": "waterline"},
     {"kind": "wear-front", **S, "layers": ["name"], "ready": "turning"},
     {"kind": "edit-text", **S, "layer": "name", "first": 1, "last": 4, "text": "olden w", "time_s": 1.0,
      "runs": [{"first": 0, "last": 5, "properties": {"weight": {"value": 900.0}}}]},

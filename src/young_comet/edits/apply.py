@@ -17,6 +17,7 @@ from ..core.model.schema import from_validation
 from ..core.model.ties import settle, without_lost_ties
 from ..errors import DocumentError
 from .base import Edit, EditContext
+from .following import followed
 from .patch import Patch, diffs
 from .patched import patched
 
@@ -36,7 +37,7 @@ def apply_edit(project: Project, edit: Edit, context: EditContext) -> Applied:
     """Applies one operation. Raises DocumentError, and then nothing has changed."""
     with limited(), _in_words():
         label = edit.label(project)
-        changed = _checked(project, edit.apply(project, context))
+        changed = _done(project, edit, context)
     there, back = diffs(project, changed)
     return Applied(changed, there, back, label, edit.touches())
 
@@ -45,8 +46,14 @@ def draft(project: Project, edits: list[Edit], context: EditContext) -> Project:
     """The document as it would be after some operations; for previews while dragging."""
     with limited(), _in_words():
         for edit in edits:
-            project = _checked(project, edit.apply(project, context))
+            project = _done(project, edit, context)
     return project
+
+
+def _done(project: Project, edit: Edit, context: EditContext) -> Project:
+    """The checked document after an operation, its phases as long as their moves take."""
+    changed = _checked(project, edit.apply(project, context))
+    return _checked(changed, followed(project, changed, context))
 
 
 @contextmanager

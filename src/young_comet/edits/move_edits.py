@@ -35,12 +35,11 @@ from .base import (
     with_layers,
     with_scene,
 )
-
-_PHASE_LENGTH = {"arrive": "arrive_s", "leave": "leave_s"}
+from .following import FOLLOWS, PHASE_LENGTHS
 
 
 class WearMove(SceneEdit):
-    """Layers wear a move in a phase. A phase without a length gets the move's own; another move
+    """Layers wear a move in a phase. A phase without a length gets that of its moves; another move
     that arrives (or leaves) is replaced unless ``besides``."""
 
     kind: Literal["wear-move"] = "wear-move"
@@ -61,18 +60,25 @@ class WearMove(SceneEdit):
             if not self.besides and self.phase != "dwell":
                 gone = [each.id for each in layer.moves if each.phase == self.phase]
             own = {}
+            wanted = Move(id=self.id, kind=self.move, phase=self.phase)
             for name, value in self.values.items():
-                spec = WORN.spec_of_kind(self.move, name)
+                spec = WORN.spec_of_kind(WORN.kind_of(wanted), name)
                 if spec is None:
                     raise DocumentError.expected("values", f"parameters of {kind.label}", name)
                 own[name] = Property(value=normalise(spec, value, spec.label))
-            move = Move(id=self.id, kind=self.move, phase=self.phase)
-            layer = WORN.added(WORN.without(layer, gone), move, own)
-            length = _PHASE_LENGTH.get(self.phase)
-            if length is None or getattr(layer, length) > 0:
+                # A value without which it would not count is said with it.
+                for needed in spec.shown_when:
+                    other = needed.of[0].removeprefix(WORN.prefix("x")) if needed.values else ""
+                    if other and other not in self.values:
+                        own.setdefault(other, Property(value=needed.values[0]))
+            layer = WORN.added(WORN.without(layer, gone), wanted, own)
+            length = PHASE_LENGTHS.get(self.phase)
+            if length is None:
                 return layer
-            new = min(kind.length_s, (layer.end_s - layer.start_s) / 2)
-            return layer.model_copy(update={length: new})
+            if getattr(layer, length) <= 0:
+                new = min(kind.lasts_s(self.phase), (layer.end_s - layer.start_s) / 2)
+                return layer.model_copy(update={length: new, FOLLOWS[self.phase]: True})
+            return layer
 
         return with_layers(scene, self.layers, worn)
 
@@ -105,6 +111,8 @@ class CopyMoves(SceneEdit):
             update = {
                 "arrive_s": min(source.arrive_s, length),
                 "leave_s": min(source.leave_s, length),
+                "arrive_follows": source.arrive_follows,
+                "leave_follows": source.leave_follows,
             }
             return layer.model_copy(update=update)
 
@@ -158,7 +166,7 @@ def _as_keys(evaluator: SceneEvaluator, layer: Layer) -> Layer:
     field = f"layer {layer.name!r}"
     for move in layer.moves:
         over = WORN.own(layer, move.id).get("spread.over")
-        spec = WORN.spec_of_kind(move.kind, "spread.over")
+        spec = WORN.spec_of_kind(WORN.kind_of(move), "spread.over")
         chosen = over.value if over is not None else (spec.default if spec else "whole")
         if chosen in TEXT_UNITS and layer.kind == "text" and move.on:
             message = f"a spread over {chosen} cannot be said by keys of the layer"

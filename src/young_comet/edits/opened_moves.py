@@ -9,7 +9,7 @@ from ..core.catalog import FRONTS
 from ..core.catalog import MOVES as WORN
 from ..core.model import Front, Keyframe, Layer, Move, Project, Property, Scene
 from ..core.model.document import Id
-from ..core.moves import REST, TEXT_UNITS, Moment, Pose
+from ..core.moves import TEXT_UNITS, Moment, Pose, tempo_of
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.lettering import ranges_of, unit_moments
 from ..core.resolve.moves import Worn, worn
@@ -19,7 +19,7 @@ from .base import EditContext, SceneEdit, names_of, new_id, with_layers
 from .text_edits import text_layer
 
 # At so many moments of a unit's way it is looked at how far each of its values is.
-_SAMPLES = 64
+_SAMPLES = 80
 _SAME = 1e-6
 
 # What of a pose a front's property says, as it is added there.
@@ -91,14 +91,13 @@ def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[st
     poses = _poses(each, moments)
     courses = _courses(each, poses, name, field)
     how = _how(poses)
-    keys = [(begin, 0.0), (begin + length_s, 100.0)]
-    if move.phase == "leave":
-        keys = [(begin, 100.0), (begin + length_s, 0.0)]
+    begin, end, width, order = _paced(each, len(ranges), begin, length_s, name, field)
+    keys = [(begin, 0.0), (end, 100.0)] if move.phase == "arrive" else [(begin, 100.0), (end, 0.0)]
     found: list[dict[str, Property]] = []
     for profile, said in _alike(courses, each):
         spread = {
-            "by": each.over, "width": each.params["spread.width"], "profile": profile,
-            "order": each.params.get("spread.order", "forward"), "seed": each.params.get("seed", 1),
+            "by": each.over, "width": width, "profile": profile, "order": order,
+            "seed": each.params.get("seed", 1),
         }  # fmt: skip
         made = {key: Property(value=value) for key, value in spread.items()}
         made["progress"] = Property(
@@ -122,12 +121,37 @@ def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[st
     return found
 
 
+# What goes first by a sequence goes last by the other.
+_TURNED = {"forward": "back", "back": "forward", "outwards": "inwards", "inwards": "outwards"}
+
+
+def _paced(
+    each: Worn, count: int, begin: float, length_s: float, name: str, field: str
+) -> tuple[float, float, float, str]:
+    """When a front goes over the units of a move, how wide it is and in which order it goes: so
+    that each unit is on its way as long as the move takes for it."""
+    order = str(each.params.get("spread.order", "forward"))
+    if each.shared:
+        return begin, begin + length_s, each.params["spread.width"], order
+    tempo = tempo_of(each.params, count).within(length_s)
+    spec = FRONTS.spec_of_kind(FRONTS.id, "width")
+    least, most = (spec.minimum, spec.maximum) if spec else (None, None)
+    width = tempo.each_s / tempo.step_s if tempo.step_s > 0 else most or 1.0
+    width = min(most or width, max(least or 0.0, width))
+    if not each.leaves:
+        return begin, begin + tempo.whole_s, width, order
+    # Fronts come back the way they went: what leaves first is what they reach last.
+    if order not in _TURNED:
+        raise DocumentError(f"{name} leaves in an order that fronts do not say", field=field)
+    end = begin + length_s
+    return end - tempo.whole_s, end, width, _TURNED[order]
+
+
 def _poses(each: Worn, moments: list[Moment]) -> list[list[Pose]]:
     """The poses of all units at each moment of their way."""
     found = []
     for step in range(_SAMPLES + 1):
-        p = each.easing.at(step / _SAMPLES, 1.0)
-        found.append([REST if p == 1 else each.kind.draw(p, each.params, m) for m in moments])
+        found.append([each.drawn(step / _SAMPLES, moment) for moment in moments])
     return found
 
 

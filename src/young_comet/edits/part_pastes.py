@@ -117,7 +117,8 @@ def _with_side(scene: Scene, target: Layer, source: Layer, side: Side) -> Layer:
             copy = member.model_copy(update={"id": new_id()})
             target = family.added(target, copy, family.own(source, member.id), None)
     if side == "moves":
-        target = target.model_copy(update={"arrive_s": source.arrive_s, "leave_s": source.leave_s})
+        phases = ("arrive_s", "leave_s", "arrive_follows", "leave_follows")
+        target = target.model_copy(update={name: getattr(source, name) for name in phases})
     if side == "timing":
         where = f"layer {target.name!r}"
         start_s, end_s = snap_span(scene, source.start_s, source.end_s, where)

@@ -63,6 +63,7 @@ from .note_edits import NotesToMarks
 from .opened_moves import OpenMove
 from .outline_edits import DrawPath, TakeShape
 from .part_pastes import PasteParts
+from .passage_edits import WearPassage
 from .paste_edits import PasteLayers
 from .path_edits import BendPath, FlyPath, MovePath, RefitPath, RoundPath, TakeKeys, TakePath
 from .phrase_edits import AddPhrases
@@ -137,6 +138,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     SaveTypeStyle, WearTypeStyle, ChangeTypeStyle, RemoveTypeStyle,
     WearFront,
     OpenMove,
+    WearPassage,
     AddPhrases,
     EditText,
     StyleStretch,

@@ -116,12 +116,15 @@ class TieInRow(SceneEdit):
 
 
 class SetPhases(SceneEdit):
-    """How long layers take to arrive and to leave; None leaves one as it is."""
+    """How long layers take to arrive and to leave, and whether that follows from their moves; None
+    leaves one as it is."""
 
     kind: Literal["set-phases"] = "set-phases"
     layers: LayerIds
     arrive_s: PhaseLength | None = None
     leave_s: PhaseLength | None = None
+    arrive_follows: bool | None = None
+    leave_follows: bool | None = None
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         def phased(layer: Layer) -> Layer:
@@ -131,12 +134,15 @@ class SetPhases(SceneEdit):
                 update["arrive_s"] = min(self.arrive_s, length)
             if self.leave_s is not None:
                 update["leave_s"] = min(self.leave_s, length)
+            follows = {"arrive_follows": self.arrive_follows, "leave_follows": self.leave_follows}
+            update |= {name: value for name, value in follows.items() if value is not None}
             return layer.model_copy(update=update)
 
         return with_layers(scene, self.layers, phased)
 
     def label(self, project: Project) -> str:
-        which = "leaving" if self.arrive_s is None else "arriving"
+        arriving = self.arrive_s is not None or self.arrive_follows is not None
+        which = "arriving" if arriving else "leaving"
         return f"Length of {which}: {names_of(project, self.scene, self.layers)}"
 
     def touches(self) -> list[str]:

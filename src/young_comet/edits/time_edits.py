@@ -269,7 +269,7 @@ class SplitLayers(SceneEdit):
                 layers.append(layer)
                 continue
             # What arrives has done so before the cut, what leaves does so after it.
-            first = {"end_s": cut, "leave_s": 0.0, "end_tie": None}
+            first = {"end_s": cut, "leave_s": 0.0, "end_tie": None, "leave_follows": False}
             first["arrive_s"] = min(layer.arrive_s, cut - layer.start_s)
             layers.append(_without_fade(layer.model_copy(update=first), "out"))
             name = next_name(layer.name, names)
@@ -277,6 +277,7 @@ class SplitLayers(SceneEdit):
             second = _without_fade(trimmed(layer, cut, layer.end_s), "in")
             rest = {
                 "id": self.ids[layer.id], "name": name, "arrive_s": 0.0, "start_tie": None,
+                "arrive_follows": False,
                 "leave_s": min(layer.leave_s, layer.end_s - cut), "copy_of": None, "own": (),
             }  # fmt: skip
             # The second half hangs on the second halves of what it hung on.

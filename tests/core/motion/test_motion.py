@@ -99,7 +99,7 @@ def test_straight_stretches_keep_their_easing_and_their_number_of_keys():
         (1, (10, 80), (0, 0), (0, 0), "linear"),
     ]
     x, _ = split_track(point_track(steps, curved=False), FRAME_S)
-    assert [k.easing.text for k in x] == ["ease-in-out", "bounce-out", "linear"]
+    assert [k.easing.text for k in x] == ["ease-in-out", "bounce-out(0.5)", "linear"]
     assert [k.value for k in x] == [0, 300, 10]
 
 

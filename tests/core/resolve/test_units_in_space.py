@@ -115,7 +115,7 @@ def test_a_move_turns_slices_as_it_turns_layers(axis, hinge):
     """Five strips that turn in together are five boxes that do."""
     values = {"axis": axis, "angle": 80.0, "hinge": hinge, "easing": "linear"}
     cut = worn(box(slices__kind="strips", slices__count=5.0), "turn-in", **values,
-               spread__over="slices", spread__width=1.0)  # fmt: skip
+               spread__over="slices", spread__tempo="shared", spread__width=1.0)  # fmt: skip
     five = [
         worn(box(id=f"s{n}", size=(40.0, 120.0), at=(80.0 + 40 * n, 90.0)), "turn-in", **values)
         for n in range(5)
@@ -136,7 +136,8 @@ def test_letters_and_words_turn_in_perspective(over):
         return layer("kite", "text", text="I", text__size=100.0, fill__colour="#ffffff",
                      position=[160.0, 90.0], **more)  # fmt: skip
 
-    turned = worn(text(), "turn-in", angle=120.0, easing="linear", spread__over=over)
+    turned = worn(text(), "turn-in", angle=120.0, easing="linear", spread__over=over,
+                  spread__tempo="shared")  # fmt: skip
     ours = alpha(clear(turned), time_s=0.5)
     upright = alpha(clear(text()))
     x0, x1 = ends(upright[90])
@@ -144,7 +145,8 @@ def test_letters_and_words_turn_in_perspective(over):
     hinge = ((x0 + x1) / 2, (y0 + y1) / 2)
     near(ours, filled(seen(quad(x0, x1, y0, y1), hinge, turn=60.0)), 1.0)
     # Seen from the side: an eye that is not before it.
-    aside = worn(text(), "turn-in", angle=120.0, easing="linear", spread__over=over)
+    aside = worn(text(), "turn-in", angle=120.0, easing="linear", spread__over=over,
+                  spread__tempo="shared")  # fmt: skip
     aside.properties["position"] = Property(value=[280.0, 40.0])
     quads = seen(
         quad(x0 + 120, x1 + 120, y0 - 50, y1 - 50), (hinge[0] + 120, hinge[1] - 50), turn=60.0
@@ -154,7 +156,7 @@ def test_letters_and_words_turn_in_perspective(over):
 
 def test_copies_turn_in_perspective_one_after_another():
     dots = worn(box(size=(30.0, 60.0), at=(60.0, 90.0), copies__count=3.0, copies__position=[80.0, 0.0]),
-                "turn-in", angle=90.0, easing="linear", spread__over="copies", spread__width=1.0)  # fmt: skip
+                "turn-in", angle=90.0, easing="linear", spread__over="copies", spread__tempo="shared", spread__width=1.0)  # fmt: skip
     quads = [quad(45, 75, 60.0, 120.0), seen(quad(125, 155, 60.0, 120.0), (140.0, 90.0), turn=45.0)]
     near(alpha(clear(dots), time_s=0.5), filled(*quads), 1.0)
 

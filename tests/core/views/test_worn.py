@@ -75,4 +75,4 @@ def test_sizes_that_are_none_or_huge(properties):
 def test_letters_one_by_one_are_seen_on_the_word_itself():
     found = tiles(sample("text", "arrive", "type-on", position=PLACES["in"]))
     bright = [int((np.abs(each - each[0, 0]).max(2) > 40).sum()) for each in found]
-    assert bright[0] < bright[6] < bright[16] and bright == sorted(bright)
+    assert len(set(bright)) >= 3 and bright == sorted(bright)

@@ -23,7 +23,7 @@ from pydantic import (
 from ..timing import Rate
 from .kinds.base import MAX_TEXT
 
-SCHEMA_VERSION = 6
+SCHEMA_VERSION = 7
 
 MAX_NAME = 200
 MAX_NOTE = 4000
@@ -224,13 +224,13 @@ class Layer(Frozen):
     its parts (the paths of a drawing, the lowest first), masks and effects, which are worked
     through in their order, and of the runs of a text. A layer that ``rides`` on another has its
     place in that layer's space. ``arrive_s`` and ``leave_s`` are how long it takes to arrive and to
-    leave; start and end may be tied to other moments (``ties.settle`` keeps them there). ``slots``
-    are what a scene layer sets of its inner scene, by the ids of its slots; those in ``slot_specs``
-    are properties (``slot.ID``) that may have keys and expressions, declared as
+    leave; with ``arrive_follows`` and ``leave_follows`` operations keep them as long as the moves
+    of the phase take. Start and end may be tied to other moments (``ties.settle`` keeps them
+    there). ``slots`` are what a scene layer sets of its inner scene, by the ids of its slots; those
+    in ``slot_specs`` are properties (``slot.ID``) that may have keys and expressions, declared as
     FAMILY/KIND/PROPERTY says. A text may wear a ``type_style`` of the project: its values are the
-    text's own, which differ where the artist has said so. A linked copy (``copy_of``)
-    shares properties with its original but for its ``own`` ones (``linked.settle_copies``).
-    """
+    text's own, which differ where the artist has said so. A linked copy (``copy_of``) shares
+    properties with its original but for its ``own`` ones (``linked.settle_copies``)."""
 
     id: Id
     name: Name
@@ -239,6 +239,8 @@ class Layer(Frozen):
     end_s: Seconds
     arrive_s: PhaseLength = 0.0
     leave_s: PhaseLength = 0.0
+    arrive_follows: bool = False
+    leave_follows: bool = False
     start_tie: Tie | None = None
     end_tie: Tie | None = None
     hidden: bool = False
@@ -511,7 +513,7 @@ class RenderPreset(Frozen):
 class Project(Frozen):
     """The whole document. ``tags`` are words by which the list of projects is filtered."""
 
-    schema_version: Literal[6] = 6
+    schema_version: Literal[7] = 7
     id: Id
     name: Name
     scenes: tuple[Scene, ...] = ()

@@ -109,6 +109,68 @@ def _worded_shutter(scene: Any) -> Any:
     return {**scene, "shutter": {**shutter, "opens": opens}}
 
 
+# What moves did before they had a tempo of their own, where a document does not say otherwise:
+# those that arrive or leave, and what else those that leave did.
+_EXPO = {"easing": "expo-out"}
+_OLD_MOVES: dict[str, dict[str, Any]] = {
+    "lift": {**_EXPO, "measure": "px", "distance": 90},
+    "sink": {**_EXPO, "measure": "px", "distance": 90},
+    "slide": _EXPO,
+    "grow": {**_EXPO, "start": 0},
+    "widen": _EXPO,
+    "spring-in": {"easing": "spring(0.5)"},
+    "drop": {"easing": "bounce-out", "height": 60},
+    "unroll": {"easing": "ease-in-out", "softness": 20},
+    "open": {**_EXPO, "softness": 20},
+    "iris": {"easing": "ease-in-out", "softness": 20},
+    "focus": {**_EXPO, "blur": 40, "scale": 112},
+    "turn-in": _EXPO,
+    "spin": {**_EXPO, "angle": 180},
+    "type-on": {"spread.width": 1},
+    "tracking": {**_EXPO, "tracking": 400, "blur": 0},
+    "alternate": {**_EXPO, "measure": "px", "distance": 240},
+}
+_OLD_LEAVING = {"unroll": {"away": "back"}, "spin": {"away": "back"},
+                "type-on": {"spread.order": "forward"}}  # fmt: skip
+_OLD_DWELLING: dict[str, dict[str, Any]] = {
+    "wander": {"distance": 24, "turn": 2},
+    "sway": {"angle": 5},
+    "swell": {"by": 8},
+    "pulse": {"by": 10},
+    "push-in": {"by": 8},
+}
+
+
+def _to_7(data: dict[str, Any]) -> dict[str, Any]:
+    """Units had shares of their phase, and moves other defaults; documents keep what they had."""
+    return _each_scene(data, _with_old_moves)
+
+
+def _with_old_moves(scene: Any) -> Any:
+    if not isinstance(scene, dict) or not isinstance(scene.get("layers"), list):
+        return scene
+    layers = []
+    for layer in scene["layers"]:
+        try:
+            kept: dict[str, Any] = {}
+            for move in layer.get("moves", ()):
+                for name, value in _old_values(move["kind"], move["phase"]).items():
+                    kept[f"move.{move['id']}.{name}"] = {"value": value}
+            if kept:
+                layer = {**layer, "properties": {**kept, **layer.get("properties", {})}}
+        except (KeyError, TypeError, AttributeError):
+            pass  # the checks will refuse it
+        layers.append(layer)
+    return {**scene, "layers": layers}
+
+
+def _old_values(kind: str, phase: str) -> dict[str, Any]:
+    if phase == "dwell":
+        return _OLD_DWELLING.get(kind, {})
+    leaving = _OLD_LEAVING.get(kind, {}) if phase == "leave" else {}
+    return {**_OLD_MOVES.get(kind, {}), **leaving, "spread.tempo": "shared"}
+
+
 # MIGRATIONS[n] turns a document of version n into one of version n + 1 (plain JSON to JSON).
 # Version 2 added fields with defaults only: how keys join, repeats, marks, saved easings, clips.
 # Version 3 added masks, effects, effect sets, the shutter, the viewing distance; paths that can
@@ -117,12 +179,15 @@ def _worded_shutter(scene: Any) -> Any:
 # Version 5 has words for when the shutter opens, and colour keys that begin at the border.
 # Version 6 has texts that grow from the side to which they are set, and (with defaults) further
 # mattes and a standing part of scenes.
+# Version 7 has moves whose units take a time of their own, phases that follow their moves, and
+# other defaults of moves.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda data: data,
     2: _to_3,
     3: lambda data: data,
     4: _to_5,
     5: _to_6,
+    6: _to_7,
 }
 
 

@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
+from ..model.specs import PropertySpec, where
 from .base import (
+    ARRIVES,
+    PASSES,
     PLACED,
     REST,
     SEED,
@@ -27,8 +31,25 @@ from .base import (
 BOTH = ("arrive", "leave")
 
 
+# What fades while it moves has faded in after this share of its time, and begins to fade when so
+# much is left of its way out: opacity follows the time, not the way, which is nearly over by then.
+_FADE_IN, _FADE_OUT = 0.4, 0.6
+
+
 def _faded(p: float) -> float:
     return min(1.0, max(0.0, p))
+
+
+def _shown(m: Moment, sooner: float = 1.0) -> float:
+    """The opacity of what is on its way; ``sooner`` so many times."""
+    return _faded(m.share * sooner / (_FADE_OUT if m.leaving else _FADE_IN))
+
+
+def _far(params: Params, m: Moment) -> float:
+    """The distance of a move in px."""
+    em = params["measure"] == "em"
+    far: float = params["distance-em"] * m.em if em else params["distance"]
+    return float(far * params["strength"] / 100)
 
 
 def _fade(p: float, params: Params, m: Moment) -> Pose:
@@ -36,13 +57,11 @@ def _fade(p: float, params: Params, m: Moment) -> Pose:
 
 
 def _lift(p: float, params: Params, m: Moment) -> Pose:
-    far = params["distance"] * params["strength"] / 100 * (1 - p)
-    return Pose(offset=(0.0, far), opacity=_faded(p * 1.6))
+    return Pose(offset=(0.0, _far(params, m) * (1 - p)), opacity=_shown(m))
 
 
 def _sink(p: float, params: Params, m: Moment) -> Pose:
-    far = params["distance"] * params["strength"] / 100 * (1 - p)
-    return Pose(offset=(0.0, -far), opacity=_faded(p * 1.6))
+    return Pose(offset=(0.0, -_far(params, m) * (1 - p)), opacity=_shown(m))
 
 
 def _slide(p: float, params: Params, m: Moment) -> Pose:
@@ -69,24 +88,28 @@ def _grow(p: float, params: Params, m: Moment) -> Pose:
     s = start + (1 - start) * p
     u, v = _POINTS[params["from"]]
     offset = (u * m.size[0] * (1 - s), v * m.size[1] * (1 - s))
-    return Pose(offset=offset, scale=(s, s), opacity=_faded(p * 3))
+    return Pose(offset=offset, scale=(s, s), opacity=_shown(m))
 
 
 def _widen(p: float, params: Params, m: Moment) -> Pose:
     across = params["axis"] == "width"
     s = max(0.0, p)
-    return Pose(scale=(s, 1.0) if across else (1.0, s), opacity=1.0 if p > 0 else 0.0)
+    return Pose(scale=(s, 1.0) if across else (1.0, s))
+
+
+# What springs away swells at most so much before it goes.
+_SWELL = 0.05
 
 
 def _spring_in(p: float, params: Params, m: Moment) -> Pose:
-    s = max(0.0, p)
+    s = max(0.0, min(p, 1 + _SWELL) if m.leaving else p)
     tilt = params["lean"] * (1 - p)
-    return Pose(scale=(s, s), rotation_deg=tilt, opacity=_faded(p * 4))
+    return Pose(scale=(s, s), rotation_deg=tilt, opacity=_shown(m, 2))
 
 
 def _drop(p: float, params: Params, m: Moment) -> Pose:
     far = params["height"] / 100 * m.frame[1] * params["strength"] / 100
-    return Pose(offset=(0.0, -far * (1 - p)), opacity=_faded(p * 8))
+    return Pose(offset=(0.0, -far * (1 - p)), opacity=_shown(m, 2))
 
 
 def _unroll(p: float, params: Params, m: Moment) -> Pose:
@@ -107,7 +130,7 @@ def _focus(p: float, params: Params, m: Moment) -> Pose:
     s = 1 + (params["scale"] / 100 - 1) * away
     return Pose(
         blur_px=params["blur"] * params["strength"] / 100 * away,
-        opacity=_faded(p * 1.4),
+        opacity=_shown(m),
         scale=(s, s),
     )
 
@@ -115,8 +138,8 @@ def _focus(p: float, params: Params, m: Moment) -> Pose:
 def _turn_in(p: float, params: Params, m: Moment) -> Pose:
     angle, pivot = params["angle"] * (1 - p), _POINTS[params["hinge"]]
     if params["axis"] == "y":
-        return Pose(turn_deg=angle, pivot=pivot, opacity=_faded(p * 2.5))
-    return Pose(tilt_deg=angle, pivot=pivot, opacity=_faded(p * 2.5))
+        return Pose(turn_deg=angle, pivot=pivot, opacity=_shown(m))
+    return Pose(tilt_deg=angle, pivot=pivot, opacity=_shown(m))
 
 
 def _spin(p: float, params: Params, m: Moment) -> Pose:
@@ -125,7 +148,7 @@ def _spin(p: float, params: Params, m: Moment) -> Pose:
         rotation_deg=-params["angle"] * (1 - p),
         scale=(s, s),
         pivot=_POINTS[params["hinge"]],
-        opacity=_faded(p * 2),
+        opacity=_shown(m),
     )
 
 
@@ -156,8 +179,9 @@ def _flicker(p: float, params: Params, m: Moment) -> Pose:
 
 
 def _tracking(p: float, params: Params, m: Moment) -> Pose:
+    k = params["strength"] / 100 * (1 - p)
     return Pose(
-        tracking=params["tracking"] * params["strength"] / 100 * (1 - p), opacity=_faded(p * 1.8)
+        tracking=params["tracking"] * k, blur_px=max(0.0, params["blur"] * k), opacity=_shown(m)
     )
 
 
@@ -165,11 +189,14 @@ def _alternate(p: float, params: Params, m: Moment) -> Pose:
     sign = 1.0 if m.nth % 2 == 0 else -1.0
     away = 1 - p
     if params["how"] == "turn":
-        return Pose(turn_deg=sign * 90 * away, opacity=_faded(p * 4))
+        return Pose(turn_deg=sign * 90 * away, opacity=_shown(m))
     dx, dy = way(params)
-    far = params["distance"] * params["strength"] / 100 * away * sign
-    return Pose(offset=(dx * far, dy * far), opacity=_faded(p * 2))
+    far = _far(params, m) * away * sign
+    return Pose(offset=(dx * far, dy * far), opacity=_shown(m))
 
+
+# Back a little first, as a hand that throws.
+_DRAWN_BACK = "cubic-bezier(0.4, -0.22, 0.85, 0.45)"
 
 _PARTS = (
     ("middle", "Its middle"), ("left", "Its left"), ("right", "Its right"), ("top", "Its top"),
@@ -179,10 +206,25 @@ _HINGE = choice(
     "hinge", "Hinge", (("middle", "Its pivot"), *_PARTS[1:]), help="The edge about which it turns"
 )
 _AXES = (("width", "Width"), ("height", "Height"))
-_DISTANCE = number(
-    "distance", "Distance", 90, "px", 0, 4000, help="How far from its place it begins"
-)
-_SOFT = percent("softness", "Softness", 20, 100, help="How wide its edge is")
+
+
+def _distance(em: float, px: float) -> tuple[PropertySpec, ...]:
+    """How far away a move begins: by the size of letters, or in px of the scene."""
+    far = "How far from its place it begins"
+    measures = (("em", "Size of its letters"), ("px", "Pixels"))
+    ems = number("distance-em", "Distance", em, "em", 0, 100, step=0.05, decimals=2, help=far)
+    pixels = number("distance", "Pixel distance", px, "px", 0, 8000, help=far)
+    return (
+        choice(
+            "measure", "Measured by", measures,
+            help="The size of its letters (half the shorter side of what has none), or pixels",
+        ),
+        replace(ems, shown_when=where("measure", "em")),
+        replace(pixels, shown_when=where("measure", "px")),
+    )  # fmt: skip
+
+
+_SOFT = percent("softness", "Softness", 8, 100, help="How wide its edge is")
 
 ARRIVING = (
     MoveKind(
@@ -194,6 +236,7 @@ ARRIVING = (
         _fade,
         0.5,
         fits=(*SHOWN, "treatment"),
+        leaves="ease-in-out",
         leaving=("Fade out", "Goes into nothing."),
     ),
     MoveKind(
@@ -202,13 +245,14 @@ ARRIVING = (
         BOTH,
         "Rises into its place.",
         (
-            _DISTANCE,
+            *_distance(0.5, 90),
             STRENGTH,
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _lift,
-        0.8,
+        0.9,
         fits=PLACED,
+        onward="back",
         leaving=("Sink", "Sinks out of its place."),
     ),
     MoveKind(
@@ -217,13 +261,14 @@ ARRIVING = (
         BOTH,
         "Comes down into its place.",
         (
-            _DISTANCE,
+            *_distance(0.5, 90),
             STRENGTH,
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _sink,
-        0.8,
+        0.9,
         fits=PLACED,
+        onward="back",
         leaving=("Lift", "Rises out of its place."),
     ),
     MoveKind(
@@ -239,10 +284,11 @@ ARRIVING = (
                 (("edge", "Behind its own edge"), ("frame", "Outside the frame")),
                 help="How far away it begins: outside the frame, or by its own size",
             ),
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _slide,
         0.8,
+        onward="back",
         leaving=("Slide away", "Behind its own edge, or out of the frame."),
     ),
     MoveKind(
@@ -252,10 +298,10 @@ ARRIVING = (
         "Grows out of a point of its box.",
         (
             number(
-                "start", "Start scale", 0, "%", 0, 400, decimals=0, help="How large it is at first"
+                "start", "Start scale", 70, "%", 0, 400, decimals=0, help="How large it is at first"
             ),
             choice("from", "Origin", _PARTS, help="The point that it grows from"),
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _grow,
         0.7,
@@ -269,7 +315,7 @@ ARRIVING = (
         "Opens from its middle outwards.",
         (
             choice("axis", "Opening axis", _AXES, help="Along which of its axes it opens"),
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _widen,
         0.6,
@@ -290,7 +336,8 @@ ARRIVING = (
         _spring_in,
         1.0,
         fits=PLACED,
-        leaving=("Spring away", "Swings and is gone."),
+        leaves=_DRAWN_BACK,
+        leaving=("Spring away", "Swells a little and is gone."),
     ),
     MoveKind(
         "drop",
@@ -299,15 +346,15 @@ ARRIVING = (
         "Falls into its place and bounces.",
         (
             percent(
-                "height", "Drop height", 60, 300, help="How far it falls, of the frame's height"
+                "height", "Drop height", 35, 300, help="How far it falls, of the frame's height"
             ),
             STRENGTH,
-            *common("bounce-out"),
+            *common("bounce-out(0.3)"),
         ),
         _drop,
-        1.1,
+        0.9,
         fits=PLACED,
-        leaving=("Bounce away", "Bounces and goes up."),
+        leaving=("Spring off", "Springs off upwards."),
     ),
     MoveKind(
         "unroll",
@@ -324,11 +371,13 @@ ARRIVING = (
                 help="Where its edge runs to, clockwise from the right",
             ),
             _SOFT,
-            *common("ease-in-out"),
+            *common(PASSES),
         ),
         _unroll,
         0.8,
         fits=SHOWN,
+        leaves=PASSES,
+        onward="onwards",
         leaving=("Roll up", "A soft edge takes it away."),
     ),
     MoveKind(
@@ -339,11 +388,12 @@ ARRIVING = (
         (
             choice("axis", "Opening axis", _AXES, help="Along which of its axes it opens"),
             _SOFT,
-            *common("expo-out"),
+            *common(PASSES),
         ),
         _open,
         0.8,
         fits=SHOWN,
+        leaves=PASSES,
         leaving=("Close", "Closes on its centre line."),
     ),
     MoveKind(
@@ -351,10 +401,11 @@ ARRIVING = (
         "Iris",
         BOTH,
         "A growing circle shows it.",
-        (_SOFT, *common("ease-in-out")),
+        (_SOFT, *common(PASSES)),
         _iris,
         0.8,
         fits=SHOWN,
+        leaves=PASSES,
         leaving=("Iris closes", "A shrinking circle takes it away."),
     ),
     MoveKind(
@@ -363,11 +414,11 @@ ARRIVING = (
         BOTH,
         "Out of a blur.",
         (
-            number("blur", "Blur radius", 40, "px", 0, 400, help="How blurred it is at first"),
+            number("blur", "Blur radius", 24, "px", 0, 400, help="How blurred it is at first"),
             number(
                 "scale",
                 "Start scale",
-                112,
+                106,
                 "%",
                 10,
                 400,
@@ -375,7 +426,7 @@ ARRIVING = (
                 help="How large it is at first",
             ),
             STRENGTH,
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _focus,
         0.8,
@@ -405,11 +456,12 @@ ARRIVING = (
                 help="How far it is turned at first",
             ),
             _HINGE,
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _turn_in,
         0.9,
         fits=PLACED,
+        onward="back",
         leaving=("Turn away", "Turns away from the eye, in perspective."),
     ),
     MoveKind(
@@ -421,7 +473,7 @@ ARRIVING = (
             number(
                 "angle",
                 "Start angle",
-                180,
+                90,
                 "°",
                 -3600,
                 3600,
@@ -430,11 +482,12 @@ ARRIVING = (
             ),
             percent("shrunk", "Shrinkage", 60, 100, help="How much smaller it is at first"),
             _HINGE,
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _spin,
         0.9,
         fits=PLACED,
+        onward="onwards",
         leaving=("Spin away", "Turns out of its place."),
     ),
     MoveKind(
@@ -446,6 +499,7 @@ ARRIVING = (
         _draw_on,
         1.0,
         fits=("shape", "text"),
+        leaves="ease-in-out",
         leaving=("Draw off", "Its stroke is taken back."),
     ),
     MoveKind(
@@ -455,11 +509,13 @@ ARRIVING = (
         "Letter by letter, with a cursor.",
         (
             flag("cursor", "Cursor", True, help="A cursor stands behind the last letter"),
-            *common("linear", "letters", 1),
+            *common("linear", "letters", 0, 0.05),
         ),
         _type_on,
         1.2,
         fits=("text",),
+        leaves="linear",
+        last_first=True,
         leaving=("Type off", "Letter by letter, back to the cursor."),
     ),
     MoveKind(
@@ -474,6 +530,7 @@ ARRIVING = (
         _scramble,
         1.0,
         fits=("text",),
+        leaves="linear",
         leaving=("Scramble away", "Its letters become others and go."),
     ),
     MoveKind(
@@ -490,6 +547,7 @@ ARRIVING = (
         _flicker,
         0.8,
         fits=(*SHOWN, "treatment"),
+        leaves="linear",
         leaving=("Flicker out", "Goes out unsteadily."),
     ),
     MoveKind(
@@ -501,15 +559,16 @@ ARRIVING = (
             number(
                 "tracking",
                 "Extra tracking",
-                400,
+                250,
                 "‰",
                 -2000,
                 5000,
                 decimals=0,
                 help="How much wider its letters are set at first",
             ),
+            number("blur", "Blur radius", 6, "px", 0, 400, help="How blurred it is at first"),
             STRENGTH,
-            *common("expo-out"),
+            *common(ARRIVES),
         ),
         _tracking,
         1.2,
@@ -529,11 +588,9 @@ ARRIVING = (
                 help="How every other piece is away: by sides, turned or scaled",
             ),
             choice("side", "Side", SIDES, "top", help="From which side it comes"),
-            number(
-                "distance", "Distance", 240, "px", 0, 8000, help="How far away each piece begins"
-            ),
+            *_distance(1.2, 240),
             STRENGTH,
-            *common("expo-out", "slices"),
+            *common(ARRIVES, "slices"),
         ),
         _alternate,
         0.9,

@@ -9,9 +9,9 @@ from functools import cached_property
 from typing import Any
 
 from ..geometry.affine import Point
-from ..model.specs import Kind, PropertySpec, where
+from ..model.specs import Kind, PropertySpec
 from ..registry import Registry
-from ..timing.spread import ORDERS
+from .tempo import EACH_S, tempo_specs
 
 PHASES = ("arrive", "dwell", "leave")
 Params = dict[str, Any]
@@ -75,6 +75,16 @@ class Pose:
             self.effects + other.effects,
         )
 
+    def onwards(self) -> Pose:
+        """The same way on the other side of where it rests."""
+        wipe = self.wipe
+        if wipe is not None:
+            wipe = replace(wipe, angle_deg=wipe.angle_deg + 180)
+        return replace(
+            self, offset=(-self.offset[0], -self.offset[1]), rotation_deg=-self.rotation_deg,
+            tilt_deg=-self.tilt_deg, turn_deg=-self.turn_deg, wipe=wipe,
+        )  # fmt: skip
+
 
 REST = Pose()
 
@@ -82,7 +92,9 @@ REST = Pose()
 @dataclass(frozen=True, slots=True)
 class Moment:
     """What a move may know: the size of what moves (px), the frame's, the unit's number and how
-    many there are, seconds since the phase began, a seed, marks (s since then)."""
+    many there are, seconds since the phase began, a seed, marks (s since then), the size of its
+    letters or what stands for it (px), and how much of the way's time is behind it, 0 away and 1 at
+    rest, whatever the easing makes of it."""
 
     size: Point
     frame: Point
@@ -92,22 +104,14 @@ class Moment:
     length_s: float = 1.0
     seed: int = 0
     beats: tuple[float, ...] = ()
+    em: float = 0.0
+    share: float = 1.0
+    leaving: bool = False
 
 
 # Takes how far it has come to rest (0 away, 1 at rest; beyond 1 where the easing overshoots) for
 # arriving and leaving, or how much it is in effect (0..1) for dwelling.
 Draw = Callable[[float, Params, Moment], Pose]
-
-SPREADS = (
-    ("whole", "The whole layer"),
-    ("letters", "Letters"),
-    ("words", "Words"),
-    ("lines", "Lines"),
-    ("slices", "Slices"),
-    ("copies", "Copies"),
-    ("group", "The layers of its group"),
-)
-TEXT_UNITS = ("letters", "words", "lines")
 
 
 def number(
@@ -171,36 +175,34 @@ STRENGTH = percent("strength", "Strength", 100, help="How much of the whole move
 SEED = number("seed", "Seed", 1, "", 0, 99999, decimals=0, help="Another number, another chance")
 
 
-def common(easing: str, over: str = "whole", width: float = 3) -> tuple[PropertySpec, ...]:
+# Nearly half of the way in the first sixth of the time, and a long rest.
+ARRIVES = "cubic-bezier(0.16, 1, 0.3, 1)"
+# It starts at once and becomes faster.
+LEAVES = "cubic-bezier(0.4, 0.14, 0.8, 0.5)"
+# Edges that pass over something.
+PASSES = "cubic-bezier(0.65, 0, 0.35, 1)"
+# What leaves takes this share of the time in which it would arrive.
+LEAVING = 0.6
+
+
+def common(
+    easing: str, over: str = "whole", each_s: float = EACH_S, letter_step_s: float | None = None
+) -> tuple[PropertySpec, ...]:
     """What every arriving or leaving move has: its easing, and how it spreads over units."""
-    spread = where("spread.over", besides=("whole",))
     return (
         PropertySpec(
             "easing", "Easing", Kind.EASING, easing, "Move", help="The course of each unit's way"
         ),
-        choice("spread.over", "Spread unit", SPREADS, over, help="What moves one after another"),
-        replace(
-            number(
-                "spread.width",
-                "Overlap",
-                width,
-                "",
-                0.1,
-                500,
-                help="How many are on their way at once",
-            ),
-            shown_when=spread,
-        ),
-        replace(
-            choice(
-                "spread.order",
-                "Sequence",
-                tuple((o, o.replace("-", " ").capitalize()) for o in ORDERS),
-                help="Which of them go first",
-            ),
-            shown_when=spread,
-        ),
+        *tempo_specs(over, each_s, letter_step_s),
     )
+
+
+AWAY = choice(
+    "away",
+    "Goes",
+    (("back", "The way it came"), ("onwards", "On in the same direction")),
+    help="Back to where it came from, or on past its place",
+)
 
 
 # Kinds of layers that moves fit: what has a place and a picture, what has only a place, what
@@ -216,7 +218,11 @@ class MoveKind:
     """A member of the registry. ``phases`` tells when it can be worn; ``draw`` gives its pose;
     ``length_s`` is the length that a phase gets which had none; ``fits`` are the kinds of layers
     that it can do something for: others are not offered it, and worn by them it does nothing.
-    ``leaving`` are label and help of its way back, named by what is seen then."""
+    ``leaving`` are label and help of its way back, named by what is seen then; ``leaves`` is the
+    easing that it leaves by, in the share ``hurry`` of the time; ``onward`` tells whether it may go
+    on in the direction it came, and which of both it does by itself; ``last_first`` that what came
+    last is the first to go. ``throughout`` is of those that dwell all the while that the layer is
+    there, its arriving and leaving included."""
 
     id: str
     label: str
@@ -227,10 +233,35 @@ class MoveKind:
     length_s: float = 0.6
     fits: tuple[str, ...] = PICTURED
     leaving: tuple[str, str] | None = None
+    leaves: str = LEAVES
+    hurry: float = LEAVING
+    onward: str = ""
+    last_first: bool = False
+    throughout: bool = False
 
     def said(self, phase: str) -> str:
         """What it is called in a phase."""
         return self.leaving[0] if self.leaving is not None and phase == "leave" else self.label
+
+    def lasts_s(self, phase: str) -> float:
+        """How long a phase becomes that it is the first in."""
+        return self.length_s * (self.hurry if phase == "leave" else 1.0)
+
+    @cached_property
+    def leaving_specs(self) -> tuple[PropertySpec, ...]:
+        """What it declares where it leaves: shorter, with its own easing."""
+        found = []
+        for spec in self.specs:
+            if spec.id == "easing":
+                spec = replace(spec, default=self.leaves)
+            elif spec.id == "spread.each" or spec.id.startswith("spread.step"):
+                spec = replace(spec, default=round(spec.default * self.hurry, 3))
+            elif spec.id == "spread.order" and self.last_first:
+                spec = replace(spec, default="back")
+            found.append(spec)
+            if spec.id == "easing" and self.onward:
+                found.append(replace(AWAY, default=self.onward))
+        return tuple(found)
 
     @cached_property
     def by_id(self) -> dict[str, PropertySpec]:
@@ -251,6 +282,8 @@ OWN = MoveKind(
     (STRENGTH, *common("linear")),
     lambda p, params, moment: REST,
     fits=EVERY,
+    leaves="linear",
+    hurry=1.0,
 )
 
 

@@ -6,8 +6,10 @@ import math
 from dataclasses import replace
 
 from ..expressions.functions import drift
+from ..model.specs import PropertySpec, where
 from .base import (
     PLACED,
+    REST,
     SEED,
     SHOWN,
     STRENGTH,
@@ -16,11 +18,15 @@ from .base import (
     Params,
     Pose,
     choice,
+    flag,
     number,
     percent,
 )
+from .tempo import tempo_specs
 
 DWELL = ("dwell",)
+# Two frames of a film.
+_ATTACK_S = 2 / 25
 
 
 def _strength(params: Params, k: float) -> float:
@@ -38,25 +44,40 @@ def _wander(k: float, params: Params, m: Moment) -> Pose:
 
 
 def _sway(k: float, params: Params, m: Moment) -> Pose:
-    phase = 360 * m.time_s / params["every"] + 40 * m.nth
+    phase = 360 * m.time_s / params["every"]
     return Pose(rotation_deg=params["angle"] * _strength(params, k) * math.sin(math.radians(phase)))
 
 
 def _swell(k: float, params: Params, m: Moment) -> Pose:
-    phase = 360 * m.time_s / params["every"] + 40 * m.nth
+    phase = 360 * m.time_s / params["every"]
     s = 1 + params["by"] / 100 * _strength(params, k) * (1 - math.cos(math.radians(phase))) / 2
     return Pose(scale=(s, s))
 
 
 def _pulse(k: float, params: Params, m: Moment) -> Pose:
     """A short beat, on a rate or on the scene's marks."""
-    if params["on"] == "marks":
-        since = min((m.time_s - beat for beat in m.beats if beat <= m.time_s), default=1e9)
-    else:
-        since = m.time_s % params["every"]
-    decay = math.exp(-since / max(0.02, params["fall"]))
-    s = 1 + params["by"] / 100 * _strength(params, k) * decay
+    struck = _since(params, m)
+    if struck is None:
+        return REST
+    s = 1 + params["by"] / 100 * _strength(params, k) * _beat(struck, params)
     return Pose(scale=(s, s))
+
+
+def _since(params: Params, m: Moment) -> float | None:
+    """Seconds since what moves was struck last; None where it has not been yet. By turns every
+    beat strikes the next unit only."""
+    turns = m.count if params["turns"] and m.count > 1 else 1
+    if params["on"] == "marks":
+        past = [beat for n, beat in enumerate(m.beats) if n % turns == m.nth % turns]
+        return min((m.time_s - beat for beat in past if beat <= m.time_s), default=None)
+    since = m.time_s - (m.nth % turns) * params["every"]
+    return None if since < 0 else since % (params["every"] * turns)
+
+
+def _beat(since: float, params: Params) -> float:
+    """A beat's course: up within two frames, and down by its fall time."""
+    attack = min(1.0, since / _ATTACK_S)
+    return attack * math.exp(-max(0.0, since - _ATTACK_S) / max(0.02, params["fall"]))
 
 
 def _push(k: float, params: Params, m: Moment) -> Pose:
@@ -67,7 +88,7 @@ def _push(k: float, params: Params, m: Moment) -> Pose:
 
 
 def _float(k: float, params: Params, m: Moment) -> Pose:
-    phase = math.radians(360 * m.time_s / params["every"] + 40 * m.nth)
+    phase = math.radians(360 * m.time_s / params["every"])
     far = params["distance"] * _strength(params, k)
     return Pose(
         offset=(0.3 * far * math.sin(phase / 2), far * math.sin(phase)),
@@ -101,6 +122,19 @@ _EVERY = number(
 )
 _EVERY_SECOND = replace(_EVERY, default=1.0)
 
+
+def _spread(lag_s: float = 0.1) -> tuple[PropertySpec, ...]:
+    """Over what a move that dwells goes, each unit so much later than the one before."""
+    over, order = (spec for spec in tempo_specs("whole", 0) if spec.id in _SPREAD)
+    lag = number(
+        "spread.lag", "Lag", lag_s, "s", -60, 60, step=0.02, decimals=2,
+        help="How much later the next one does the same",
+    )  # fmt: skip
+    return over, replace(lag, shown_when=where("spread.over", besides=("whole",))), order
+
+
+_SPREAD = ("spread.over", "spread.order")
+
 DWELLING = (
     MoveKind(
         "wander",
@@ -111,16 +145,17 @@ DWELLING = (
             number(
                 "distance",
                 "Distance",
-                24,
+                10,
                 "px",
                 0,
                 4000,
                 help="How far from its place it goes at most",
             ),
-            number("turn", "Turning angle", 2, "°", 0, 360, help="How far it turns at most"),
+            number("turn", "Turning angle", 0.6, "°", 0, 360, help="How far it turns at most"),
             _EVERY,
             STRENGTH,
             SEED,
+            *_spread(),
         ),
         _wander,
         fits=PLACED,
@@ -131,9 +166,10 @@ DWELLING = (
         DWELL,
         "Swings about its pivot.",
         (
-            number("angle", "Angle", 5, "°", -180, 180, help="How far it turns to each side"),
+            number("angle", "Angle", 2, "°", -180, 180, help="How far it turns to each side"),
             _EVERY,
             STRENGTH,
+            *_spread(),
         ),
         _sway,
         fits=PLACED,
@@ -143,7 +179,12 @@ DWELLING = (
         "Swell",
         DWELL,
         "Grows and shrinks softly.",
-        (percent("by", "Growth", 8, help="How much larger it becomes"), _EVERY, STRENGTH),
+        (
+            percent("by", "Growth", 3, help="How much larger it becomes"),
+            _EVERY,
+            STRENGTH,
+            *_spread(),
+        ),
         _swell,
         fits=PLACED,
     ),
@@ -160,7 +201,7 @@ DWELLING = (
                 help="On a rate of its own, or on the scene's marks",
             ),
             _EVERY_SECOND,
-            percent("by", "Growth", 10, help="How much larger it becomes"),
+            percent("by", "Growth", 5, help="How much larger it becomes"),
             number(
                 "fall",
                 "Fall time",
@@ -173,6 +214,11 @@ DWELLING = (
                 help="How long a beat takes to fade",
             ),
             STRENGTH,
+            *_spread(),
+            replace(
+                flag("turns", "Turns", False, "Every beat strikes the next one only"),
+                shown_when=where("spread.over", besides=("whole",)),
+            ),
         ),
         _pulse,
         fits=PLACED,
@@ -182,9 +228,10 @@ DWELLING = (
         "Push in",
         DWELL,
         "Comes slowly nearer.",
-        (percent("by", "Growth", 8, help="How much larger it becomes"), STRENGTH),
+        (percent("by", "Growth", 4, help="How much larger it becomes"), STRENGTH),
         _push,
         fits=PLACED,
+        throughout=True,
     ),
     MoveKind(
         "float",
@@ -205,6 +252,7 @@ DWELLING = (
                 "every", "Period", 4, "s", 0.05, 600, decimals=2, help="From one round to the next"
             ),
             STRENGTH,
+            *_spread(),
         ),
         _float,
         fits=PLACED,
@@ -227,6 +275,7 @@ DWELLING = (
             number("rate", "Shake rate", 12, "/s", 0.5, 60, help="How often it shakes"),
             STRENGTH,
             SEED,
+            *_spread(),
         ),
         _shake,
         fits=PLACED,
@@ -262,6 +311,7 @@ DWELLING = (
             _EVERY_SECOND,
             percent("lit", "Lit share", 50, 100, help="For how much of each round it is lit"),
             percent("dark", "Dark opacity", 0, 100, help="How much of it is seen while it is dark"),
+            *_spread(),
         ),
         _blink,
         fits=(*SHOWN, "treatment"),

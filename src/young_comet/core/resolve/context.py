@@ -54,6 +54,11 @@ class SavedCourse(Protocol):
         """Must. The pose where it has come to rest by a share."""
         ...
 
+    @property
+    def length_s(self) -> float:
+        """Must. How long the phase was that it was saved from."""
+        ...
+
 
 class Resolver(Protocol):
     """One scene of one state of a project, at whatever moment is asked for."""

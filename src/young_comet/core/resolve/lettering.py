@@ -165,7 +165,7 @@ def unit_moments(
         box = layout.resting_box(first, last) if layout is not None else None
         if box is not None:
             size = (box[2] - box[0], box[3] - box[1])
-        found.append(replace(base, nth=nth, size=size))
+        found.append(replace(base, nth=nth, size=size, em=em))
     return found
 
 

@@ -11,10 +11,10 @@ from ..effects import EFFECTS
 from ..frame.pieces import Piece
 from ..frame.resolved import ResolvedEffect, ResolvedMask
 from ..frame.units import UnitPlace, place_of, together
-from ..geometry.affine import Affine
-from ..moves import MOVES, REST, TEXT_UNITS, Moment, MoveKind, Pose
+from ..geometry.affine import Affine, Point
+from ..moves import MOVES, REST, TEXT_UNITS, Moment, MoveKind, Pose, tempo_of
 from ..timing import Easing
-from ..timing.spread import ranks, settled
+from ..timing.spread import ranks, reached
 from .context import Resolver
 from .values import LayerValues
 
@@ -34,23 +34,52 @@ class Worn:
     time_s: float
     length_s: float
 
+    leaves: bool = False
+
+    @property
+    def shared(self) -> bool:
+        """Whether units have shares of the phase; what leaves goes back by the same easing then."""
+        return bool(self.params.get("spread.tempo") == "shared")
+
     @property
     def over(self) -> str:
         """What it goes over: the whole layer, its letters, words, lines, slices or copies."""
         return str(self.params.get("spread.over", "whole"))
 
-    def pose(self, moment: Moment, rank: float, count: int) -> Pose:
-        """The pose of one unit of a rank."""
+    def pose(self, moment: Moment, rank: float, count: int, spread: bool = True) -> Pose:
+        """The pose of one unit of a rank, or of the whole where it goes over no units."""
         if self.kind.dwells:
-            return self.kind.draw(self.progress, self.params, moment)
+            # By turns they need no lag: each waits for a beat of its own.
+            spread = spread and self.over != "whole" and not self.params.get("turns")
+            lag = self.params.get("spread.lag", 0.0) * rank if spread else 0.0
+            late = replace(moment, time_s=moment.time_s - lag) if lag else moment
+            return self.kind.draw(self.progress, self.params, late)
         if self.progress >= 1:
             return REST
-        if self.over == "whole":
-            p = self.easing.at(max(0.0, self.progress), 1.0)
+        return self.drawn(self._share(rank, count, spread and self.over != "whole"), moment)
+
+    def _share(self, rank: float, count: int, spread: bool) -> float:
+        """How much of the time of a unit's way is behind it, 0 away and 1 at rest."""
+        if not spread:
+            return max(0.0, self.progress)
+        if self.shared:
+            return reached(self.progress, rank, count, self.params["spread.width"])
+        tempo = tempo_of(self.params, count).within(self.length_s)
+        if not self.leaves:
+            return tempo.share(self.time_s, rank)
+        # The last is gone when the phase is over.
+        return 1 - tempo.share(self.time_s - (self.length_s - tempo.whole_s), rank)
+
+    def drawn(self, share: float, moment: Moment) -> Pose:
+        """The pose of what has so much of the time of its way behind it."""
+        if self.leaves and not self.shared:
+            p = 1 - self.easing.at(1 - share, 1.0)
         else:
-            width = self.params["spread.width"]
-            p = settled(self.progress, rank, count, width, self.easing)
-        return REST if p == 1 else self.kind.draw(p, self.params, moment)
+            p = self.easing.at(share, 1.0)
+        if p == 1 and share >= 1:
+            return REST
+        pose = self.kind.draw(p, self.params, replace(moment, share=share, leaving=self.leaves))
+        return pose.onwards() if self.params.get("away") == "onwards" else pose
 
 
 def worn(evaluator: Resolver, v: LayerValues) -> list[Worn]:
@@ -80,8 +109,9 @@ def _worn(evaluator: Resolver, v: LayerValues) -> list[Worn]:
             time_s, whole = v.local_s - (length - layer.leave_s), layer.leave_s
             progress = 1 - time_s / whole
         else:
-            start = layer.arrive_s
-            time_s, whole = v.local_s - start, length - layer.leave_s - start
+            start = 0.0 if kind.throughout else layer.arrive_s
+            end = length if kind.throughout else length - layer.leave_s
+            time_s, whole = v.local_s - start, end - start
             progress = _envelope(time_s, whole)
         if not kind.dwells and progress >= 1:
             continue
@@ -89,10 +119,13 @@ def _worn(evaluator: Resolver, v: LayerValues) -> list[Worn]:
             own = evaluator.own_move(move.kind[4:])
             if own is None or own[1] != move.phase:
                 continue
-            kind = replace(kind, draw=own[0].draw)
+            kind = replace(kind, draw=own[0].draw, length_s=own[0].length_s)
         params = v.own(WORN, move)
         easing = evaluator.easing(params.get("easing", "linear"))
-        found.append(Worn(kind, params, easing, max(0.0, progress), time_s, max(1e-6, whole)))
+        leaves = move.phase == "leave"
+        found.append(
+            Worn(kind, params, easing, max(0.0, progress), time_s, max(1e-6, whole), leaves)
+        )
     return found
 
 
@@ -109,19 +142,21 @@ def pose_of(evaluator: Resolver, v: LayerValues) -> Pose:
     for each in worn(evaluator, v):
         if each.over in TEXT_UNITS and v.layer.kind == "text":
             continue
-        if each.over == "slices" and _sliced(v):
+        if each.over == "slices" and sliced(v):
             continue
-        nth, count = _place_among(evaluator, v, each.over)
+        nth, count = place_among(evaluator, v, each.over)
         rank = _rank(each, nth, count)
-        pose = pose.then(each.pose(moment_of(evaluator, v, each, nth, count), rank, count))
+        moment = moment_of(evaluator, v, each, nth, count)
+        pose = pose.then(each.pose(moment, rank, count, spread=count > 1))
     return pose
 
 
-def _sliced(v: LayerValues) -> bool:
+def sliced(v: LayerValues) -> bool:
+    """Whether a layer is cut into pieces."""
     return v.has("slices.kind") and v("slices.kind") != "none"
 
 
-def _place_among(evaluator: Resolver, v: LayerValues, over: str) -> tuple[int, int]:
+def place_among(evaluator: Resolver, v: LayerValues, over: str) -> tuple[int, int]:
     """Which of the copies, or of the layers of its group, this is."""
     if over == "copies":
         return v.nth, v.count
@@ -151,8 +186,20 @@ def moment_of(evaluator: Resolver, v: LayerValues, each: Worn, nth: int, count: 
         beats = tuple(mark.time_s - start for mark in evaluator.scene.marks)
     return Moment(
         size, (float(evaluator.scene.width), float(evaluator.scene.height)), nth, count,
-        each.time_s, each.length_s, round(each.params.get("seed", 1)), beats,
+        each.time_s, each.length_s, round(each.params.get("seed", 1)), beats, _em(v.bare(), size),
     )  # fmt: skip
+
+
+# What has no letters counts as so large, of the shorter side of its box; what covers the frame
+# as no larger than this.
+_EM_SHARE, _EM_MOST_PX = 0.5, 120.0
+
+
+def _em(v: LayerValues, size: Point) -> float:
+    """The size of a layer's letters in the scene, or what stands for it."""
+    if v.layer.kind == "text" and v.has("text.size"):
+        return float(v("text.size") * abs(v("scale")[1]) / 100)
+    return min(_EM_SHARE * min(size), _EM_MOST_PX)
 
 
 def moved_slices(
@@ -170,7 +217,8 @@ def moved_slices(
         base = moment_of(evaluator, v, each, 0, count)
         for nth, piece in enumerate(pieces):
             size = (2 * piece.frame.half[0], 2 * piece.frame.half[1])
-            pose = each.pose(replace(base, nth=nth, size=size), at[nth], count)
+            moment = replace(base, nth=nth, size=size, em=min(_EM_MOST_PX, max(size)))
+            pose = each.pose(moment, at[nth], count)
             if pose != REST:
                 places[nth] = together(places[nth], place_of(pose))
     return places

@@ -28,6 +28,11 @@ class OwnMove:
                 courses[spec.id] = self._course(spec, prop)
             self._effects.append((each.kind, courses))
 
+    @property
+    def length_s(self) -> float:
+        """How long the phase was that it was saved from."""
+        return self._saved.length_s
+
     def _course(self, spec: PropertySpec, prop: Property) -> Any:
         names = self._evaluator.names
         if prop.keys:

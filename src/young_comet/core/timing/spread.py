@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from .easings import Easing
 
@@ -43,11 +44,44 @@ def settled(progress: float, rank: float, count: int, width: float, profile: Eas
 
     ``width`` units are in transition at once. At progress 0 all are displaced, at 1 all rest.
     """
+    return profile.at(reached(progress, rank, count, width), 1.0)
+
+
+def reached(progress: float, rank: float, count: int, width: float) -> float:
+    """How far the unit of a rank is on its way by a front of which ``width`` units are in
+    transition at once, 0..1 and not yet eased."""
     width = max(width, 1e-6)
     if progress >= 1:
         return 1.0
     if progress <= 0:
         return 0.0
     front = progress * (count - 1 + width)
-    share = min(1.0, max(0.0, (front - rank) / width))
-    return profile.at(share, 1.0)
+    return min(1.0, max(0.0, (front - rank) / width))
+
+
+@dataclass(frozen=True, slots=True)
+class Tempo:
+    """Units that set out one after another, every one taking its own time, in s."""
+
+    each_s: float
+    step_s: float
+    count: int
+
+    @property
+    def whole_s(self) -> float:
+        """From when the first sets out until the last is there."""
+        return self.each_s + self.step_s * max(0, self.count - 1)
+
+    def within(self, length_s: float) -> Tempo:
+        """As it is where there is no room for the whole: the step gives way first."""
+        if self.whole_s <= length_s:
+            return self
+        each = min(self.each_s, length_s)
+        return Tempo(each, (length_s - each) / max(1, self.count - 1), self.count)
+
+    def share(self, time_s: float, rank: float) -> float:
+        """How far the unit of a rank is on its way, 0..1, so long after the first set out."""
+        since = time_s - rank * self.step_s
+        if self.each_s <= 1e-9:
+            return 1.0 if since >= 0 else 0.0
+        return min(1.0, max(0.0, since / self.each_s))

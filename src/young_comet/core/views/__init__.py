@@ -7,7 +7,7 @@ from .matching import Comparer, best_matches, judge_loop
 from .onion import with_onion
 from .pick import colour_at, colour_before, layers_at
 from .reading import Reading, contrast_below
-from .samples import effect_sample, front_sample, move_sample
+from .samples import effect_sample, front_sample, move_sample, passage_sample
 from .seen import Seen, SeenFrame, SeenScene, with_only
 from .view import layer_bounds, paths_view, scene_view
 from .worn import worn_sample
@@ -35,6 +35,7 @@ __all__ = [
     "letters_view",
     "motion_path",
     "move_sample",
+    "passage_sample",
     "paths_view",
     "scene_view",
     "with_onion",

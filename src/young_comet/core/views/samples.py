@@ -7,9 +7,22 @@ from typing import Any
 import numpy as np
 
 from ..catalog import READY_FRONTS, check_project, effect_kind, move_kind
-from ..model import Effect, Front, Keyframe, Layer, Project, Property, RateModel, SavedMove, Scene
+from ..model import (
+    Effect,
+    Front,
+    Keyframe,
+    Layer,
+    Move,
+    Project,
+    Property,
+    RateModel,
+    SavedMove,
+    Scene,
+)
+from ..moves import PASSAGES
 from ..paint.library import MediaLibrary
 from ..paint.renderer import Renderer
+from ..resolve.phases import phase_length
 from ..resolve.scene import SceneEvaluator
 
 WIDTH, HEIGHT = 320, 180
@@ -162,6 +175,47 @@ def move_project(kind_id: str, saved: SavedMove | None = None) -> Project:
     return check_project(whole)
 
 
+def passage_project(passage_id: str) -> Project:
+    """A scene in which a word comes, is there and goes by a passage."""
+    passage = PASSAGES[passage_id]
+    many = any(each.values.get("spread.over") in ("words", "lines") for each in passage.moves)
+    values: dict[str, Any] = {
+        "text": "Kite\nWeek" if many else "Bay", "text.font": "unbounded", "text.weight": 800,
+        "text.size": 62 if many else 92, "text.leading": 104, "fill.colour": "#ffd27a",
+        "position": (WIDTH / 2, HEIGHT / 2 + 3),
+    }  # fmt: skip
+    if passage_id == "ink":
+        values |= {"stroke.colour": "#ffd27a", "stroke.width": 0}
+    moves = []
+    for n, each in enumerate(passage.moves):
+        moves.append(Move.model_validate({"id": f"m{n}", "kind": each.kind, "phase": each.phase}))
+        values |= {f"move.m{n}.{name}": value for name, value in each.on("text").items()}
+    properties = {name: Property(value=value) for name, value in values.items()}
+
+    stands = 1.0 if any(each.phase == "dwell" for each in passage.moves) else 0.5
+    word = Layer(
+        id="word", name="Word", kind="text", start_s=0, end_s=stands, moves=tuple(moves),
+        properties=properties,
+    )  # fmt: skip
+
+    def scene_of(word: Layer) -> Project:
+        return check_project(Project(id="sample", name="Sample", scenes=(_before_sky(word),)))
+
+    evaluator = SceneEvaluator(scene_of(word), "sample")
+    arrive_s, leave_s = (
+        phase_length(evaluator, word, phase) or 0.0 for phase in ("arrive", "leave")
+    )
+    lengths = {"arrive_s": arrive_s, "leave_s": leave_s, "end_s": arrive_s + stands + leave_s}
+    return scene_of(word.model_copy(update=lengths))
+
+
+def passage_sample(passage_id: str, library: MediaLibrary) -> np.ndarray:
+    """Frames of a passage, as those of a move; at rest it is seen on its way in."""
+    project = passage_project(passage_id)
+    arrives = project.scenes[0].layers[1].arrive_s
+    return _strip(project, library, rest_s=arrives + 0.2)
+
+
 def _before_sky(word: Layer) -> Scene:
     """A scene as long as a layer, which is seen before a dusk sky."""
     stops = ((0, "#1d2750"), (1, "#5b3f6c"))
@@ -177,14 +231,14 @@ def _before_sky(word: Layer) -> Scene:
 
 # What shows a move better on a small picture than its defaults.
 _MOVED_SO: dict[str, dict[str, Any]] = {
-    "lift": {"move.m.distance": 60},
-    "sink": {"move.m.distance": 60},
     "focus": {"move.m.blur": 16},
-    "alternate": {"move.m.distance": 90},
+    "grow": {"move.m.start": 20},
+    "type-on": {"move.m.spread.step-letters": 0.3},
+    "scramble": {"move.m.spread.step-letters": 0.12},
+    "wander": {"move.m.every": 0.8, "move.m.distance": 24, "move.m.turn": 3},
     "swell": {"move.m.by": 25, "move.m.every": 1.2},
     "pulse": {"move.m.by": 25, "move.m.every": 0.8},
     "push-in": {"move.m.by": 30},
-    "wander": {"move.m.every": 0.8},
     "sway": {"move.m.every": 1.2, "move.m.angle": 9},
     "float": {"move.m.every": 1.2},
     "glint": {"move.m.every": 1.6},
@@ -250,7 +304,11 @@ def front_sample(ready: str, library: MediaLibrary) -> np.ndarray:
     return _strip(front_project(ready), library)
 
 
-def _strip(project: Project, library: MediaLibrary, leaves: bool = False) -> np.ndarray:
+def _strip(
+    project: Project, library: MediaLibrary, leaves: bool = False, rest_s: float | None = None
+) -> np.ndarray:
+    """The frames of a project's scene side by side and their trail, which ends at ``rest_s`` where
+    the scene goes on after it has come to rest."""
     evaluator = SceneEvaluator(project, "sample", library=library)
     renderer = Renderer(library, limit_bytes=2**20)
     length = evaluator.scene.length_s
@@ -261,5 +319,8 @@ def _strip(project: Project, library: MediaLibrary, leaves: bool = False) -> np.
 
     frames = [drawn((i + 0.5) / MOVE_FRAMES * length) for i in range(MOVE_FRAMES)]
     ground = drawn(0.0, frozenset({"word"})).astype(np.float32)
-    trail = _trail(frames[::-1] if leaves else frames, ground)
+    shown = frames
+    if rest_s is not None:
+        shown = [drawn((i + 0.5) / MOVE_FRAMES * rest_s) for i in range(MOVE_FRAMES)]
+    trail = _trail(shown[::-1] if leaves else shown, ground)
     return np.ascontiguousarray(np.hstack([*frames, trail]))

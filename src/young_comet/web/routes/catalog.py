@@ -14,7 +14,7 @@ from ...core.effects import FAMILIES as EFFECT_FAMILIES
 from ...core.export import FORMATS, QUALITIES
 from ...core.expressions import FUNCTION_HELP, NAME_HELP
 from ...core.model.specs import Needed, PropertySpec
-from ...core.moves import MOVES
+from ...core.moves import MOVES, PASSAGES
 from ...core.timing import COMMON_RATES, easing_names
 from ...core.typography.shipped import SHIPPED
 from ..terms import TERMS
@@ -68,15 +68,22 @@ def spec_json(spec: PropertySpec) -> dict[str, Any]:
 
 def family_json(family: MemberFamily[Any]) -> dict[str, Any]:
     """A family of members: where a layer has them, which field tells their kind, what each kind
-    declares by plain names. A kind that ends in a colon stands for all that begin so."""
+    declares by plain names. A kind that ends in a colon stands for all that begin so; what a kind
+    declares for some value of the variants' field has its id with an ending."""
+    kinds = [*family.kinds()]
+    kinds += [kind + ending for kind in family.kinds() for ending in family.variants.values()]
+    declared = {kind: family.declared(kind) for kind in kinds}
     return {
         "id": family.id,
         "field": family.field,
         "label": family.label,
         "kind_field": family.kind_field,
+        "variant_field": family.variant_field,
+        "variants": dict(family.variants),
         "kinds": {
-            kind: [spec_json(spec) for spec in family.declared(kind) or ()]
-            for kind in family.kinds()
+            kind: [spec_json(spec) for spec in specs]
+            for kind, specs in declared.items()
+            if specs is not None
         },
     }
 
@@ -115,6 +122,15 @@ def catalog() -> dict[str, Any]:
                 "fits": kind.fits,
             }
             for kind in MOVES.values()
+        ],
+        "passages": [
+            {
+                "id": each.id,
+                "label": each.label,
+                "help": each.help,
+                "fits": [kind for kind in LAYER_KINDS if each.fits(kind, MOVES)],
+            }
+            for each in PASSAGES.values()
         ],
         "families": [family_json(family) for family in FAMILIES.values()],
         "ink_slot": spec_json(INK_SLOT),

@@ -11,8 +11,9 @@ from starlette.concurrency import run_in_threadpool
 from ...core.catalog import READY_FRONTS, move_kind
 from ...core.export import encode_preview
 from ...core.model import SavedMove
+from ...core.moves import PASSAGES
 from ...core.resolve import SceneEvaluator
-from ...core.views import front_sample, move_sample, with_only, worn_sample
+from ...core.views import front_sample, move_sample, passage_sample, with_only, worn_sample
 from ...edits import new_id
 from ...edits.base import find_layer
 from ...edits.move_edits import WearMove
@@ -46,6 +47,19 @@ async def front(ready: str, services: Served) -> Response:
 
         def draw(kit: RenderKit) -> bytes:
             return encode_preview(front_sample(kind.id, kit.library), 88)
+
+        _SAMPLES[key] = await services.frames.run(draw)
+    return _picture(_SAMPLES[key], "private, max-age=3600")
+
+
+@router.get("/passages/{passage_id}/sample.jpg")
+async def passage(passage_id: str, services: Served) -> Response:
+    """Frames of a passage side by side; drawn once a process."""
+    kind, key = PASSAGES.known(passage_id), f"passage {passage_id}"
+    if key not in _SAMPLES:
+
+        def draw(kit: RenderKit) -> bytes:
+            return encode_preview(passage_sample(kind.id, kit.library), 88)
 
         _SAMPLES[key] = await services.frames.run(draw)
     return _picture(_SAMPLES[key], "private, max-age=3600")

@@ -41,12 +41,19 @@ class MemberFamily(Generic[M]):
     model: type[M]
     kind_field: str = "kind"
     """The field of a member that tells its kind; "" where all are of one."""
+    variant_field: str = ""
+    """The field of a member by whose value a kind may declare otherwise; "" where none does."""
+    variants: Mapping[str, str] = {}
+    """What such a value adds to the id under which the kind is declared."""
     changeable: tuple[str, ...] = ("on", "name")
     """The fields that an edit may set."""
 
     def kind_of(self, member: M) -> str:
-        """Its kind's id; the family's own where all are of one kind."""
-        return getattr(member, self.kind_field) if self.kind_field else self.id
+        """Under which id its kind is declared; the family's own where all are of one kind."""
+        kind: str = getattr(member, self.kind_field) if self.kind_field else self.id
+        if not self.variant_field:
+            return kind
+        return kind + self.variants.get(getattr(member, self.variant_field), "")
 
     def kinds(self) -> Sequence[str]:
         """Must. The ids of all kinds; one that ends in a colon stands for all that begin so."""

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from types import MappingProxyType
 
 from ....errors import DocumentError
 from ...model.document import Layer, Move
+from ...model.specs import PropertySpec
 from ...moves import MOVES as REGISTRY
 from ...moves import MoveKind
 from ..kinds import layer_kind
@@ -17,6 +19,9 @@ def move_kind(kind_id: str, where: str = "move") -> MoveKind:
     if kind := REGISTRY.get(kind_id):
         return kind
     raise DocumentError.expected(where, "a move of the catalog", kind_id)
+
+
+LEAVING = "@leave"
 
 
 class Moves(OfRegistry[Move]):
@@ -32,6 +37,17 @@ class Moves(OfRegistry[Move]):
     def kinds(self) -> Sequence[str]:
         """Those of the registry; "own:" stands for all that a project keeps as its own."""
         return (*super().kinds(), "own:")
+
+    # What leaves has defaults of its own.
+    variant_field = "phase"
+    variants = MappingProxyType({"leave": LEAVING})
+
+    def declared(self, kind_id: str) -> Sequence[PropertySpec] | None:
+        plain = kind_id.removesuffix(LEAVING)
+        kind = REGISTRY.get(plain)
+        if kind is None or plain == kind_id:
+            return None if kind is None else kind.specs
+        return kind.leaving_specs if "leave" in kind.phases else None
 
     def name_of(self, member: Move) -> str:
         return move_kind(member.kind).said(member.phase)

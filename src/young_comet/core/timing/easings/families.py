@@ -68,18 +68,28 @@ def _elastic(amplitude: float, period: float) -> Curve:
     return curve
 
 
-def _bounce(t: float) -> float:
-    t = 1 - t
-    n, d = 7.5625, 2.75
-    if t < 1 / d:
-        out = n * t * t
-    elif t < 2 / d:
-        out = n * (t - 1.5 / d) ** 2 + 0.75
-    elif t < 2.5 / d:
-        out = n * (t - 2.25 / d) ** 2 + 0.9375
-    else:
-        out = n * (t - 2.625 / d) ** 2 + 0.984375
-    return 1 - out
+# So often it comes up again before it lies still.
+_BOUNCES = 3
+
+
+def _bounce(restitution: float) -> Curve:
+    """A fall in free flight that keeps a share of its speed at each touch: every flight takes
+    2 r^n falls and rises to r^(2 n) of the height. With a half it is Penner's bounce."""
+    whole = 1 + 2 * sum(restitution**n for n in range(1, _BOUNCES + 1))
+
+    def curve(t: float) -> float:
+        since = (1 - t) * whole
+        if since <= 1:
+            return 1 - since * since
+        since -= 1
+        for n in range(1, _BOUNCES + 1):
+            half = restitution**n
+            if since <= 2 * half:
+                return half * half - (since - half) ** 2
+            since -= 2 * half
+        return 0.0
+
+    return curve
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +116,7 @@ FAMILIES: dict[str, tuple[Callable[..., Curve], tuple[FamilyParameter, ...]]] = 
         _elastic,
         (FamilyParameter("Amplitude", 1.0, 1.0, 10.0), FamilyParameter("Period", 0.3, 0.02, 4.0)),
     ),
-    "bounce": (lambda: _bounce, ()),
+    "bounce": (_bounce, (FamilyParameter("Restitution", 0.5, 0.0, 0.95),)),
 }
 MODES = ("in", "out", "in-out")
 _BACK = {"in": "out", "out": "in", "in-out": "in-out"}

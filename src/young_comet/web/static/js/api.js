@@ -126,6 +126,7 @@ export const api = {
   renderAgain: (id, gaps) => request("POST", `/api/renders/${id}/again`, gaps ? { gaps } : {}),
   renameRender: (id, name) => request("PATCH", `/api/renders/${id}`, { name }),
   removeRender: (id) => request("DELETE", `/api/renders/${id}`),
+  passageSample: (passage) => `/api/passages/${passage}/sample.jpg`,
   frontSample: (ready) => `/api/fronts/${ready}/sample.jpg`,
   typefaces: (project, asked = {}) => request("GET", `/api/projects/${project}/typefaces?${q(asked)}`),
   phrases: (blob) => send("/api/phrases", blob),

@@ -34,13 +34,15 @@ export class Declarations {
   /** What a kind of a family declares by plain names; one with an id after a colon once for all. */
   plain(family, kind) {
     const kinds = this.families[family]?.kinds || {};
-    return kinds[kind] || kinds[kind.replace(/:.*/, ":")] || [];
+    return kinds[kind] || kinds[kind.replace(/:[^@]*/, ":")] || [];
   }
 
   /** The declarations of a member of a layer, in the order of its fields and by their addresses. */
   member(family, member) {
     const declared = this.families[family];
-    const specs = this.plain(family, declared.kind_field ? member[declared.kind_field] : family);
+    const kind = declared.kind_field ? member[declared.kind_field] : family;
+    const variant = declared.variants[member[declared.variant_field]] || "";
+    const specs = this.plain(family, kind + variant);
     const prefix = `${family}.${member.id}.`;
     const known = this.members.get(prefix);
     if (known?.specs === specs) return known.index;

@@ -31,6 +31,8 @@ export function registerMovesPanel(editor) {
       length: "",
       cards: [],
       gallery: [],
+      passages: [],
+      follows: false,
       query: "",
       canPaste: false,
       wearing: false,
@@ -72,6 +74,7 @@ export function registerMovesPanel(editor) {
           const moves = layer ? layer.moves.filter((move) => move.phase === this.phase) : [];
           this.cards = moves.map((move) => this.cardOf(layer, move));
         }
+        this.follows = this.phase !== "dwell" && layers.some((each) => each[`${this.phase}_follows`]);
         const worn = new Set(
           layers.flatMap((each) =>
             each.moves.filter((move) => move.phase === this.phase).map((move) => move.kind),
@@ -79,6 +82,12 @@ export function registerMovesPanel(editor) {
         );
         const wanted = query.toLowerCase();
         const fits = (name) => name.toLowerCase().includes(wanted);
+        this.passages = editor.catalog.passages
+          .filter(
+            (each) =>
+              layers.every(({ kind }) => each.fits.includes(kind)) && fits(`${each.label} ${each.help}`),
+          )
+          .map((each) => ({ ...each, strip: api.passageSample(each.id) }));
         const mine = new Set(editor.project.saved_moves.map((move) => move.id));
         const others = (this.shared || []).filter((move) => !mine.has(move.id));
         this.own = [...editor.project.saved_moves, ...others]
@@ -167,6 +176,22 @@ export function registerMovesPanel(editor) {
           phase: this.phase,
         });
         if (done) this.showIt(layers);
+      },
+      /** A passage in place of all moves; it is seen from its beginning to its end. */
+      async wearPassage(passage) {
+        const layers = editor.selectedLayers.filter((layer) => !layer.locked).map((layer) => layer.id);
+        const edit = { kind: "wear-passage", scene: editor.sceneId, layers, passage: passage.id };
+        if (!layers.length || !(await editor.edit(edit)) || editor.isPlaying()) return;
+        const { start_s, end_s } = editor.layer(layers[0]);
+        editor.player.playSpan(editor.frameAt(start_s), editor.frameAt(end_s));
+      },
+      follow(event) {
+        editor.edit({
+          kind: "set-phases",
+          scene: editor.sceneId,
+          layers: [...editor.selected],
+          [`${this.phase}_follows`]: event.target.checked,
+        });
       },
       /** The playhead runs through the whole phase, so that the move is seen, and goes back. */
       showIt(layers) {
