@@ -125,10 +125,12 @@ def test_a_new_text_begins_at_the_click_and_stays_in_the_frame(desk):
     desk.mouse.click(*at(desk, 900, 500))
     box = desk.locator(".editing-text")
     box.wait_for()
-    desk.wait_for_timeout(300)
+    desk.wait_for_function("() => youngComet.editor.modes.current.letters")
+    desk.wait_for_timeout(100)
     lies = box.bounding_box()
-    x, y = at(desk, 900, 500)
-    assert abs(lies["x"] - x) < 40 and 0 < lies["y"] - y < 160  # right below where it stands
+    (left, top), (right, bottom) = at(desk, 880, 440), at(desk, 1100, 560)
+    # Where the caret stands, so that what an input method shows is there.
+    assert left < lies["x"] < right and top < lies["y"] < bottom
     box.fill("Gullwing Bay Kite Week, from the fourth of June on")
     desk.keyboard.press("Escape")
     settle(desk)

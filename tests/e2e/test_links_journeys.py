@@ -4,6 +4,7 @@ scenes, moves."""
 from __future__ import annotations
 
 import pytest
+from playwright.sync_api import expect
 from tests.e2e.steps import (
     LINKED_LAYERS,
     at,
@@ -268,12 +269,30 @@ def test_a_move_is_worn_tuned_spread_and_made_into_keys(desk):
     settle(desk)
     desk.evaluate("youngComet.player.pause()")
     move = layer(desk, "name")["moves"][0]
-    assert (move["kind"], move["phase"], layer(desk, "name")["arrive_s"]) == ("lift", "arrive", 0.8)
+    assert (move["kind"], move["phase"], layer(desk, "name")["arrive_s"]) == ("lift", "arrive", 0.9)
     card = desk.locator('[data-move="Lift"]')
-    card.locator('[aria-label="Distance"]').fill("200")
+    card.locator('[aria-label="Distance"]').fill("3")
     card.locator('[aria-label="Distance"]').press("Enter")
     settle(desk)
-    assert layer(desk, "name")["properties"][f"move.{move['id']}.distance"]["value"] == 200
+    assert layer(desk, "name")["properties"][f"move.{move['id']}.distance-em"]["value"] == 3
+    # Over its letters the phase is as long as these take; a length that is typed stays.
+    length = desk.get_by_label("Length of the phase")
+    follows = desk.locator(".follows input")
+    expect(follows).to_be_checked()
+    card.locator("select[aria-label='Spread unit']").select_option("letters")
+    settle(desk)
+    taken = layer(desk, "name")["arrive_s"]
+    assert taken != 0.9 and layer(desk, "name")["arrive_follows"]
+    length.fill("0.9")
+    length.press("Enter")
+    settle(desk)
+    expect(follows).not_to_be_checked()
+    assert layer(desk, "name")["arrive_s"] == 0.9
+    follows.check()
+    settle(desk)
+    assert layer(desk, "name")["arrive_s"] == taken
+    card.locator("select[aria-label='Spread unit']").select_option("whole")
+    settle(desk)
     # While it arrives the layer is lower; the field says where it rests.
     go_to(desk, "1.1s")
     tab(desk, "Selection")
@@ -290,6 +309,31 @@ def test_a_move_is_worn_tuned_spread_and_made_into_keys(desk):
     name = layer(desk, "name")
     assert not name["moves"] and len(name["properties"]["position"]["keys"]) >= 2
     assert name["effects"][0]["kind"] == "gaussian-blur"
+
+
+def test_a_passage_is_worn_whole_and_undone_at_once(desk):
+    """Arriving, dwelling and leaving by one press; the picture plays; one step takes it back."""
+    choose(desk, "name")
+    tab(desk, "Moves")
+    desk.get_by_label("Search moves").fill("rise")
+    desk.locator('[data-passage="waterline"]').click()
+    settle_moves(desk, 3)
+    name = layer(desk, "name")
+    assert [(m["phase"], m["kind"]) for m in name["moves"]] == [
+        ("arrive", "slide"), ("dwell", "push-in"), ("leave", "slide")
+    ]  # fmt: skip
+    assert 0 < name["leave_s"] <= name["arrive_s"] and name["arrive_follows"]
+    desk.get_by_label("Search moves").fill("")
+    assert desk.locator("[data-passage]").count() >= 16
+    desk.get_by_label("Search moves").blur()
+    desk.keyboard.press("Control+z")
+    settle_moves(desk, 0)
+
+
+def settle_moves(desk, count):
+    desk.wait_for_function(f"() => youngComet.editor.layer('name').moves.length === {count}")
+    desk.evaluate("youngComet.player.pause()")
+    settle(desk)
 
 
 def test_moves_are_copied_to_other_layers(desk):

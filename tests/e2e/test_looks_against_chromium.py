@@ -200,7 +200,14 @@ def test_drop_shadow_is_the_filters_within_8(page):
     )
     reference = theirs(page, {"url": filtered_url(pixels, text)})
     mine = applied(
-        "drop-shadow", pixels, colour="#102040", opacity=60, angle=0, distance=6, softness=2
+        "drop-shadow",
+        pixels,
+        colour="#102040",
+        opacity=60,
+        angle=0,
+        distance=6,
+        softness=2,
+        contact=0,
     )
     assert difference(mine, reference).max() <= 8
 

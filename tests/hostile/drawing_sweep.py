@@ -166,7 +166,9 @@ def sweep_moves() -> Sweep:
         for move, kind in MOVES.items():
             for phase in kind.phases:
                 for over in ("whole", "letters", "slices", "copies"):
-                    if "spread.over" not in kind.by_id and over != "whole":
+                    spread = kind.by_id.get("spread.over")
+                    offered = dict(spread.options) if spread else {"whole": ""}
+                    if over not in offered:
                         continue
                     properties = dict(base.properties)
                     if "spread.over" in kind.by_id:

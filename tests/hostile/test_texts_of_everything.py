@@ -11,6 +11,7 @@ from tests.edits.test_edits import applied
 
 from young_comet.core.catalog import READY_FRONTS, check_project
 from young_comet.core.model import Axis, Property, Run, Shutter
+from young_comet.core.moves import MOVES as KINDS
 from young_comet.core.paint import MediaLibrary, Renderer
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.errors import YoungCometError
@@ -70,8 +71,9 @@ def made(chance):
         worn = {"kind": "wear-front", **S, "layers": ["title"], "id": f"f{number}", "ready": ready}
         whole = applied(whole, worn).project
     if chance.random() < 0.4:
-        over = chance.choice(["whole", "letters", "words", "lines", "slices"])
-        move = {"kind": "wear-move", **S, "layers": ["title"], "id": "m", "move": chance.choice(MOVES),
+        kind = chance.choice(MOVES)
+        over = chance.choice([each for each, _ in KINDS[kind].by_id["spread.over"].options])
+        move = {"kind": "wear-move", **S, "layers": ["title"], "id": "m", "move": kind,
                 "phase": chance.choice(["arrive", "leave"]), "values": {"spread.over": over}}  # fmt: skip
         whole = applied(whole, move).project
     return whole

@@ -7,7 +7,9 @@ from typing import Any
 from .parts import key, layer, lettered, looks, scene, stack
 
 ID = "kinetic-title"
-LENGTH_S = 8.0
+LENGTH_S = 9.2
+# The words of a card have gone when those of the next one come.
+FADE_S = 0.5
 
 
 def kinetic_title() -> list[dict[str, Any]]:
@@ -63,21 +65,22 @@ def _word(
 def _catch() -> list[dict[str, Any]]:
     """Cut into strips that slide in from both sides; at the end they slide out again."""
     word = _word(
-        "catch", "CATCH", 0.0, 2.2, "CATCH", 330,
-        position=[key(0, [960, 540], "linear"), key(2.2, [960, 520])],
+        "catch", "CATCH", 0.0, 1.92, "CATCH", 330,
+        position=[key(0, [960, 548], "linear"), key(1.92, [960, 520])],
+        scale=[key(0, [97, 97], "linear"), key(1.92, [104, 104])],
         slices__kind="strips", slices__count=9, slices__angle=-68, slices__width=5,
         slices__order="outwards", slices__alternate=True, slices__offset=[190, 620],
         slices__profile="easing:settle", slices__opacity=0,
         slices__progress=[
-            key(0.04, 0, "linear"), key(1.05, 100, "hold"), key(1.7, 100, "easing:leave"),
-            key(2.2, 22),
+            key(0, 2, "linear"), key(0.9, 100, "hold"), key(1.36, 100, "easing:leave"),
+            key(1.88, 0),
         ],
     )  # fmt: skip
     return [
         looks(word, effects=(
             ("glint", {"angle": 22, "width": 130, "softness": 90, "strength": 60,
                        "colour": "ink:amber",
-                       "progress": [key(0.8, 0, "ease-in-out"), key(1.7, 100)]}),
+                       "progress": [key(0.55, 0, "ease-in-out"), key(1.45, 100)]}),
         )),
     ]  # fmt: skip
 
@@ -85,15 +88,15 @@ def _catch() -> list[dict[str, Any]]:
 def _wind() -> list[dict[str, Any]]:
     """A line is drawn; the words rise from behind it, and a gust takes them away."""
     line = layer(
-        "horizon", "Horizon", "shape", 1.84, 4.2,
+        "horizon", "Horizon", "shape", 1.84, 3.92,
         shape__kind="line", shape__start=[-700, 0], shape__end=[700, 0], fill__on=False,
         stroke__width=8, stroke__cap="round", stroke__colour="ink:amber",
         position=[
-            key(0, [960, 660], "easing:settle"), key(1.6, [960, 690], "easing:leave"),
-            key(2.3, [960, 610]),
+            key(0, [960, 660], "easing:settle"), key(1.4, [960, 690], "easing:leave"),
+            key(2.0, [960, 610]),
         ],
         rotation=[key(0, -5, "easing:settle"), key(1.0, 0)],
-        drawn__from=[key(1.75, 0, "easing:leave"), key(2.3, 100)],
+        drawn__from=[key(1.5, 0, "easing:leave"), key(2.04, 100)],
         drawn__to=[key(0, 0, "easing:settle"), key(0.7, 100)],
     )  # fmt: skip
     above: tuple[dict[str, Any], dict[str, Any]] = (
@@ -102,30 +105,30 @@ def _wind() -> list[dict[str, Any]]:
         {"rotation": -90, "position": [0, -8]},
     )  # fmt: skip
     words = _word(
-        "wind", "THE WIND", 2.0, 4.2, "THE WIND", 228,
+        "wind", "THE WIND", 1.92, 3.92, "THE WIND", 228,
         position=[
             key(0, [960, 860], "easing:settle"), key(0.9, [960, 552], "linear"),
-            key(1.6, [960, 548], "easing:leave"), key(2.2, [960, 790]),
+            key(1.42, [960, 548], "easing:leave"), key(1.92, [960, 840]),
         ],
     )  # fmt: skip
     # A wave of weight goes through the words as they stand.
     words = lettered(words, fronts=(
         ("Wave of weight", {
             "weight": -620, "width": 5.5, "profile": "ease-in-out",
-            "progress": [key(0.15, 0, "ease-in-out"), key(1.45, 100)],
+            "progress": [key(0.15, 0, "ease-in-out"), key(1.35, 100)],
         }),
     ))  # fmt: skip
     # A gust that loops once: a text blows along it.
     gust = layer(
-        "gust", "Off the dunes", "text", 2.1, 4.2, text="off the dunes and over the bay",
+        "gust", "Off the dunes", "text", 2.0, 3.96, text="off the dunes and over the bay",
         text__font="montserrat", text__weight=600, text__size=52, text__align="left",
         text__tracking=50, fill__colour="ink:sailcloth", position=[0, 0],
         text__path="M-300 900 C180 1010 560 1000 880 880 C1120 790 1390 770 1390 890 "
         "C1390 1010 1120 1000 1150 850 C1180 690 1560 690 2300 830",
         text__path_offset=[key(0, -30, "cubic-bezier(0.16, 0.7, 0.5, 1)"),
                            key(1.25, 25, "ease-in"), key(2.1, 92)],
-        opacity=[key(0.05, 0, "ease-out"), key(0.5, 90, "linear"), key(1.6, 90, "ease-in"),
-                 key(2.05, 0)],
+        opacity=[key(0.05, 0, "ease-out"), key(0.5, 90, "linear"), key(1.45, 90, "ease-in"),
+                 key(1.9, 0)],
     )  # fmt: skip
     return [
         gust,
@@ -147,8 +150,8 @@ def _hold() -> list[dict[str, Any]]:
             "blot", "Ink blot", "shape", 3.9, 6.1, shape__kind="ellipse", shape__size=[1750, 760],
             fill__colour="#ffffff", position=[960, 540], motion_blur="off",
             scale=[
-                key(0, [4, 4], "cubic-bezier(0.2, 0.6, 0.2, 1)"), key(1.1, [118, 150], "hold"),
-                key(1.6, [118, 150], "easing:leave"), key(2.15, [0, 0]),
+                key(0, [4, 4], "cubic-bezier(0.2, 0.6, 0.2, 1)"), key(1.0, [118, 150], "hold"),
+                key(1.42, [118, 150], "easing:leave"), key(1.92, [0, 0]),
             ],
         ),
         effects=(
@@ -166,6 +169,7 @@ def _hold() -> list[dict[str, Any]]:
         fill__stops=[[0, "ink:sailcloth"], [0.55, "ink:amber"], [1, "ink:ember"]],
         turn=[key(0, -20, "ease-out"), key(1.5, 4, "ease-in-out"), key(2.2, 9)],
         tilt=[key(0, 8, "ease-out"), key(1.5, -3)],
+        scale=[key(0, [96, 96], "linear"), key(2.2, [107, 107])],
         matte__layer="blot",
     )  # fmt: skip
     words = lettered(words, runs=((5, 7, {"weight": 260, "slant": 10}),))
@@ -188,14 +192,14 @@ def _go() -> list[dict[str, Any]]:
             "kite", "Kite", "picture", start, end, picture__asset="kite-emblem", pivot=[0, -80],
             position=[
                 key(0, [-260, 1240], "cubic-bezier(0.3, 0.2, 0.3, 1)", handle_out=[420, -260]),
-                key(1.15, [1470, 330], "ease-in-out", handle_in=[-520, 60]), key(2.2, [1500, 310]),
+                key(1.15, [1470, 330], "ease-in-out", handle_in=[-520, 60]), key(3.4, [1512, 300]),
             ],
-            rotation=[key(0, 52, "easing:settle"), key(1.2, 8, "ease-in-out"), key(2.2, 13)],
+            rotation=[key(0, 52, "easing:settle"), key(1.2, 8, "ease-in-out"), key(3.4, 14)],
             scale=[key(0, [74, 74], "easing:settle"), key(1.1, [96, 96])],
         ),
         effects=(
-            ("glow", {"size": 40, "where": "added", "strength": [
-                key(0.7, 20, "ease-out"), key(1.15, 120, "ease-in-out"), key(2.0, 55)]}),
+            ("glow", {"size": 40, "strength": [
+                key(0.7, 20, "ease-out"), key(1.15, 140, "ease-in-out"), key(2.0, 70)]}),
         ),
     )  # fmt: skip
     words = looks(
@@ -263,6 +267,7 @@ def _grade() -> dict[str, Any]:
             ),
             ("vignette", {"amount": 52, "size": 40, "softness": 70}),
             ("grain", {"amount": 5}),
-            ("brightness-contrast", {"brightness": [key(7.5, 0, "ease-in"), key(7.96, -100)]}),
+            ("brightness-contrast", {"brightness": [
+                key(LENGTH_S - FADE_S, 0, "ease-in"), key(LENGTH_S - 0.04, -100)]}),
         ),
     )  # fmt: skip

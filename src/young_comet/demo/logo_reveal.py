@@ -9,11 +9,11 @@ import numpy as np
 from ..core.model import Asset, Layer, Project, RateModel, SavedEasing, Scene
 from ..core.motion import fit_motion
 from ..core.resolve import SceneEvaluator
-from .parts import FLIGHT, again, key, layer, looks, scene, stack
+from .parts import FLIGHT, again, key, layer, looks, moved, scene, stack
 from .sky import dusk_sky
 
 ID = "logo-reveal"
-LENGTH_S = 6.0
+LENGTH_S = 4.8
 LANDING_S = 1.76
 
 
@@ -51,6 +51,18 @@ def _grade(end: float) -> dict[str, Any]:
         effects=(
             ("curves", {"rgb": [[0, 0.015], [0.25, 0.215], [0.75, 0.79], [1, 1]]}),
             ("vignette", {"amount": 40, "size": 45, "softness": 70}),
+            # Three frames of kick when it lands.
+            (
+                "zoom-blur",
+                {
+                    "centre": [-484, -168],
+                    "amount": [
+                        key(LANDING_S - 0.04, 0, "linear"),
+                        key(LANDING_S, 7, "ease-out"),
+                        key(LANDING_S + 0.12, 0),
+                    ],
+                },
+            ),
         ),
     )
 
@@ -88,25 +100,25 @@ def _kite(end: float) -> list[dict[str, Any]]:
 def _emblem(end: float) -> dict[str, Any]:
     rest, drift = (476, 392), (484, 384)
     return layer(
-        "emblem", "Kite emblem", "picture", 0.12, end,
+        "emblem", "Kite emblem", "picture", 0, end,
         picture__asset="kite-emblem",
         pivot=[0, -80],
         position=[
-            key(0, [2100, -120], "easing:flight", handle_out=[-380, 880]),
-            key(1.56, [rest[0], rest[1] - 30], "spring(0.35)", handle_in=[560, 420]),
-            key(2.9, rest, "ease-in-out", join="smooth"),
-            key(4.3, drift, "ease-in-out", join="smooth"),
-            key(5.8, rest),
+            key(0, [1990, 40], "easing:flight", handle_out=[-420, 740]),
+            key(1.68, [rest[0], rest[1] - 30], "spring(0.35)", handle_in=[560, 420]),
+            key(3.0, rest, "ease-in-out", join="smooth"),
+            key(4.4, drift, "ease-in-out", join="smooth"),
+            key(5.9, rest),
         ],
         rotation=[
-            key(0, 70, "cubic-bezier(0.3, 0, 0.5, 1)"), key(0.78, -34, "ease-in-out"),
-            key(1.52, 17, "spring(0.55)"), key(3.0, 4, "ease-in-out"),
+            key(0, 70, "cubic-bezier(0.3, 0, 0.5, 1)"), key(0.86, -34, "ease-in-out"),
+            key(1.64, 17, "spring(0.55)"), key(3.0, 4, "ease-in-out"),
             key(4.4, 7, "ease-in-out"), key(5.8, 4),
         ],
         scale=[
             key(0, [30, 30], "cubic-bezier(0.4, 0, 0.3, 1)"),
-            key(1.5, [114, 114], "spring(0.3)"),
-            key(2.5, [102, 102]),
+            key(1.62, [114, 114], "spring(0.3)"),
+            key(2.6, [102, 102]),
         ],
     )  # fmt: skip
 
@@ -162,10 +174,9 @@ def _name(end: float) -> list[dict[str, Any]]:
             text__font="unbounded",
             text__weight=800,
             text__size=132,
-            text__tracking=[key(0, 190, "easing:settle"), key(1.3, 6)],
+            text__tracking=6,
             fill__colour="ink:sailcloth",
-            position=[key(0, [1230, 470], "easing:settle"), key(1.2, [1230, 436])],
-            opacity=[key(0, 0, "ease-out"), key(0.56, 100)],
+            position=[1230, 436],
         )  # fmt: skip
     rule = layer(
             "rule", "Rule", "shape", 2.2, end,
@@ -186,9 +197,14 @@ def _name(end: float) -> list[dict[str, Any]]:
             text__weight=600,
             text__size=66,
             text__tracking=[key(0, 640, "easing:settle"), key(1.2, 462)],
-            fill__colour="ink:amber",
+            fill__colour="ink:sailcloth",
             position=[key(0, [1230, 652], "easing:settle"), key(1.0, [1230, 622])],
         )  # fmt: skip
+    # Letters rise from behind their line, close upon each other.
+    name = moved(name, ("arrive", "slide", {
+        "side": "bottom", "spread.over": "letters", "spread.each": 0.75,
+        "spread.step-letters": 0.04,
+    }))  # fmt: skip
     return [
         looks(name, effects=(
             ("glint", {"angle": 20, "width": 110, "strength": 80, "colour": "#fff1d0",

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .parts import key, layer, scene, stack
+from .parts import key, layer, moved, scene, stack
 from .sky import dusk_sky
 
 ID = "lower-third"
@@ -53,8 +53,7 @@ def _expression(layer_id: str, property_id: str, text: str) -> dict[str, Any]:
 def _bar() -> list[dict[str, Any]]:
     on, off = 0.4, 5.6
     length = off - on
-    return [
-        layer(
+    bar = layer(
             "bar", "Bar", "shape", on, off,
             shape__size=[
                 key(0, [0, 168], "easing:settle"), key(0.8, [1, 168]),
@@ -66,7 +65,11 @@ def _bar() -> list[dict[str, Any]]:
             fill__start=[0, 50],
             fill__end=[100, 50],
             fill__stops=[[0.0, "#101838f2"], [0.62, "#1a2a5ce6"], [1.0, "#2f9fb3b0"]],
-        ),
+        )  # fmt: skip
+    # Alive while it stands: light passes over it, and the kite sways.
+    bar = moved(bar, ("dwell", "glint", {"every": 3.2, "takes": 1.6}))
+    return [
+        bar,
         layer(
             "edge", "Ember edge", "shape", on - 0.16, off + 0.12,
             shape__size=[
@@ -89,7 +92,8 @@ def _bar() -> list[dict[str, Any]]:
                 key(4.24, [262, 846], "easing:leave"), key(4.7, [262, 742]),
             ],
             rotation=[
-                key(0, -30, "spring(0.6)"), key(2.2, 4), key(4.24, 8, "easing:leave"), key(4.7, 26),
+                key(0, -30, "spring(0.6)"), key(1.6, 4, "ease-in-out"), key(2.6, 9, "ease-in-out"),
+                key(3.6, 3, "ease-in-out"), key(4.24, 7, "easing:leave"), key(4.7, 26),
             ],
             scale=[23, 23],
             opacity=[
@@ -100,41 +104,33 @@ def _bar() -> list[dict[str, Any]]:
 
 
 def _words() -> list[dict[str, Any]]:
-    off = 5.36
+    """Both lines rise from behind their own edge, the name four frames after the bar."""
+    on, off = 0.56, 5.36
+    rises = {"side": "bottom", "spread.over": "lines", "spread.each": 0.7}
+    sinks = {**rises, "spread.each": 0.4}
+    maker = layer(
+        "maker", "Maker's name", "text", on, off,
+        text="Oona Tidewell",
+        text__font="archivo",
+        text__weight=700,
+        text__size=74,
+        text__align="left",
+        align__x="left",
+        fill__colour="ink:sailcloth",
+        position=[348, 838],
+    )  # fmt: skip
+    role = layer(
+        "role", "Role", "text", on + 0.16, off - 0.08,
+        text="Kite maker, Gullwing Bay",
+        text__font="montserrat",
+        text__weight=500,
+        text__size=36,
+        text__tracking=40,
+        text__align="left",
+        align__x="left",
+        fill__colour="ink:amber",
+        position=[350, 906],
+    )  # fmt: skip
     return [
-        layer(
-            "maker", "Maker's name", "text", 0.84, off,
-            text="Oona Tidewell",
-            text__font="archivo",
-            text__weight=700,
-            text__size=74,
-            text__align="left",
-            align__x="left",
-            fill__colour="ink:sailcloth",
-            position=[
-                key(0, [280, 838], "easing:settle"), key(0.9, [348, 838]),
-                key(4.06, [348, 838], "easing:leave"), key(4.48, [290, 838]),
-            ],
-            opacity=[
-                key(0, 0, "ease-out"), key(0.5, 100), key(4.16, 100, "ease-in"), key(4.48, 0),
-            ],
-        ),
-        layer(
-            "role", "Role", "text", 1.08, off - 0.08,
-            text="Kite maker, Gullwing Bay",
-            text__font="montserrat",
-            text__weight=500,
-            text__size=36,
-            text__tracking=[key(0, 160, "easing:settle"), key(1.1, 40)],
-            text__align="left",
-            align__x="left",
-            fill__colour="ink:amber",
-            position=[
-                key(0, [340, 906], "easing:settle"), key(0.9, [350, 906]),
-                key(3.78, [350, 906], "easing:leave"), key(4.16, [306, 906]),
-            ],
-            opacity=[
-                key(0, 0, "ease-out"), key(0.5, 100), key(3.86, 100, "ease-in"), key(4.16, 0),
-            ],
-        ),
-    ]  # fmt: skip
+        moved(each, ("arrive", "slide", rises), ("leave", "slide", sinks)) for each in (maker, role)
+    ]

@@ -78,6 +78,20 @@ def lettered(
     return {**made, "properties": properties, "runs": styled, "fronts": worn}
 
 
+def moved(made: dict[str, Any], *moves: tuple[str, str, dict[str, Any]]) -> dict[str, Any]:
+    """A layer with moves (phase, kind and values); its phases follow them."""
+    properties, worn = dict(made["properties"]), []
+    for number, (phase, kind, values) in enumerate(moves, start=1):
+        worn.append({"id": f"move-{number}", "kind": kind, "phase": phase})
+        for name, value in values.items():
+            properties[f"move.move-{number}.{name}"] = _property(value)
+    phases = {phase for phase, *_ in moves}
+    return {
+        **made, "properties": properties, "moves": worn, "arrive_follows": "arrive" in phases,
+        "leave_follows": "leave" in phases,
+    }  # fmt: skip
+
+
 def again(mode: str, keys: list[dict[str, Any]]) -> dict[str, Any]:
     """Keys that repeat for ever."""
     return {

@@ -36,6 +36,7 @@ _SAID: dict[str, Callable[[Pose], float]] = {
     "others": lambda p: 100 * p.scrambled,
     "wiped": lambda p: 100 * (1 - p.wipe.shown) if p.wipe is not None else 0.0,
     "undrawn": lambda p: 100 * (1 - p.drawn),
+    "tracking": lambda p: p.tracking,
 }
 
 

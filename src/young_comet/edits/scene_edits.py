@@ -33,7 +33,8 @@ def copy_name(name: str) -> str:
 
 
 class AddScene(Edit):
-    """A new scene, after those that there are."""
+    """A new scene, after those that there are. Its shutter is open unless it says otherwise: what
+    moves is smeared as a camera would."""
 
     kind: Literal["add-scene"] = "add-scene"
     scene: Scene
@@ -42,7 +43,10 @@ class AddScene(Edit):
         refuse_known(project.scenes, self.scene.id, "scene", "scene")
         rate = self.scene.rate.rate
         length = whole_frames(rate, self.scene.length_s)
-        scene = self.scene.model_copy(update={"length_s": length})
+        update: dict[str, Any] = {"length_s": length}
+        if "shutter" not in self.scene.model_fields_set:
+            update["shutter"] = Shutter(on=True)
+        scene = self.scene.model_copy(update=update)
         return project.model_copy(update={"scenes": (*project.scenes, scene)})
 
     def label(self, project: Project) -> str:

@@ -24,8 +24,12 @@ PLAIN = Work(
 FILLING = {kind.id for kind in EFFECTS.values() if kind.fills or kind.grid}
 
 
+# Those that reach far by themselves, made smaller.
+SMALLER = {"glow": {"size": 8.0}}
+
+
 def defaults(kind):
-    return {spec.id: spec.default for spec in kind.specs}
+    return {**{spec.id: spec.default for spec in kind.specs}, **SMALLER.get(kind.id, {})}
 
 
 def reaching():
@@ -42,7 +46,10 @@ def reaching():
 def with_effect(base, effect, **values):
     properties = {
         **base.properties,
-        **{f"effect.e.{k}": Property(value=v) for k, v in values.items()},
+        **{
+            f"effect.e.{k}": Property(value=v)
+            for k, v in {**SMALLER.get(effect, {}), **values}.items()
+        },
     }
     return base.model_copy(
         update={"effects": (Effect(id="e", kind=effect),), "properties": properties}

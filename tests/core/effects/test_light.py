@@ -34,7 +34,7 @@ def test_no_light_is_taken_from_a_bright_ground(where, only):
     found = glowing(where, only=only)
     outside = np.hypot(*(np.mgrid[0:180, 0:320] + 0.5 - np.array([90, 160])[:, None, None])) > 32
     assert (found - PLAIN)[outside].min() >= -1
-    assert (found - PLAIN)[outside].max() > 4
+    assert (found - PLAIN)[outside].max() >= 3
 
 
 def test_added_and_screened_are_what_they_say_around_the_layer():

@@ -58,6 +58,7 @@ def shadowed(before, **values):
         "effect.s.distance": 30.0,
         "effect.s.angle": 90.0,
         "effect.s.opacity": 100.0,
+        "effect.s.contact": 0.0,
     }
     panel = panel.model_copy(update={
         "effects": SHADOW, "properties": {**panel.properties, **{k: Property(value=v) for k, v in props.items()}},

@@ -149,14 +149,14 @@ def test_tones_of_what_is_seen_through_are_those_of_straight_colours():
 
 
 @pytest.mark.parametrize("near", [1.5, 4.0, 14.0])
-def test_two_gaussians_at_once_are_two_gaussians(near):
+def test_gaussians_at_once_are_their_sum(near):
     pixels = np.zeros((192, 256, 4), np.uint8)
     pixels[60:130, 90:170] = (60, 120, 200, 255)
-    wide, gain = near * 3, 1.3
-    field = glow_field(pixels, wide, near, 0.65)
+    gain, parts = 1.3, [(near, 0.45), (near * 3, 0.3), (near * 9, 0.25)]
+    field = glow_field(pixels, parts)
     found = glow_light(field, near, gain, 256, 192)
-    both = 0.65 * gaussian(pixels, wide).astype(float) + 0.35 * gaussian(pixels, near)
-    assert np.abs(found - np.minimum(255, both * gain)).max() <= 5
+    whole = sum(share * gaussian(pixels, sigma).astype(float) for sigma, share in parts)
+    assert np.abs(found - np.minimum(255, whole * gain)).max() <= 5
     assert (found[:, :, :3] <= found[:, :, 3:]).all()
 
 

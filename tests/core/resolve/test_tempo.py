@@ -6,7 +6,7 @@ import itertools
 
 import numpy as np
 import pytest
-from tests.build import CONTEXT, layer, project
+from tests.build import CONTEXT, LIBRARY, draw, layer, project
 
 from young_comet.core.model import SCHEMA_VERSION, Move, Property
 from young_comet.core.model.schema import load_project
@@ -210,7 +210,8 @@ def test_documents_from_before_keep_the_tempo_and_the_defaults_that_they_had(kin
     old = load_project(data)
     assert old.schema_version == SCHEMA_VERSION
     values = {name: prop.value for name, prop in kite(old).properties.items()}
-    assert values["move.m.spread.tempo"] == "shared" and values["move.m.spread.over"] == "letters"
+    assert values["move.m.spread.tempo"] == "shared"
+    assert values["move.m.spread.over"] == "letters"
     assert not kite(old).arrive_follows
     if kind.id == "lift":
         # 17 letters, three on their way at once: as it was worked out before.
@@ -224,3 +225,60 @@ def test_documents_from_before_keep_the_tempo_and_the_defaults_that_they_had(kin
         }
         for unit in units:
             assert unit.place.dy == pytest.approx(far[unit.first], abs=1e-6)
+
+
+def test_letters_that_are_others_keep_the_room_of_the_right_ones():
+    """Nothing shivers: whatever letter is shown, its middle is that of the one that belongs there,
+    and what has settled stands where it will."""
+    document = done(scene(text("Illuminating MW")), wear("scramble", spread__each=0.4))
+    ev = SceneEvaluator(document, "reveal", library=LIBRARY)
+    rest = ev.layer(ev.find("kite"), 5.0).content.layout(LIBRARY)
+    middles = {g.cluster: g.middle for g in rest.glyphs}
+    settled = {g.cluster: (g.id, g.x) for g in rest.glyphs}
+    for time_s in (0.05, 0.2, 0.4, 0.6):
+        content = ev.layer(ev.find("kite"), time_s).content
+        assert content.text == "Illuminating MW" and content.others != content.text
+        layout = content.layout(LIBRARY)
+        assert layout.width == rest.width
+        for g in layout.glyphs:
+            assert g.middle == pytest.approx(middles[g.cluster])
+            if content.others[g.cluster] == content.text[g.cluster]:
+                assert (g.id, g.x) == settled[g.cluster]
+
+
+# What is offered does something
+
+
+def _wearer(kind, over):
+    more = {"text": "Go up", "text__size": 40.0} if kind == "text" else {"shape__size": [70, 40]}
+    if over == "slices":
+        more |= {"slices__kind": "strips", "slices__count": 4.0}
+    if over == "copies":
+        more |= {"copies__count": 3.0, "copies__position": [40, 0]}
+    stroke = {"stroke__width": 4.0, "stroke__colour": "#ffffff"} if kind == "shape" else {}
+    return layer("kite", kind, position=[130, 90], fill__colour="#ffb44a", **more, **stroke)
+
+
+@pytest.mark.parametrize("kind", ["text", "shape"])
+@pytest.mark.parametrize("move", ARRIVING, ids=lambda k: k.id)
+def test_no_move_that_is_offered_leaves_the_picture_at_rest_all_through_its_phase(move, kind):
+    """Whatever it goes over, in both phases: something is seen of it by the middle."""
+    if kind not in move.fits:
+        pytest.skip("it is not offered")
+    overs = (
+        ["whole", "letters", "words", "lines", "group"] if kind == "text" else ["whole", "group"]
+    )
+    offered = {option for option, _ in move.by_id["spread.over"].options}
+    overs = [over for over in (*overs, "slices", "copies") if over in offered]
+    for over, phase in itertools.product(overs, ("arrive", "leave")):
+        base = _wearer(kind, over)
+        document = done(scene(base.model_copy(update={"end_s": 4.0})), wear(move.id, phase, over))
+        resting = scene(base.model_copy(update={"end_s": 4.0}))
+        length = kite(document).arrive_s if phase == "arrive" else kite(document).leave_s
+        assert length > 0
+        begin = 0.0 if phase == "arrive" else 4.0 - length
+        moments = [begin + share * length for share in (0.12, 0.2, 0.35, 0.5, 0.6, 0.8)]
+        differ = [
+            np.abs(draw(document, t).astype(int) - draw(resting, t)).max() > 16 for t in moments
+        ]
+        assert any(differ), (over, phase)

@@ -8,7 +8,9 @@ from .distort import BENDS
 from .figures import FIGURES
 from .generate import FIELDS
 from .key import KEYS
+from .light import LIGHTS
 from .patterns import PATTERNS
+from .rays import RAYS
 from .reshape import RESHAPES
 from .reveal import REVEALS
 from .style import STYLES
@@ -19,8 +21,8 @@ FAMILIES = (
 )  # fmt: skip
 
 EFFECTS: Registry[EffectKind] = Registry("an effect")
-EFFECTS.add(*BLURS, *COLOURS, *STYLES, *BENDS, *RESHAPES)
-EFFECTS.add(*FIELDS, *PATTERNS, *FIGURES, *REVEALS, *KEYS)
+EFFECTS.add(*BLURS, *COLOURS, *LIGHTS, *STYLES, *BENDS, *RESHAPES)
+EFFECTS.add(*FIELDS, *RAYS, *PATTERNS, *FIGURES, *REVEALS, *KEYS)
 
 __all__ = [
     "EFFECTS",

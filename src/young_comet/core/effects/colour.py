@@ -311,7 +311,9 @@ def _grain(raster: Raster, p: Params, work: Work) -> Raster:
         fields.append(noise.fractal(region, (ox, oy), size * 1.5, octaves=1, seed=seed))
     field = np.stack(fields, axis=2) * np.float32(2.2 * strength)
     alpha = pixels[:, :, 3:4].astype(np.float32)
-    grainy = pixels[:, :, :3] + field * (alpha / np.float32(255))
+    tone = pixels[:, :, 1:2] / np.maximum(1, alpha)
+    weight = 0.35 + 0.65 * 4 * tone * (1 - tone)  # as in film strongest in the mid-tones
+    grainy = pixels[:, :, :3] + field * (weight * alpha / 255).astype(np.float32)
     pixels[:, :, :3] = np.clip(grainy, 0, alpha).astype(np.uint8)
     return _same_place(raster, pixels)
 
@@ -455,7 +457,7 @@ COLOURS = (
     EffectKind(
         "grain", "Grain", "colour", "Fine noise, as film has; it also hides steps in gradients.",
         (
-            percent("amount", "Strength", 12, help="How far the grains differ from the picture"),
+            percent("amount", "Strength", 5, help="How far the grains differ from the picture"),
             number("size", "Size", 1, "px", 0.5, 40, step=0.5),
             flag("grey", "Grey grain", True, help="Grains without a colour of their own"),
             number(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from functools import lru_cache
 
 import cv2
@@ -12,8 +13,7 @@ from ..model.specs import Kind, PropertySpec
 from ..pixels import noise
 from ..pixels.blend import looked_up
 from ..pixels.colour import Rgba, mix
-from ..pixels.ink import Ink
-from ..pixels.kernel import Few, kernel, sample
+from ..pixels.oklab import oklab_of, srgb_of_oklab
 from ..pixels.warp import places
 from .base import (
     NOISE,
@@ -22,15 +22,12 @@ from .base import (
     Params,
     Region,
     Work,
-    angle,
     choice,
     colour,
     flow,
-    meet,
     number,
     pair,
     percent,
-    place,
 )
 from .laid import OFFSET, generator, laid_on
 
@@ -61,80 +58,15 @@ def _clouds(p: Params, work: Work, region: Region) -> np.ndarray:
     return between(field * np.float32(0.5 * contrast) + np.float32(level), p["dark"], p["light"])
 
 
-_TURNS = 8192  # steps of a whole turn in which the strength of rays is kept
-
-
-def _rays(p: Params, work: Work, region: Region) -> Ink:
-    """Light from a centre: noise over the angle, fading with the distance."""
-    cx, cy = work.at(p["centre"])
-    far = max(
-        math.hypot(x - cx, y - cy) for x in (region[0], region[2]) for y in (region[1], region[3])
-    )
-    length = min(far, max(2.0, work.px(p["length"])))
-    lit = (math.floor(cx - length), math.floor(cy - length),
-           math.ceil(cx + length), math.ceil(cy + length))  # fmt: skip
-    region = meet(region, lit)
-    if region[2] <= region[0] or region[3] <= region[1]:
-        return Ink(np.zeros((0, 0), np.uint8), p["colour"])
-    # Noise around a circle closes on itself: it is read along a ring of the field.
-    turns = np.linspace(0, 2 * math.pi, _TURNS, endpoint=False)
-    ring = p["count"] / math.pi
-    size = math.ceil(ring * 8) * 2 + 8
-    plane = noise.fractal(
-        (0, 0, size, size),
-        (size / 2, size / 2),
-        8.0,
-        octaves=2,
-        seed=round(p["seed"]),
-        z=work.time_s * p["flow"],
-    )
-    xs = (size / 2 + ring * 8 * np.cos(turns)).astype(np.float32)[None, :]
-    ys = (size / 2 + ring * 8 * np.sin(turns)).astype(np.float32)[None, :]
-    around = cv2.remap(plane, xs, ys, cv2.INTER_LINEAR)[0]
-    sharp = 1 + p["sharpness"] / 100 * 6
-    strength = np.rint(np.clip(around * 0.6 + 0.5, 0, 1) ** sharp * 65536).astype(np.uint32)
-
-    # Light is soft: it is read at every second pixel, on a grid that the frame's corner fixes.
-    gx, gy = region[0] // 2 - 1, region[1] // 2 - 1
-    grid = (gx, gy, region[2] // 2 + 2, region[3] // 2 + 2)
-
-    def maps() -> np.ndarray:
-        """Turn in steps and what distance leaves of 255, of every second pixel."""
-        x, y = (v * 2 for v in places(grid))
-        shape = (y.shape[0], x.shape[1])
-        wide_x = np.ascontiguousarray(np.broadcast_to(x - np.float32(cx), shape))
-        wide_y = np.ascontiguousarray(np.broadcast_to(y - np.float32(cy), shape))
-        radius, turned = cv2.cartToPolar(wide_x, wide_y)
-        spun = turned * np.float32(_TURNS / (2 * math.pi))
-        near = np.clip(1 - radius * np.float32(1 / length), 0, 1)
-        left = cv2.pow(near, 0.3 + p["falloff"] / 100 * 2.4)
-        return np.stack([spun.astype(np.uint16), np.rint(left * 255).astype(np.uint16)])
-
-    key = ("rays", region, cx, cy, length, p["falloff"])
-    spun, left = work.keep(key, maps)
-    light = radiated(spun, left, np.roll(strength, round(p["angle"] / 360 * _TURNS)))
-    size = (region[2] - region[0], region[3] - region[1])
-    light = cv2.resize(light, None, fx=2, fy=2, interpolation=cv2.INTER_LINEAR)
-    x0, y0 = region[0] - 2 * gx, region[1] - 2 * gy
-    light = np.ascontiguousarray(light[y0 : y0 + size[1], x0 : x0 + size[0]])
-    return Ink(light, p["colour"])
-
-
-@kernel()
-def radiated(turns: np.ndarray, left: np.ndarray, strength: np.ndarray) -> np.ndarray:
-    """What is left of the strength (65536 is full) in the direction of each pixel, uint8."""
-    out = np.empty(turns.shape, np.uint8)
-    last = np.uint64(len(strength) - 1)
-    for y in range(turns.shape[0]):
-        turn, rest, into = turns[y], left[y], out[y]
-        for x in range(turns.shape[1]):
-            s = strength[np.uint64(turn[x]) & last]
-            into[x] = (s * np.uint32(rest[x]) + np.uint32(1 << 15)) >> np.uint32(16)
-    return out
+# How soon a point's colour gives way to another's, and how soft its middle is.
+_SPOT_POWER, _SPOT_SOFT = 1.4, 0.12
+# The distances are bent by noise as large as this share of the picture's diagonal, by this much.
+_BENT_OVER, _BENT_BY = 0.4, 0.05
 
 
 def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
-    """Colours spread from points: weights 1 / (d^2 / s^2 + c)^2, s the point's softness."""
+    """Colours spread from points: weights 1 / (d^2 / s^2 + c)^1.4, s the point's softness, the
+    distances bent a little by noise; mixed in Oklab, where no two colours meet in grey."""
     left, top, right, bottom = work.box
     step = 8
     gx, gy = region[0] // step, region[1] // step
@@ -142,16 +74,28 @@ def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
     x = (np.arange(gx, gx + columns, dtype=np.float32) * step)[None, :]
     y = (np.arange(gy, gy + rows, dtype=np.float32) * step)[:, None]
     size = max(1.0, work.px(math.hypot(right - left, bottom - top)))
+    grid = (gx, gy, gx + columns, gy + rows)
+    origin, scale = (work.origin[0] / step, work.origin[1] / step), _BENT_OVER * size / step
+    bent = [
+        noise.fractal(grid, origin, scale, octaves=1, seed=seed) * np.float32(_BENT_BY * size)
+        for seed in (11, 12)
+    ]
+    x, y = x + bent[0], y + bent[1]
     total = np.zeros((rows, columns, 4), np.float32)
     weights = np.zeros((rows, columns, 1), np.float32)
     for px, py, softness, (r, g, b, a) in p["points"]:
         cx, cy = work.at((left + (right - left) * px / 100, top + (bottom - top) * py / 100))
         spread = max(0.02, softness / 100) * size
         d2 = ((x - np.float32(cx)) ** 2 + (y - np.float32(cy)) ** 2) / np.float32(spread**2)
-        w = (1 / (d2 + np.float32(0.04)) ** 2)[:, :, None]
-        total += w * np.array([b * a, g * a, r * a, a], np.float32)
+        w = ((d2 + np.float32(_SPOT_SOFT)) ** np.float32(-_SPOT_POWER))[:, :, None]
+        lightness, green_red, blue_yellow = oklab_of((r, g, b))
+        total += w * np.array([lightness * a, green_red * a, blue_yellow * a, a], np.float32)
         weights += w
-    small = np.ascontiguousarray(total / weights * 255, np.float32)
+    mixed = total / weights
+    alpha = mixed[:, :, 3:]
+    rgb = srgb_of_oklab(mixed[:, :, :3] / np.maximum(alpha, 1e-6))
+    small = np.concatenate([rgb[:, :, ::-1] * alpha, alpha], axis=2) * np.float32(255)
+    small = np.ascontiguousarray(small, np.float32)
     ox, oy = (region[0] + 0.5) / step - gx, (region[1] + 0.5) / step - gy
     matrix = np.array([[1 / step, 0, ox], [0, 1 / step, oy]], np.float64)
     large = cv2.warpAffine(
@@ -163,41 +107,84 @@ def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
     )
 
 
-def _texture(p: Params, work: Work, region: Region) -> np.ndarray:
-    scale, seed = work.px(p["scale"]) / 10, round(p["seed"])
-    o = work.origin
-    kind = p["kind"]
-    if kind == "paper":
-        field = 0.5 * noise.fractal(region, o, 14 * scale, octaves=4, seed=seed, roughness=0.75)
-        field += 0.35 * noise.fractal(
-            region, o, 3 * scale, octaves=2, seed=seed + 9, stretch=(5.0, 1.0)
-        )
-        field += 0.25 * noise.fractal(
-            region, o, 3 * scale, octaves=2, seed=seed + 17, stretch=(1.0, 4.0)
-        )
-    elif kind == "stone":
-        a = noise.fractal(region, o, 90 * scale, octaves=5, seed=seed, roughness=0.6)
-        veins = (
-            1
-            - np.abs(noise.fractal(region, o, 70 * scale, octaves=4, seed=seed + 3, roughness=0.55))
-            * 2.4
-        )
-        field = (
-            0.9 * a
-            - 0.9 * np.clip(veins, 0, 1) ** 4
-            + 0.2 * noise.fractal(region, o, 5 * scale, octaves=2, seed=seed + 5)
-        )
-    elif kind == "metal":
-        field = noise.fractal(
-            region, o, 2.2 * scale, octaves=2, seed=seed, stretch=(60.0, 0.6), roughness=0.7
-        )
-        field += 0.35 * noise.fractal(region, o, 260 * scale, octaves=2, seed=seed + 4)
-    else:
-        field = _weave(region, o, 6 * scale, seed)
-    contrast = p["contrast"] / 100
-    return between(
-        np.clip(field * np.float32(0.55 * contrast) + np.float32(0.5), 0, 1), p["dark"], p["light"]
+# The light that textures are seen in comes from the upper left.
+_LIT = (-math.sqrt(0.5), -math.sqrt(0.5))
+Heights = Callable[[Region, tuple[float, float], float, int], np.ndarray]
+
+
+def _paper(region: Region, o: tuple[float, float], scale: float, seed: int) -> np.ndarray:
+    rough = noise.fractal(region, o, 12 * scale, octaves=4, seed=seed, roughness=0.7)
+    fibres = noise.fractal(region, o, 4 * scale, octaves=2, seed=seed + 9, stretch=(5.0, 1.0))
+    across = noise.fractal(region, o, 4 * scale, octaves=2, seed=seed + 17, stretch=(1.0, 4.0))
+    found: np.ndarray = rough + 0.3 * fibres + 0.25 * across
+    return found * np.float32(0.9)
+
+
+def _stone(region: Region, o: tuple[float, float], scale: float, seed: int) -> np.ndarray:
+    body = noise.fractal(region, o, 90 * scale, octaves=6, seed=seed, roughness=0.6)
+    bends = noise.fractal(region, o, 70 * scale, octaves=4, seed=seed + 3, roughness=0.55)
+    veins = np.clip(1 - np.abs(bends) * 3.2, 0, 1) ** 5
+    found: np.ndarray = 2.6 * body - 3.2 * veins
+    return found
+
+
+def _metal(region: Region, o: tuple[float, float], scale: float, seed: int) -> np.ndarray:
+    fine = noise.fractal(
+        region, o, 2.0 * scale, octaves=3, seed=seed, stretch=(90.0, 0.6), roughness=0.75
     )
+    broad = noise.fractal(region, o, 14 * scale, octaves=2, seed=seed + 4, stretch=(60.0, 0.7))
+    found: np.ndarray = 0.8 * fine + 1.4 * broad
+    return found
+
+
+def _concrete(region: Region, o: tuple[float, float], scale: float, seed: int) -> np.ndarray:
+    body = noise.fractal(region, o, 120 * scale, octaves=7, seed=seed, roughness=0.62)
+    holes = noise.fractal(region, o, 16 * scale, octaves=2, seed=seed + 5)
+    found: np.ndarray = 2.2 * body - 5.0 * np.clip(np.abs(holes) - 0.42, 0, 0.2)
+    return found
+
+
+def _felt(region: Region, o: tuple[float, float], scale: float, seed: int) -> np.ndarray:
+    """Short fibres that lie in all directions: ridges of bent noise over each other."""
+    found = np.zeros((region[3] - region[1], region[2] - region[0]), np.float32)
+    ways = ((6.0, 0.9), (1.1, 5.0))
+    for n, stretch in enumerate(ways):
+        ridges = noise.fractal(
+            region, o, 3.2 * scale, octaves=2, seed=seed + 31 * n, stretch=stretch, roughness=0.6
+        )
+        found += (1 - np.abs(ridges) * 2).astype(np.float32)
+    clumps = noise.fractal(region, o, 60 * scale, octaves=3, seed=seed + 5)
+    return np.asarray(found * np.float32(0.8) + clumps, np.float32)
+
+
+def _cloth(region: Region, o: tuple[float, float], scale: float, seed: int) -> np.ndarray:
+    return _weave(region, o, 6 * scale, seed) * np.float32(1.2)
+
+
+# What a texture is by its heights, and how much its slopes and its heights count for its tone.
+_MATERIALS: dict[str, tuple[str, Heights, float, float]] = {
+    "paper": ("Paper", _paper, 0.16, 0.03),
+    "stone": ("Stone", _stone, 0.5, 0.11),
+    "metal": ("Brushed metal", _metal, 0.16, 0.12),
+    "cloth": ("Cloth", _cloth, 0.22, 0.1),
+    "concrete": ("Concrete", _concrete, 0.6, 0.09),
+    "felt": ("Felt", _felt, 0.22, 0.08),
+}
+
+
+def _texture(p: Params, work: Work, region: Region) -> np.ndarray:
+    """Heights lit by their slope. Slopes are as often lit as shaded: the mean stays."""
+    scale, seed = work.px(p["scale"]) / 10, round(p["seed"])
+    _, heights, by_slope, by_height = _MATERIALS[p["kind"]]
+    around = (region[0] - 1, region[1] - 1, region[2] + 1, region[3] + 1)
+    field = np.ascontiguousarray(heights(around, work.origin, scale, seed), np.float32)
+    light = np.float32(_LIT[0]) * (field[1:-1, 2:] - field[1:-1, :-2])
+    light += np.float32(_LIT[1]) * (field[2:, 1:-1] - field[:-2, 1:-1])
+    # A slope is rise over run, whatever the size of what is seen.
+    light *= np.float32(-by_slope * max(0.6, scale))
+    light += np.float32(by_height) * field[1:-1, 1:-1]
+    contrast = np.float32(p["contrast"] / 60)
+    return between(np.clip(light * contrast + np.float32(0.5), 0, 1), p["dark"], p["light"])
 
 
 def _weave(region: Region, origin: tuple[float, float], cell: float, seed: int) -> np.ndarray:
@@ -244,47 +231,25 @@ FIELDS = (
         generator(_clouds), timed=True, fills=True,
     ),
     EffectKind(
-        "rays", "Rays", "generate", "Light that streams from a centre.",
-        (
-            place("centre", "Centre"), number("count", "Ray count", 14, "", 1, 200,
-                help="How many rays go round"),
-            number("length", "Length", 900, "px", 1, 20000), percent("falloff", "Falloff", 45,
-                help="How much they fade on their way out"),
-            percent("sharpness", "Sharpness", 45,
-                help="How hard the rays' sides are"), angle("angle", "Angle", 0),
-            colour("colour", "Colour", "#ffdf9e"), flow(0.25), SEED, *laid_on("frame", "screen"),
-        ),
-        generator(_rays), timed=True, fills=True,
-    ),
-    EffectKind(
         "point-gradient", "Point gradient", "generate", "Colours that spread from points you move.",
         (PropertySpec("points", "Colour points", Kind.SPOTS, _POINTS, "Effect",
             help="Where each colour lies"), *laid_on()),
         generator(_point_gradient), fills=True,
     ),
     EffectKind(
-        "texture", "Texture", "generate", "Paper, stone, brushed metal, cloth.",
+        "texture", "Texture", "generate", "Paper, stone, metal, cloth, concrete or felt.",
         (
             choice(
                 "kind", "Texture type",
-                (
-                    ("paper", "Paper"), ("stone", "Stone"), ("metal", "Brushed metal"),
-                    ("cloth", "Cloth"),
-                ),
+                tuple((id, label) for id, (label, *_) in _MATERIALS.items()),
                 help="The material that it looks like",
             ),
             number("scale", "Noise scale", 10, "px", 1, 200, help="How large its features are"),
-            percent("contrast", "Contrast", 60, 0, 300), colour("dark", "Dark colour", "#7f776c",
-                help="The colour of the low places"),
-            colour("light", "Light colour", "#ffffff", help="The colour of the high places"),
-            SEED, *laid_on("layer", "multiply"),
+            percent("contrast", "Contrast", 60, 0, 300), colour("dark", "Dark colour", "#000000",
+                help="The colour of what lies in the shade"),
+            colour("light", "Light colour", "#ffffff", help="The colour of what is lit"),
+            SEED, *laid_on("layer", "soft-light"),
         ),
         generator(_texture), fills=True, grid=True,
     ),
 )  # fmt: skip
-
-
-@sample
-def _sample(_few: Few) -> None:
-    across = np.zeros((2, 2), np.uint16)
-    radiated(across, across.copy(), np.zeros(4, np.uint32))

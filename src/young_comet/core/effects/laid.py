@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..model.specs import PropertySpec
-from ..pixels.blend import BLEND_MODES, blend, keep_alpha, scale_by
+from ..pixels.blend import BLEND_MODES, blend, keep_alpha, scale_by, tinted
 from ..pixels.ink import Ink
 from ..pixels.raster import Raster
 from .base import (
@@ -89,3 +89,16 @@ OFFSET = place("offset", "Origin", help="Where the pattern begins")
 GROUND = colour(
     "ground", "Ground colour", "#00000000", help="The colour between the pattern's figures"
 )
+
+
+def within(raster: Raster, strength: np.ndarray, p: Params, mode: str) -> Raster:
+    """A colour laid onto the layer where it is, keeping its alpha."""
+    pixels = raster.pixels.copy()
+    light = tinted(strength, p["colour"], p["opacity"] / 100)
+    scale_by(light, np.ascontiguousarray(raster.pixels[:, :, 3]))
+    if mode == "normal":
+        blend(pixels, light)
+    else:
+        blend(pixels, light, mode)
+    keep_alpha(pixels, raster.pixels)
+    return Raster(pixels, raster.left, raster.top)

@@ -7,10 +7,8 @@ import math
 import cv2
 import numpy as np
 
-from ..model.specs import where
 from ..pixels import blur as blurs
-from ..pixels import tone
-from ..pixels.blend import blend, keep_alpha, scale_by, tinted, under
+from ..pixels.blend import blend, scale_by, tinted, under
 from ..pixels.colour import Rgba
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import places
@@ -31,10 +29,10 @@ from .base import (
     moved,
     number,
     percent,
-    pixels_in,
     region_of,
     room_for,
 )
+from .laid import within
 
 
 def offset_of(p: Params, work: Work) -> tuple[float, float]:
@@ -50,8 +48,14 @@ def _shadow_reach(p: Params, work: Work) -> float:
     )
 
 
+# What lies close to its ground throws a second shadow near its foot: so much sharper, so much
+# nearer, and so much of the whole.
+_CONTACT_SOFT, _CONTACT_NEAR = 0.22, 0.3
+
+
 def _drop_shadow(raster: Raster, p: Params, work: Work) -> Raster:
-    """Filter Effects 1, feDropShadow; grown by the spread first."""
+    """Filter Effects 1, feDropShadow, grown by the spread first; with a share of it as the sharp
+    one of where things touch."""
     sigma, (dx, dy) = work.px(p["softness"]), offset_of(p, work)
     wide = blurs.reach_of(sigma) + work.px(p["spread"]) + 1
     region = meet(join(region_of(raster), moved(grown(region_of(raster), wide), dx, dy)), work.area)
@@ -59,6 +63,12 @@ def _drop_shadow(raster: Raster, p: Params, work: Work) -> Raster:
     around = meet(around, grown(region_of(raster), wide + max(abs(dx), abs(dy)) + 1))
     alpha = spread(alpha_in(raster, around), work.px(p["spread"]))
     shadow = shifted(blurs.gaussian(alpha, sigma), dx, dy)
+    share = p["contact"] / 100
+    if share > 0:
+        touching = shifted(
+            blurs.gaussian(alpha, sigma * _CONTACT_SOFT), dx * _CONTACT_NEAR, dy * _CONTACT_NEAR
+        )
+        shadow = cv2.addWeighted(shadow, 1 - share, touching, share, 0)
     pixels = cut_alpha(shadow, around, region)
     result = tinted(pixels, p["colour"], p["opacity"] / 100)
     if not p["only"]:
@@ -76,112 +86,9 @@ def _inner_shadow(raster: Raster, p: Params, work: Work) -> Raster:
     # Beyond the margin there is nothing of the layer: the hollow goes on for ever.
     hollow = np.pad(hollow, wide, constant_values=255)
     shade = shifted(blurs.gaussian(hollow, sigma, edges="repeat"), dx, dy)[wide:-wide, wide:-wide]
-    return _within(
+    return within(
         raster, cut_alpha(np.ascontiguousarray(shade), around, region_of(raster)), p, "normal"
     )
-
-
-def _within(raster: Raster, strength: np.ndarray, p: Params, mode: str) -> Raster:
-    """A colour laid onto the layer where it is, keeping its alpha."""
-    pixels = raster.pixels.copy()
-    light = tinted(strength, p["colour"], p["opacity"] / 100)
-    scale_by(light, np.ascontiguousarray(raster.pixels[:, :, 3]))
-    if mode == "normal":
-        blend(pixels, light)
-    else:
-        blend(pixels, light, mode)
-    keep_alpha(pixels, raster.pixels)
-    return Raster(pixels, raster.left, raster.top)
-
-
-def _bright(raster: Raster, threshold: float) -> np.ndarray:
-    """The parts of a picture above a brightness, fading in over a tenth of the range."""
-    if threshold <= 0:
-        return raster.pixels
-    ramp = np.clip((np.linspace(0, 1, 256) - threshold) / 0.1 + 0.5, 0, 1)
-    table = np.zeros((256, 4), np.uint8)
-    table[:, :3] = 255
-    table[:, 3] = np.rint(ramp * 255)
-    keep = tone.by_luma(raster.pixels, table)
-    pixels = raster.pixels.copy()
-    own = np.maximum(raster.pixels[:, :, 3], 1).astype(np.float32)
-    scale_by(pixels, np.rint(np.clip(keep[:, :, 3] / own, 0, 1) * 255).astype(np.uint8))
-    return pixels
-
-
-def _glow_reach(p: Params, work: Work) -> float:
-    return blurs.reach_of(work.px(p["size"])) if p["strength"] > 0 else 0.0
-
-
-# Effects whose light is laid by itself: the part that is wanted of them, "light" or "within", is a
-# parameter of that name; without it they give both as one picture.
-LIGHT_PARTS = ("glow",)
-
-
-def light_mode(p: Params) -> str:
-    """How a glow's light is laid onto what lies below; it never takes any away."""
-    return "plus-lighter" if p["where"] == "added" else "screen"
-
-
-def _glow(raster: Raster, p: Params, work: Work) -> Raster:
-    """Light around the layer: a tight and a wide blur together, added or screened. None of the
-    steps takes a colour beyond its alpha: all of them rise with what they are given."""
-    part = p.get("part", "whole")
-    if p["strength"] <= 0:
-        return raster
-    sigma = work.px(p["size"])
-    region = room_for(raster, blurs.reach_of(sigma), work)
-    ink = p["coloured"] == "ink"
-
-    def field() -> np.ndarray:
-        bright = Raster(_bright(raster, p["threshold"] / 100), raster.left, raster.top)
-        source = alpha_in(bright, region) if ink else pixels_in(bright, region)
-        return blurs.glow_field(source, sigma, sigma / 3, 0.65)
-
-    if part == "within" and p["where"] == "behind":
-        return raster
-    soft = work.kept(("glow", region, sigma, p["threshold"], ink), field)
-    size = (region[2] - region[0], region[3] - region[1])
-    light = blurs.glow_light(soft, sigma / 3, p["strength"] / 100, *size)
-    if ink:
-        light = tinted(light, p["colour"])
-    # The light may be what is kept.
-    if part == "light" or p["only"]:
-        return Raster(light.copy() if light is soft else light, region[0], region[1])
-    if part == "within":
-        own = raster.pixels if work.owned else raster.pixels.copy()
-        light = laid_in(Raster(light, region[0], region[1]), region_of(raster))
-        before = own.copy()
-        scale_by(light, np.ascontiguousarray(own[:, :, 3]))
-        blend(own, light, light_mode(p))
-        keep_alpha(own, before)
-        return Raster(own, raster.left, raster.top)
-    own = pixels_in(raster, region) if work.owned else laid_in(raster, region)
-    if p["where"] == "behind":
-        light = light.copy() if light is soft else light
-        blend(light, own)
-        return Raster(light, region[0], region[1])
-    blend(own, light, light_mode(p))
-    return Raster(own, region[0], region[1])
-
-
-def _times(values: np.ndarray, factor: float) -> np.ndarray:
-    if factor == 1:
-        return values
-    return cv2.convertScaleAbs(values, alpha=factor)
-
-
-def _inner_glow(raster: Raster, p: Params, work: Work) -> Raster:
-    sigma = work.px(p["size"])
-    wide = blurs.reach_of(sigma)
-    hollow = np.pad(255 - raster.pixels[:, :, 3], wide, constant_values=255)
-    soft = blurs.gaussian(hollow, sigma, edges="repeat")[
-        wide : wide + raster.height, wide : wide + raster.width
-    ]
-    if p["from"] == "centre":
-        soft = 255 - soft
-    strength = _times(np.ascontiguousarray(soft), p["strength"] / 100)
-    return _within(raster, strength, {**p, "opacity": 100}, "screen")
 
 
 def _outline(raster: Raster, p: Params, work: Work) -> Raster:
@@ -209,26 +116,6 @@ def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     else:
         blend(own, lines)
     return Raster(own, region[0], region[1])
-
-
-def _edge_light(raster: Raster, p: Params, work: Work) -> Raster:
-    """Light from a side on the rim: where the alpha falls off towards the light."""
-    size = max(0.3, work.px(p["size"]))
-    turned = math.radians(p["angle"])
-    pad = math.ceil(3 * size) + 2
-    alpha = np.pad(raster.pixels[:, :, 3], pad)
-    soft = blurs.gaussian(alpha, size)
-    # The direction points from where the light comes: that rim falls off towards it.
-    away = shifted(soft, -size * math.cos(turned), -size * math.sin(turned))
-    rim = cv2.subtract(soft, away)
-    other = cv2.subtract(away, soft)
-    cut_ = slice(pad, -pad)
-    light = _times(np.ascontiguousarray(rim[cut_, cut_]), 2.2 * p["strength"] / 100)
-    result = _within(raster, light, {**p, "opacity": 100}, "screen")
-    if p["shade"] > 0:
-        dark = _times(np.ascontiguousarray(other[cut_, cut_]), 2.2 * p["shade"] / 100)
-        result = _within(result, dark, {"colour": p["shade-colour"], "opacity": 100}, "normal")
-    return result
 
 
 def _long_shadow(raster: Raster, p: Params, work: Work) -> Raster:
@@ -313,28 +200,6 @@ def _reflection(raster: Raster, p: Params, work: Work) -> Raster:
     return Raster(result, region[0], region[1])
 
 
-def _glint(raster: Raster, p: Params, work: Work) -> Raster:
-    """A soft band of light across the layer's box, from before it (0) to behind it (100)."""
-    region = region_of(raster)
-    x, y = places(region)
-    turned = math.radians(p["angle"])
-    cos, sin = np.float32(math.cos(turned)), np.float32(math.sin(turned))
-    left, top, right, bottom = work.box
-    ends = [work.at(c) for c in ((left, top), (right, top), (right, bottom), (left, bottom))]
-    along = [cx * float(cos) + cy * float(sin) for cx, cy in ends]
-    half = max(0.5, work.px(p["width"]) / 2)
-    soft = max(0.5, half * p["softness"] / 100 * 2)
-    reach = half + soft
-    middle = min(along) - reach + (max(along) - min(along) + 2 * reach) * p["progress"] / 100
-    corners = [cx * float(cos) + cy * float(sin) for cx in region[::2] for cy in region[1::2]]
-    if min(corners) > middle + reach or max(corners) < middle - reach or p["strength"] <= 0:
-        return raster  # the band is not here now
-    far = np.abs(x * cos + y * sin - np.float32(middle))
-    band = np.clip((half + soft / 2 - far) / soft, 0, 1)
-    strength = (band * band * (3 - 2 * band) * 255).astype(np.uint8)
-    return _within(raster, strength, {"colour": p["colour"], "opacity": p["strength"]}, p["mode"])
-
-
 def _fringe(raster: Raster, p: Params, work: Work) -> Raster:
     """Red and blue moved apart, along a line or away from the middle."""
     amount, turned = work.px(p["amount"]), math.radians(p["angle"])
@@ -377,20 +242,16 @@ ANGLE = angle("angle", "Direction", 60)
 
 SOFTNESS = number("softness", "Softness", 10, "px", 0, 400)
 
-_BLENDS = (
-    ("screen", "Screened"),
-    ("plus-lighter", "Added"),
-    ("overlay", "Overlay"),
-    ("normal", "Plain"),
-)
-
 STYLES = (
     EffectKind(
         "drop-shadow", "Drop shadow", "style", "A soft shadow beneath the layer.",
         (
-            colour("colour", "Colour", "#000000"), OPACITY, ANGLE,
-            number("distance", "Distance", 14, "px", 0, 2000, help="How far it is moved away"),
-            SOFTNESS, number("spread", "Spread", 0, "px", 0, 400,
+            colour("colour", "Colour", "#0c0a14"), percent("opacity", "Opacity", 55), ANGLE,
+            number("distance", "Distance", 18, "px", 0, 2000, help="How far it is moved away"),
+            number("softness", "Softness", 22, "px", 0, 400),
+            percent("contact", "Contact", 40,
+                help="How much of it is the sharp shadow of where things touch"),
+            number("spread", "Spread", 0, "px", 0, 400,
                 help="How much it grows before it is softened"), flag("only", "Shadow only",
                 help="The layer itself is not drawn"),
         ),
@@ -401,41 +262,12 @@ STYLES = (
         "A shadow that falls into the layer from its edge.",
         (
             colour("colour", "Colour", "#000000"), OPACITY, ANGLE,
-            number("distance", "Distance", 8, "px", 0, 2000, help="How far it is moved away"),
-            SOFTNESS, number("spread", "Spread", 0, "px", 0, 400,
+            number("distance", "Distance", 4, "px", 0, 2000, help="How far it is moved away"),
+            number("softness", "Softness", 6, "px", 0, 400),
+            number("spread", "Spread", 0, "px", 0, 400,
                 help="How much it grows before it is softened"),
         ),
         _inner_shadow, _shadow_reach,
-    ),
-    EffectKind(
-        "glow", "Glow", "style", "Light around what is bright.",
-        (
-            number("size", "Size", 24, "px", 0, 600,
-                help="How far it reaches"), percent("strength", "Strength", 100, 0, 400),
-            percent("threshold", "Threshold", 0, help="Only what is brighter than this glows"),
-            choice("coloured", "Colour source", (("own", "Its own"), ("ink", "An ink")),
-                help="Whether it glows in the layer's colours or in one of its own"),
-            colour("colour", "Glow colour", "#ffb44a", when=where("coloured", "ink"),
-                help="The colour that it glows in"),
-            choice(
-                "where", "Light mixing",
-                (("screened", "Screened"), ("added", "Added"), ("behind", "Behind the layer")),
-                help="Added or screened onto what lies below: it never takes light away",
-            ),
-            flag("only", "Glow only", help="The layer itself is not drawn"),
-        ),
-        _glow, _glow_reach, roomy=True,
-    ),
-    EffectKind(
-        "inner-glow", "Inner glow", "style", "Light within, from the edge or the middle.",
-        (
-            number("size", "Size", 18, "px", 0, 600,
-                help="How far it reaches"), percent("strength", "Strength", 100, 0, 400),
-            colour("colour", "Colour", "#ffd9a0"),
-            choice("from", "Glow source", (("edge", "The edge"), ("centre", "The middle")),
-                help="From the layer's edge inwards, or from its middle outwards"),
-        ),
-        _inner_glow, lambda p, work: blurs.reach_of(work.px(p["size"])),
     ),
     EffectKind(
         "outline", "Outline", "style", "One or more lines along the layer's edge.",
@@ -455,19 +287,6 @@ STYLES = (
         ),
         _outline, lambda p,
         work: p["count"] * work.px(p["width"] + p["gap"]) + 3 * work.px(p["softness"]) + 4,
-    ),
-    EffectKind(
-        "edge-light", "Edge light", "style", "Light on one rim and shade on the other.",
-        (
-            angle("angle", "Light angle", 225,
-                help="Where the light comes from, clockwise from the right"),
-            number("size", "Size", 5, "px", 0.2, 200, help="How far it reaches"),
-            percent("strength", "Light strength", 100, 0, 300, help="How strong the lit edge is"),
-            colour("colour", "Colour", "#fff3dd"), percent("shade", "Shade strength", 40, 0, 300,
-                help="How strong the edge is that lies away from the light"),
-            colour("shade-colour", "Shade colour", "#000000", help="The colour of that edge"),
-        ),
-        _edge_light, lambda p, work: 4 * work.px(p["size"]) + 4,
     ),
     EffectKind(
         "long-shadow", "Long shadow", "style", "The form drawn out to one side.",
@@ -493,22 +312,9 @@ STYLES = (
         _reflection, lambda p, work: EVERYWHERE,
     ),
     EffectKind(
-        "glint", "Glint", "style", "A band of light passes over: key its progress.",
-        (
-            percent("progress", "Progress", 50, help="0 before the layer, 100 behind it"),
-            number("width", "Width", 60, "px", 1, 4000, help="How wide it is"),
-            percent("softness", "Softness", 70),
-            angle("angle", "Direction", 20), colour("colour", "Colour", "#ffffff"),
-            percent("strength", "Strength", 85),
-            choice("mode", "Light mixing", _BLENDS,
-                help="How the light mixes with the layer's colours"),
-        ),
-        _glint,
-    ),
-    EffectKind(
         "colour-fringe", "Colour fringe", "style", "Red and blue drift apart.",
         (
-            number("amount", "Fringe width", 6, "px", -400, 400,
+            number("amount", "Fringe width", 3, "px", -400, 400,
                 help="How far red and blue lie apart"),
             choice("how", "Fringe type", (("line", "Along a line"), ("out", "Outwards")),
                 help="Along a direction, or out from the middle"),

@@ -142,8 +142,43 @@ _OLD_DWELLING: dict[str, dict[str, Any]] = {
 
 
 def _to_7(data: dict[str, Any]) -> dict[str, Any]:
-    """Units had shares of their phase, and moves other defaults; documents keep what they had."""
-    return _each_scene(data, _with_old_moves)
+    """Units had shares of their phase, moves and effects other defaults; documents keep what they
+    had."""
+    data = _each_scene(data, _with_old_moves)
+    sets = data.get("effect_sets")
+    if isinstance(sets, list):
+        data = {**data, "effect_sets": [_with_old_effects(each) for each in sets]}
+    return data
+
+
+# What effects did where a document does not say otherwise.
+_OLD_EFFECTS: dict[str, dict[str, Any]] = {
+    "glow": {"where": "screened"},
+    "drop-shadow": {
+        "colour": "#000000", "opacity": 60, "distance": 14, "softness": 10, "contact": 0,
+    },
+    "inner-shadow": {"distance": 8, "softness": 10},
+    "inner-glow": {"mode": "screen"},
+    "edge-light": {"size": 5},
+    "glint": {"width": 60, "mode": "screen"},
+    "colour-fringe": {"amount": 6},
+    "grain": {"amount": 12},
+    "rays": {"length": 900},
+    "texture": {"mode": "multiply", "dark": "#7f776c"},
+}  # fmt: skip
+
+
+def _with_old_effects(saved: Any) -> Any:
+    try:
+        effects = []
+        for each in saved["effects"]:
+            old = {k: {"value": v} for k, v in _OLD_EFFECTS.get(each["kind"], {}).items()}
+            if old:
+                each = {**each, "properties": {**old, **each.get("properties", {})}}
+            effects.append(each)
+        return {**saved, "effects": effects}
+    except (KeyError, TypeError, AttributeError):
+        return saved  # the checks will refuse it
 
 
 def _with_old_moves(scene: Any) -> Any:
@@ -156,12 +191,34 @@ def _with_old_moves(scene: Any) -> Any:
             for move in layer.get("moves", ()):
                 for name, value in _old_values(move["kind"], move["phase"]).items():
                     kept[f"move.{move['id']}.{name}"] = {"value": value}
+                layer = _without_idle_spread(layer, move)
+            for effect in layer.get("effects", ()):
+                for name, value in _OLD_EFFECTS.get(effect["kind"], {}).items():
+                    kept[f"effect.{effect['id']}.{name}"] = {"value": value}
             if kept:
                 layer = {**layer, "properties": {**kept, **layer.get("properties", {})}}
         except (KeyError, TypeError, AttributeError):
             pass  # the checks will refuse it
         layers.append(layer)
     return {**scene, "layers": layers}
+
+
+# Over these it did nothing, or what it does to the whole.
+_IDLE_OVER = {
+    "unroll": ("slices",), "open": ("slices",), "iris": ("slices",), "draw-on": ("slices",),
+    "type-on": ("whole", "slices", "copies", "group"),
+    "scramble": ("whole", "slices", "copies", "group"),
+    "tracking": ("slices",),
+}  # fmt: skip
+
+
+def _without_idle_spread(layer: dict[str, Any], move: dict[str, Any]) -> dict[str, Any]:
+    name = f"move.{move['id']}.spread.over"
+    over = layer.get("properties", {}).get(name, {}).get("value")
+    if over not in _IDLE_OVER.get(move["kind"], ()):
+        return layer
+    kept = {key: value for key, value in layer["properties"].items() if key != name}
+    return {**layer, "properties": kept}
 
 
 def _old_values(kind: str, phase: str) -> dict[str, Any]:

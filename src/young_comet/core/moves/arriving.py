@@ -27,6 +27,7 @@ from .base import (
     percent,
     way,
 )
+from .tempo import NO_PIECES, ONLY_PARTS
 
 BOTH = ("arrive", "leave")
 
@@ -371,7 +372,7 @@ ARRIVING = (
                 help="Where its edge runs to, clockwise from the right",
             ),
             _SOFT,
-            *common(PASSES),
+            *common(PASSES, besides=NO_PIECES),
         ),
         _unroll,
         0.8,
@@ -388,7 +389,7 @@ ARRIVING = (
         (
             choice("axis", "Opening axis", _AXES, help="Along which of its axes it opens"),
             _SOFT,
-            *common(PASSES),
+            *common(PASSES, besides=NO_PIECES),
         ),
         _open,
         0.8,
@@ -401,7 +402,7 @@ ARRIVING = (
         "Iris",
         BOTH,
         "A growing circle shows it.",
-        (_SOFT, *common(PASSES)),
+        (_SOFT, *common(PASSES, besides=NO_PIECES)),
         _iris,
         0.8,
         fits=SHOWN,
@@ -495,7 +496,7 @@ ARRIVING = (
         "Draw on",
         BOTH,
         "Its stroke is drawn; letters are filled after it.",
-        common("ease-in-out"),
+        common("ease-in-out", besides=NO_PIECES),
         _draw_on,
         1.0,
         fits=("shape", "text"),
@@ -509,7 +510,7 @@ ARRIVING = (
         "Letter by letter, with a cursor.",
         (
             flag("cursor", "Cursor", True, help="A cursor stands behind the last letter"),
-            *common("linear", "letters", 0, 0.05),
+            *common("linear", "letters", 0, 0.05, ONLY_PARTS),
         ),
         _type_on,
         1.2,
@@ -525,7 +526,7 @@ ARRIVING = (
         "Other letters first, then its own.",
         (
             SEED,
-            *common("linear", "letters"),
+            *common("linear", "letters", besides=ONLY_PARTS),
         ),
         _scramble,
         1.0,
@@ -568,7 +569,7 @@ ARRIVING = (
             ),
             number("blur", "Blur radius", 6, "px", 0, 400, help="How blurred it is at first"),
             STRENGTH,
-            *common(ARRIVES),
+            *common(ARRIVES, besides=NO_PIECES),
         ),
         _tracking,
         1.2,

@@ -186,14 +186,18 @@ LEAVING = 0.6
 
 
 def common(
-    easing: str, over: str = "whole", each_s: float = EACH_S, letter_step_s: float | None = None
+    easing: str,
+    over: str = "whole",
+    each_s: float = EACH_S,
+    letter_step_s: float | None = None,
+    besides: tuple[str, ...] = (),
 ) -> tuple[PropertySpec, ...]:
     """What every arriving or leaving move has: its easing, and how it spreads over units."""
     return (
         PropertySpec(
             "easing", "Easing", Kind.EASING, easing, "Move", help="The course of each unit's way"
         ),
-        *tempo_specs(over, each_s, letter_step_s),
+        *tempo_specs(over, each_s, letter_step_s, besides),
     )
 
 

@@ -45,10 +45,20 @@ def _choice(id: str, label: str, options: tuple[tuple[str, str], ...], **more: A
     return PropertySpec(id, label, Kind.CHOICE, options=options, **chosen)
 
 
+# What a move can go over that pieces, or letters alone, cannot show.
+NO_PIECES = ("slices",)
+ONLY_PARTS = ("whole", "slices", "copies", "group")
+
+
 def tempo_specs(
-    over: str, each_s: float, letter_step_s: float | None = None
+    over: str,
+    each_s: float,
+    letter_step_s: float | None = None,
+    besides: tuple[str, ...] = (),
 ) -> tuple[PropertySpec, ...]:
-    """What a move declares of its spread, over what it goes unless the artist says otherwise."""
+    """What a move declares of its spread: over what it goes unless the artist says otherwise, and
+    over what it does not go (``besides``), as it would do nothing there."""
+    spreads = tuple(option for option in SPREADS if option[0] not in besides)
     spread = Needed(("spread.over",), besides=("whole",))
     timed = Needed(("spread.tempo",), ("timed",))
     steps: dict[str, PropertySpec] = {}
@@ -65,7 +75,7 @@ def tempo_specs(
     orders = tuple((o, o.replace("-", " ").capitalize()) for o in ORDERS)
     return (
         _choice(
-            "spread.over", "Spread unit", SPREADS, default=over, help="What moves one after another"
+            "spread.over", "Spread unit", spreads, default=over, help="What moves one after another"
         ),
         replace(
             _choice(
@@ -85,8 +95,8 @@ def tempo_specs(
 
 
 def tempo_of(params: dict[str, Any], count: int) -> Tempo:
-    """The tempo of a move over so many units."""
+    """The tempo of a move over so many units. What takes no time itself, as letters that are typed,
+    comes at the end of its step."""
     step = STEPS.get(str(params.get("spread.over", "whole")))
-    return Tempo(
-        params.get("spread.each", EACH_S), params.get(step[0], 0.0) if step else 0.0, count
-    )
+    step_s = params.get(step[0], 0.0) if step else 0.0
+    return Tempo(params.get("spread.each", EACH_S) or step_s, step_s, count)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import cv2
 import numpy as np
@@ -91,23 +92,31 @@ def _halved(
     return in_levels(large) if fine else large
 
 
-def glow_field(pixels: np.ndarray, wide: float, near: float, share: float) -> np.ndarray:
-    """``share`` of a wide gaussian and the rest of a nearer one, of a picture (h, w) or (h, w, n)
-    uint8 on transparent ground. Where the nearer one can be computed on a halved picture, both
-    are, and the field is as small as that, in floats; ``glow_light`` makes a picture of it."""
+def glow_field(pixels: np.ndarray, parts: Sequence[tuple[float, float]]) -> np.ndarray:
+    """The sum of gaussians of a picture (h, w) or (h, w, n) uint8 on transparent ground: parts are
+    their sigmas, the nearest first, and shares. Where the nearest can be computed on a smaller
+    picture all are, and the field is as small as that, in floats; ``glow_light`` makes a picture of
+    it."""
     if not pixels.size:
         return pixels
+    near = parts[0][0]
     if near < _DIRECT:
-        return cv2.addWeighted(gaussian(pixels, wide), share, gaussian(pixels, near), 1 - share, 0)
+        whole: np.ndarray = np.zeros(pixels.shape, np.float32)
+        for sigma, share in parts:
+            whole = cv2.addWeighted(whole, 1, gaussian(pixels, sigma), share, 0, dtype=cv2.CV_32F)
+        return np.asarray(np.rint(whole), np.uint8)
     factor = _factor(near)
     pad_x, pad_y = -pixels.shape[1] % factor, -pixels.shape[0] % factor
     if pad_x or pad_y:
         pixels = cv2.copyMakeBorder(pixels, 0, pad_y, 0, pad_x, cv2.BORDER_CONSTANT)
     size = (pixels.shape[1] // factor, pixels.shape[0] // factor)
     small = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA)
-    far, close = (math.sqrt(sigma**2 - (factor**2 - 1) / 4) / factor for sigma in (wide, near))
-    sharp = _kernelled(small, close, close, cv2.BORDER_CONSTANT)
-    return cv2.addWeighted(gaussian(small, far), share, sharp, 1 - share, 0, dtype=cv2.CV_32F)
+    sigmas = [math.sqrt(sigma**2 - (factor**2 - 1) / 4) / factor for sigma, _ in parts]
+    sharp = _kernelled(small.astype(np.float32), sigmas[0], sigmas[0], cv2.BORDER_CONSTANT)
+    field: np.ndarray = sharp * np.float32(parts[0][1])
+    for sigma, (_, share) in zip(sigmas[1:], parts[1:], strict=True):
+        field = cv2.addWeighted(field, 1, gaussian(small, sigma), share, 0, dtype=cv2.CV_32F)
+    return field
 
 
 def glow_light(field: np.ndarray, near: float, gain: float, width: int, height: int) -> np.ndarray:

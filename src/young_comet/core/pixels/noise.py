@@ -234,6 +234,7 @@ def add_grain(
     # Four bytes of one number together are near enough to a bell of deviation 147.8.
     middle, spread = np.float32(510), np.float32(strength / 147.8 / 255)
     zero, half, byte = np.float32(0), np.float32(0.5), np.uint32(255)
+    one, four, least = np.float32(1), np.float32(4), np.float32(0.35)
     even = np.uint32(0x00FF00FF)
     count = 1 if grey else 3
     values = np.empty((3, width), np.float32)
@@ -249,15 +250,19 @@ def add_grain(
             for i in range(width):
                 h = _well_mixed(np.uint32(columns[i] ^ line))
                 pairs = np.uint32((h & even) + ((h >> np.uint32(8)) & even))
-                four = np.uint32((pairs & np.uint32(0xFFFF)) + (pairs >> np.uint32(16)))
-                into[i] = (np.float32(np.int32(four)) - middle) * spread
+                bytes4 = np.uint32((pairs & np.uint32(0xFFFF)) + (pairs >> np.uint32(16)))
+                into[i] = (np.float32(np.int32(bytes4)) - middle) * spread
         for i in range(width):
             p = row[i]
             alpha = p >> np.uint32(24)
             a = np.float32(np.int32(alpha))
-            b = np.float32(np.int32(p & byte)) + blues[i] * a + half
-            g = np.float32(np.int32((p >> np.uint32(8)) & byte)) + greens[i] * a + half
-            r = np.float32(np.int32((p >> np.uint32(16)) & byte)) + reds[i] * a + half
+            green = np.float32(np.int32((p >> np.uint32(8)) & byte))
+            # As in film it is strongest in the mid-tones.
+            tone = green / max(one, a)
+            k = a * (least + (one - least) * four * tone * (one - tone))
+            b = np.float32(np.int32(p & byte)) + blues[i] * k + half
+            g = green + greens[i] * k + half
+            r = np.float32(np.int32((p >> np.uint32(16)) & byte)) + reds[i] * k + half
             new = np.uint32(np.int32(min(a, max(zero, b))))
             new |= np.uint32(np.int32(min(a, max(zero, g)))) << np.uint32(8)
             new |= np.uint32(np.int32(min(a, max(zero, r)))) << np.uint32(16)

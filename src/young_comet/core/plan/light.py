@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ..effects.style import LIGHT_PARTS, light_mode
+from ..effects.light import LIGHT_PARTS, light_mode
 from ..frame.resolved import ResolvedEffect, ResolvedLayer
 
 

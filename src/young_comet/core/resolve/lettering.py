@@ -107,10 +107,10 @@ def lettered(evaluator: Resolver, v: LayerValues, content: TextContent) -> TextC
     made = _made(evaluator, content, units)
     places = [unit.place for unit in made] + [c.place for unit in made for c in unit.within]
     eye = evaluator.places.eye_of(v) if any(place.in_space for place in places) else None
-    scrambled = content.text
+    others = ""
     if any(unit.scrambled > 0 for unit in made):
-        scrambled = scrambled_text(content.text, made, v.local_s)
-    return replace(content, text=scrambled, units=made, cursor=found.cursor, eye=eye)
+        others = scrambled_text(content.text, made, v.local_s)
+    return replace(content, others=others, units=made, cursor=found.cursor, eye=eye)
 
 
 # Moves
@@ -128,6 +128,8 @@ def _moved(evaluator: Resolver, v: LayerValues, content: TextContent, found: _Fo
             found.cursor = found.cursor or pose.cursor
             if pose != REST:
                 _pose(found.unit(each.over, span), pose)
+            if pose.tracking:
+                found.set.setdefault(span, _Set()).tracking += pose.tracking
     # What draws the whole layer draws its lines at once.
     drawn = evaluator.pose(v).drawn if v.moved else 1.0
     if drawn < 1:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from ..geometry.affine import Affine, Box, Point
@@ -102,6 +102,7 @@ class TextLayout:
     cell_places: dict[int, Affine] = field(default_factory=dict)
     _stretches: dict[tuple[int, int], Outline] = field(default_factory=dict, repr=False)
     _rests: dict[tuple[int, int], Box | None] = field(default_factory=dict, repr=False)
+    _in_place: tuple[TextLayout, TextLayout] | None = field(default=None, repr=False)
 
     @property
     def baselines(self) -> list[float]:
@@ -168,6 +169,26 @@ class TextLayout:
     def outline_of(self, chosen: Callable[[int], bool]) -> Outline:
         """The glyphs of some characters as one path."""
         return _joined(g for g in self.glyphs if chosen(g.cluster))
+
+    def with_letters_of(self, other: TextLayout, changed: Callable[[int], bool]) -> TextLayout:
+        """The same lines with the glyphs of another setting where a character is ``changed``, each
+        over the middle of the room that this one gives it: so nothing shivers while letters change.
+        The last one made is kept."""
+        if self._in_place is not None and self._in_place[0] is other:
+            return self._in_place[1]
+        rooms = {g.cluster: g for g in self.glyphs}
+        glyphs = [g for g in self.glyphs if not changed(g.cluster)]
+        for g in other.glyphs:
+            room = rooms.get(g.cluster)
+            if room is not None and changed(g.cluster):
+                x = room.middle + g.x - g.middle
+                glyphs.append(replace(g, x=x, y=room.y, middle=room.middle, row=room.row))
+        found = replace(
+            self, glyphs=glyphs, _stretches={}, _rests={}, _in_place=None,
+            absent="".join(dict.fromkeys(self.absent + other.absent)),
+        )  # fmt: skip
+        self._in_place = (other, found)
+        return found
 
     def turned_deg(self, first: int, last: int) -> float:
         """The direction of the baseline at the middle of some characters (the last excluded)."""

@@ -141,7 +141,8 @@ class TextContent(Surfaced):
     that are painted otherwise, in the order of the text; ``backings`` lie behind its letters. Units
     on their way lie over one another as ``stacking`` says: later ones above (forward), earlier ones
     (back), or those in the middle. Where digits roll, those of the ``earlier`` text, as long as
-    this one, have gone so far (``rolled``, 0..1)."""
+    this one, have gone so far (``rolled``, 0..1). ``others`` are letters that stand in place of its
+    own, character by character."""
 
     outlined: ClassVar[bool] = True
 
@@ -158,10 +159,18 @@ class TextContent(Surfaced):
     stacking: str = "forward"
     earlier: str = ""
     rolled: float = 1.0
+    others: str = ""
 
     def layout(self, texts: Texts) -> TextLayout:
-        """The text, set."""
-        return texts.laid_out(self.text, self.style, self.along)
+        """The text, set. Other letters that stand in place of its own have the room of those."""
+        own = texts.laid_out(self.text, self.style, self.along)
+        if not self.others or self.others == self.text:
+            return own
+        other = texts.laid_out(self.others, self.style, self.along)
+        if self.along is not None:
+            return other
+        a, b = self.text, self.others
+        return own.with_letters_of(other, lambda index: a[index] != b[index])
 
     def box(self, texts: Texts) -> Box:
         return self.layout(texts).box
@@ -240,7 +249,7 @@ class TextContent(Surfaced):
         units.sort(key=lambda unit: unit.first)
         return replace(
             self, text=still.text, units=tuple(units), cursor=still.cursor, earlier=still.earlier,
-            rolled=still.rolled,
+            rolled=still.rolled, others=still.others,
         )  # fmt: skip
 
     def between(self, other: Any, amount: float) -> TextContent | None:
@@ -251,7 +260,7 @@ class TextContent(Surfaced):
         style = self.style.between(other.style, amount)
         if style is None or self.text != other.text or self.across != other.across:
             return None
-        if self.earlier != other.earlier:
+        if (self.earlier, self.others) != (other.earlier, other.others):
             return None
         if _travelled(other.along, self.along) != self.along:
             return None
@@ -276,7 +285,7 @@ class TextContent(Surfaced):
             eye = (x, y, z)
         return TextContent(
             self.text, style, surface, along, units, cursor, eye, self.across, dresses, backings,
-            self.stacking, self.earlier, at(self.rolled, other.rolled),
+            self.stacking, self.earlier, at(self.rolled, other.rolled), self.others,
         )  # fmt: skip
 
     def radius(self) -> float:

@@ -33,6 +33,7 @@ export function registerMovesPanel(editor) {
       gallery: [],
       passages: [],
       follows: false,
+      canFollow: false,
       query: "",
       canPaste: false,
       wearing: false,
@@ -74,6 +75,9 @@ export function registerMovesPanel(editor) {
           const moves = layer ? layer.moves.filter((move) => move.phase === this.phase) : [];
           this.cards = moves.map((move) => this.cardOf(layer, move));
         }
+        this.canFollow =
+          this.phase !== "dwell" &&
+          layers.some((each) => each.moves.some((move) => move.phase === this.phase));
         this.follows = this.phase !== "dwell" && layers.some((each) => each[`${this.phase}_follows`]);
         const worn = new Set(
           layers.flatMap((each) =>

@@ -374,7 +374,7 @@ export class WriteMode extends Mode {
     }
     const start = event.shiftKey ? this.fixed(near.place) : near.place;
     const now = performance.now();
-    const again = now - (this.pressed?.time || 0) < 400 && this.pressed.place === near.place;
+    const again = now - (this.pressed?.time || 0) < 500 && this.pressed.place === near.place;
     const times = again ? (this.pressed.times % 3) + 1 : 1;
     this.pressed = { time: now, place: near.place, times };
     const [from, to] = this.grown(start, near.place, times);
