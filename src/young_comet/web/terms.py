@@ -106,8 +106,14 @@ TERMS = (
     Term(
         "phase", "Phase",
         "A layer arrives, dwells and leaves. How long it takes to arrive and leave are the "
-        "slopes on its bar.",
+        "slopes on its bar; they follow the moves until a length is given.",
         "moves",
+    ),
+    Term(
+        "passage", "Passage",
+        "How something comes, what it does while it is there and how it goes, chosen to go "
+        "together: moves of all three phases at one press.",
+        "moves", "move:slide",
     ),
     Term(
         "move", "Move",
@@ -117,8 +123,8 @@ TERMS = (
     ),
     Term(
         "spread", "Spread",
-        "A move that goes over letters, words, lines, slices or copies one after another; the "
-        "overlap says how many are on their way at once.",
+        "A move that goes over letters, words, lines, slices or copies one after another: how long "
+        "each of them takes, and how much later the next one sets out.",
         "moves", "move:drop",
     ),
     Term(

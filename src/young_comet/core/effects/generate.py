@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
 from functools import lru_cache
@@ -64,9 +65,28 @@ _SPOT_POWER, _SPOT_SOFT = 1.4, 0.12
 _BENT_OVER, _BENT_BY = 0.4, 0.05
 
 
+# How far the way between opposite colours is bent around grey.
+_AROUND_GREY = 0.75
+
+
+def _past_grey(ab: np.ndarray, points: list[np.ndarray], shares: list[np.ndarray]) -> np.ndarray:
+    """Mixed colours (h, w, 2: green to red, blue to yellow) led around grey where opposite ones
+    meet there: each pair's way is bent towards red, as far as colour was lost by mixing."""
+    whole = sum(shares) + np.float32(1e-9)
+    parts = [share / whole for share in shares]
+    most = sum(part * np.float32(math.hypot(*p)) for part, p in zip(parts, points, strict=True))
+    lost = np.clip(1 - np.hypot(ab[:, :, 0], ab[:, :, 1]) / (most + np.float32(1e-6)), 0, 1)
+    bent = np.zeros_like(ab)
+    for i, j in itertools.combinations(range(len(points)), 2):
+        da, db = points[j] - points[i]
+        aside = np.array([-db, da], np.float32) * (1 if -db >= 0 else -1)
+        bent += (parts[i] * parts[j])[:, :, None] * aside
+    return np.asarray(ab + np.float32(_AROUND_GREY) * lost[:, :, None] * bent, np.float32)
+
+
 def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
     """Colours spread from points: weights 1 / (d^2 / s^2 + c)^1.4, s the point's softness, the
-    distances bent a little by noise; mixed in Oklab, where no two colours meet in grey."""
+    distances bent a little by noise; mixed in Oklab and led around grey."""
     left, top, right, bottom = work.box
     step = 8
     gx, gy = region[0] // step, region[1] // step
@@ -83,6 +103,7 @@ def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
     x, y = x + bent[0], y + bent[1]
     total = np.zeros((rows, columns, 4), np.float32)
     weights = np.zeros((rows, columns, 1), np.float32)
+    labs, shares = [], []
     for px, py, softness, (r, g, b, a) in p["points"]:
         cx, cy = work.at((left + (right - left) * px / 100, top + (bottom - top) * py / 100))
         spread = max(0.02, softness / 100) * size
@@ -91,9 +112,13 @@ def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
         lightness, green_red, blue_yellow = oklab_of((r, g, b))
         total += w * np.array([lightness * a, green_red * a, blue_yellow * a, a], np.float32)
         weights += w
+        labs.append(np.array([green_red, blue_yellow], np.float32))
+        shares.append(w[:, :, 0] * np.float32(a))
     mixed = total / weights
     alpha = mixed[:, :, 3:]
-    rgb = srgb_of_oklab(mixed[:, :, :3] / np.maximum(alpha, 1e-6))
+    lab = mixed[:, :, :3] / np.maximum(alpha, 1e-6)
+    lab[:, :, 1:] = _past_grey(lab[:, :, 1:], labs, shares)
+    rgb = srgb_of_oklab(lab)
     small = np.concatenate([rgb[:, :, ::-1] * alpha, alpha], axis=2) * np.float32(255)
     small = np.ascontiguousarray(small, np.float32)
     ox, oy = (region[0] + 0.5) / step - gx, (region[1] + 0.5) / step - gy
@@ -161,28 +186,29 @@ def _cloth(region: Region, o: tuple[float, float], scale: float, seed: int) -> n
     return _weave(region, o, 6 * scale, seed) * np.float32(1.2)
 
 
-# What a texture is by its heights, and how much its slopes and its heights count for its tone.
-_MATERIALS: dict[str, tuple[str, Heights, float, float]] = {
-    "paper": ("Paper", _paper, 0.16, 0.03),
-    "stone": ("Stone", _stone, 0.5, 0.11),
-    "metal": ("Brushed metal", _metal, 0.16, 0.12),
-    "cloth": ("Cloth", _cloth, 0.22, 0.1),
-    "concrete": ("Concrete", _concrete, 0.6, 0.09),
-    "felt": ("Felt", _felt, 0.22, 0.08),
+# What a texture is by its heights, how much its slopes and its heights count for its tone, and its
+# mean height (measured), which is taken off.
+_MATERIALS: dict[str, tuple[str, Heights, float, float, float]] = {
+    "paper": ("Paper", _paper, 0.1, 0.025, 0.0),
+    "stone": ("Stone", _stone, 0.5, 0.11, -0.58),
+    "metal": ("Brushed metal", _metal, 0.16, 0.12, 0.0),
+    "cloth": ("Cloth", _cloth, 0.22, 0.1, -0.15),
+    "concrete": ("Concrete", _concrete, 0.6, 0.09, -0.07),
+    "felt": ("Felt", _felt, 0.22, 0.08, 0.91),
 }
 
 
 def _texture(p: Params, work: Work, region: Region) -> np.ndarray:
     """Heights lit by their slope. Slopes are as often lit as shaded: the mean stays."""
     scale, seed = work.px(p["scale"]) / 10, round(p["seed"])
-    _, heights, by_slope, by_height = _MATERIALS[p["kind"]]
+    _, heights, by_slope, by_height, mean = _MATERIALS[p["kind"]]
     around = (region[0] - 1, region[1] - 1, region[2] + 1, region[3] + 1)
     field = np.ascontiguousarray(heights(around, work.origin, scale, seed), np.float32)
     light = np.float32(_LIT[0]) * (field[1:-1, 2:] - field[1:-1, :-2])
     light += np.float32(_LIT[1]) * (field[2:, 1:-1] - field[:-2, 1:-1])
     # A slope is rise over run, whatever the size of what is seen.
     light *= np.float32(-by_slope * max(0.6, scale))
-    light += np.float32(by_height) * field[1:-1, 1:-1]
+    light += np.float32(by_height) * (field[1:-1, 1:-1] - np.float32(mean))
     contrast = np.float32(p["contrast"] / 60)
     return between(np.clip(light * contrast + np.float32(0.5), 0, 1), p["dark"], p["light"])
 

@@ -48,14 +48,13 @@ def _shadow_reach(p: Params, work: Work) -> float:
     )
 
 
-# What lies close to its ground throws a second shadow near its foot: so much sharper, so much
-# nearer, and so much of the whole.
+# What lies close to its ground throws a second shadow at its foot: so much sharper and nearer.
 _CONTACT_SOFT, _CONTACT_NEAR = 0.22, 0.3
 
 
 def _drop_shadow(raster: Raster, p: Params, work: Work) -> Raster:
-    """Filter Effects 1, feDropShadow, grown by the spread first; with a share of it as the sharp
-    one of where things touch."""
+    """Filter Effects 1, feDropShadow, grown by the spread first; and a sharp one of where
+    things touch."""
     sigma, (dx, dy) = work.px(p["softness"]), offset_of(p, work)
     wide = blurs.reach_of(sigma) + work.px(p["spread"]) + 1
     region = meet(join(region_of(raster), moved(grown(region_of(raster), wide), dx, dy)), work.area)
@@ -68,7 +67,11 @@ def _drop_shadow(raster: Raster, p: Params, work: Work) -> Raster:
         touching = shifted(
             blurs.gaussian(alpha, sigma * _CONTACT_SOFT), dx * _CONTACT_NEAR, dy * _CONTACT_NEAR
         )
-        shadow = cv2.addWeighted(shadow, 1 - share, touching, share, 0)
+        # Where both lie it is darker than either.
+        let = cv2.multiply(
+            255 - shadow, 255 - cv2.convertScaleAbs(touching, alpha=share), scale=1 / 255
+        )
+        shadow = 255 - let
     pixels = cut_alpha(shadow, around, region)
     result = tinted(pixels, p["colour"], p["opacity"] / 100)
     if not p["only"]:
@@ -246,11 +249,11 @@ STYLES = (
     EffectKind(
         "drop-shadow", "Drop shadow", "style", "A soft shadow beneath the layer.",
         (
-            colour("colour", "Colour", "#0c0a14"), percent("opacity", "Opacity", 55), ANGLE,
+            colour("colour", "Colour", "#0c0a14"), percent("opacity", "Opacity", 42), ANGLE,
             number("distance", "Distance", 18, "px", 0, 2000, help="How far it is moved away"),
             number("softness", "Softness", 22, "px", 0, 400),
-            percent("contact", "Contact", 40,
-                help="How much of it is the sharp shadow of where things touch"),
+            percent("contact", "Contact", 45,
+                help="How strong the sharp shadow is of where things touch"),
             number("spread", "Spread", 0, "px", 0, 400,
                 help="How much it grows before it is softened"), flag("only", "Shadow only",
                 help="The layer itself is not drawn"),

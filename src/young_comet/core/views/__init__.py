@@ -9,6 +9,7 @@ from .pick import colour_at, colour_before, layers_at
 from .reading import Reading, contrast_below
 from .samples import effect_sample, front_sample, move_sample, passage_sample
 from .seen import Seen, SeenFrame, SeenScene, with_only
+from .settled import settled_time
 from .view import layer_bounds, paths_view, scene_view
 from .worn import worn_sample
 
@@ -38,6 +39,7 @@ __all__ = [
     "passage_sample",
     "paths_view",
     "scene_view",
+    "settled_time",
     "with_onion",
     "with_only",
     "worn_sample",

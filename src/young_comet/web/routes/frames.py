@@ -15,7 +15,15 @@ from ...core.media.written_colours import typed_colour
 from ...core.paint import output_size
 from ...core.pixels.colour import format_colour
 from ...core.resolve import SceneEvaluator
-from ...core.views import Reading, colour_at, colour_before, contrast_below, dearest, layers_at
+from ...core.views import (
+    Reading,
+    colour_at,
+    colour_before,
+    contrast_below,
+    dearest,
+    layers_at,
+    settled_time,
+)
 from ...errors import NotFoundError
 from ..frames import RenderKit
 from ..services import Services, get_services
@@ -45,11 +53,12 @@ async def frame(
     project_id: str,
     scene_id: str,
     services: Served,
-    time_s: Time = 0.0,
+    time_s: Time | None = None,
     height: Height = 180,
     step: Annotated[int | None, Query(ge=0, le=10_000_000)] = None,
 ) -> Response:
-    """One frame as a JPEG: of the scene as it is, or as it was at a step of the history."""
+    """One frame as a JPEG: of the scene as it is, or as it was at a step of the history. Without a
+    time it is the one at which the most of it stands."""
     name, kept = await run_in_threadpool(
         _kept, services, project_id, "frame", scene_id, time_s, height, step
     )
@@ -59,7 +68,8 @@ async def frame(
     def draw(kit: RenderKit) -> tuple[bytes, bool]:
         evaluator = _evaluator(kit, services, project_id, scene_id, step)
         scene = evaluator.scene
-        number = min(evaluator.rate.frame_at(time_s), scene.frame_count - 1)
+        at_s = settled_time(scene) if time_s is None else time_s
+        number = min(evaluator.rate.frame_at(at_s), scene.frame_count - 1)
         size = output_size(scene.width, scene.height, height / scene.height)
         pixels = kit.small.render(evaluator.frame(number), *size)
         return encode_preview(pixels), not kit.small.faults

@@ -96,9 +96,11 @@ export const api = {
     request("GET", `/api/projects/${id}/scenes/${scene}/pick?${q({ time_s, x, y, reach })}`),
   wornSample: ({ project, scene, layer }, asked) =>
     `/api/projects/${project}/scenes/${scene}/layers/${layer}/worn.jpg?${q(asked)}`,
-  /** A frame as a picture: as it is, or as it was at a `step` of the history. */
+  /** A frame as a picture: as it is, or as it was at a `step` of the history; without a time that at which
+   *  the most of the scene stands. */
   frameUrl: (id, scene, time_s, height, revision, step) => {
-    const asked = { time_s, height, r: revision, ...(step === undefined ? {} : { step }) };
+    const when = time_s === null ? {} : { time_s };
+    const asked = { ...when, height, r: revision, ...(step === undefined ? {} : { step }) };
     return `/api/projects/${id}/scenes/${scene}/frame.jpg?${q(asked)}`;
   },
   keptUrl: (id, scene) => `/api/projects/${id}/scenes/${scene}/kept.jpg`,

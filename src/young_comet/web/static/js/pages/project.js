@@ -72,7 +72,6 @@ Alpine.data("projectPage", () => ({
     (page) => page.load(),
   ),
   card(scene, place, count) {
-    const late = scene.length_s * 0.6;
     // As many pictures as fit beside each other in a card of 354 by 52 px.
     const pictures = Math.min(16, Math.max(1, Math.round((354 / 52) * (scene.height / scene.width))));
     return {
@@ -84,7 +83,7 @@ Alpine.data("projectPage", () => ({
       isLast: place === count - 1,
       url: `/projects/${this.id}/scenes/${scene.id}`,
       facts: `${scene.width} × ${scene.height} · ${fps(scene.rate)} fps · ${seconds(scene.length_s)}`,
-      thumbnail: api.frameUrl(this.id, scene.id, late, 240, this.revision),
+      thumbnail: api.frameUrl(this.id, scene.id, null, 240, this.revision),
       strip: api.stripUrl(this.id, scene.id, pictures, 104, this.revision),
       play: new StripPlay(api.stripUrl(this.id, scene.id, STRIP, 180, this.revision), STRIP),
       dropClass: "",

@@ -20,7 +20,7 @@ function card(project) {
     exportUrl: api.exportUrl(project.id),
     facts: `${scenes} · ${ago(project.changed_at)}`,
     thumbnail: project.first_scene
-      ? api.frameUrl(project.id, project.first_scene, 3, 240, project.revision)
+      ? api.frameUrl(project.id, project.first_scene, null, 240, project.revision)
       : "",
   };
 }
