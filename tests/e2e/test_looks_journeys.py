@@ -162,6 +162,20 @@ def test_an_effect_is_found_added_set_keyed_and_switched_off(desk):
     with OneStep(desk):
         desk.get_by_label("Effect on").uncheck()
     assert layer(desk)["effects"][0]["on"] is False
+    # Its settings are pictures of this layer.
+    card = desk.locator(f"[data-effect='{effect['id']}']")
+    picture = card.locator("[data-setting=hard] img")
+    desk.wait_for_function(
+        "() => document.querySelector('[data-setting=hard] img')?.naturalWidth === 176"
+    )
+    assert picture.get_attribute("src") != card.locator("[data-setting=near] img").get_attribute(
+        "src"
+    )
+    with OneStep(desk):
+        card.locator("[data-setting=hard]").click()
+    values = layer(desk)["properties"]
+    assert values[f"effect.{effect['id']}.softness"]["value"] == 0
+    assert values[distance]["keys"]  # what is animated stays
 
 
 def test_effects_are_ordered_duplicated_saved_and_put_elsewhere(desk):
@@ -295,9 +309,11 @@ def test_a_treatment_and_motion_blur_of_the_scene(desk):
     desk.evaluate("youngComet.editor.select([])")
     settle(desk)
     desk.get_by_role("tab", name="Selection").click()
-    with OneStep(desk):
-        desk.get_by_label("Motion blur of the scene").check()
+    # A new scene has it: what moves is smeared unless somebody says otherwise.
     assert document(desk)["scenes"][0]["shutter"]["on"] is True
+    with OneStep(desk):
+        desk.get_by_label("Motion blur of the scene").uncheck()
+    assert document(desk)["scenes"][0]["shutter"]["on"] is False
     with OneStep(desk):
         desk.get_by_label("Viewing distance").fill("900")
         desk.get_by_label("Viewing distance").press("Enter")

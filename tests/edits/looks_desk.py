@@ -65,6 +65,7 @@ LOOKS_EXAMPLES = [
     {"kind": "copy-members", "family": "effect", **S, "layer": "kite", "members": ["e1", "e2"], "targets": ["kite", "bow"]},
     {"kind": "save-effects", **S, "layer": "kite", "effects": ["e2"], "id": "dusk", "name": "Dusk glow"},
     {"kind": "apply-effects", **S, "layers": ["name", "bow"], "set": "lamp"},
+    {"kind": "use-setting", **S, "layer": "kite", "effect": "e2", "setting": "neon"},
     {"kind": "change-effect-set", "set": "lamp", "name": "Lantern"},
     {"kind": "change-effect-set", "set": "lamp", "remove": True},
     {"kind": "edit-path", **TAIL, "deed": "move", "points": [[0, 1], [0, 2]], "by": [5, -3]},

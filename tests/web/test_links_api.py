@@ -176,6 +176,27 @@ def test_wrapping_and_circles_of_scenes(client, project_id):
     assert [s["id"] for s in scenes] == ["reveal"]
 
 
+def test_a_setting_is_seen_on_ones_own_layer_and_passages_move(client, project_id):
+    add = {"kind": "add-members", "family": "effect", "scene": "reveal", "layers": ["box"],
+           "members": [{"member": {"id": "e", "kind": "glow"}}]}  # fmt: skip
+    assert edit(client, project_id, add).status_code == 200
+    before = client.get(f"/api/projects/{project_id}").json()["revision"]
+    url = f"/api/projects/{project_id}/scenes/reveal/layers/box/effects/e"
+    seen = {}
+    for setting in ("halo", "neon"):
+        found = client.get(f"{url}/{setting}.jpg", params={"time_s": 0.5})
+        assert picture(found).shape == (99, 176, 3)
+        seen[setting] = found.content
+    assert seen["halo"] != seen["neon"]
+    assert client.get(f"/api/projects/{project_id}").json()["revision"] == before
+    refused = client.get(f"{url}/moonlight.jpg")
+    assert refused.status_code == 422 and "halo" in refused.json()["error"]["message"]
+    assert client.get(f"{url.replace('effects/e', 'effects/none')}/halo.jpg").status_code == 404
+    assert client.get(f"{url}/halo.jpg", params={"time_s": -1}).status_code == 422
+    assert picture(client.get("/api/passages/waterline/sample.jpg")).shape == (63, 17 * 112, 3)
+    assert client.get("/api/passages/none/sample.jpg").status_code == 422
+
+
 def test_a_move_is_seen_on_ones_own_layer(client, project_id):
     url = f"/api/projects/{project_id}/scenes/reveal/layers/box/worn.jpg"
     before = client.get(f"/api/projects/{project_id}").json()["revision"]

@@ -6,9 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..core.catalog import EFFECTS
-from ..core.model import Effect, EffectSet, Layer, Project, SetEffect
+from ..core.catalog import EFFECTS, normalise
+from ..core.effects.settings import KEPT, SETTINGS, Setting
+from ..core.model import Effect, EffectSet, Layer, Project, Property, Scene, SetEffect
 from ..core.model.document import Id, Name
+from ..errors import DocumentError
 from .base import (
     Edit,
     EditContext,
@@ -84,6 +86,50 @@ class ApplyEffects(SceneEdit):
 
     def touches(self) -> list[str]:
         return [*self.layer_paths(self.layers, "/effects"), f"effect_sets/{self.set}"]
+
+
+class UseSetting(SceneEdit):
+    """An effect of a layer has the values of a setting by name; what that does not name has its
+    default. Values with keys or expressions stay, and so does how far something has come."""
+
+    kind: Literal["use-setting"] = "use-setting"
+    layer: Id
+    effect: Id
+    setting: Annotated[str, Field(max_length=60)]
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        layer = find_layer(scene, self.layer)
+        effect = EFFECTS.find(layer, self.effect)
+        setting = find_setting(effect.kind, self.setting)
+        prefix = EFFECTS.prefix(effect.id)
+        properties = dict(layer.properties)
+        for name, prop in EFFECTS.own(layer, effect.id).items():
+            if name not in KEPT and not prop.keys and not prop.expression:
+                del properties[prefix + name]
+        for name, value in setting.values.items():
+            spec = EFFECTS.spec_of_kind(effect.kind, name)
+            if spec is not None and prefix + name not in properties:
+                properties[prefix + name] = Property(value=normalise(spec, value, spec.label))
+        changed = layer.model_copy(update={"properties": properties})
+        return with_layers(scene, [layer.id], lambda _: changed)
+
+    def label(self, project: Project) -> str:
+        layer = find_layer(find_scene(project, self.scene), self.layer)
+        effect = EFFECTS.find(layer, self.effect)
+        setting = find_setting(effect.kind, self.setting)
+        return f"{EFFECTS.name_of(effect)}: {setting.label}"
+
+    def touches(self) -> list[str]:
+        return self.layer_paths([self.layer])
+
+
+def find_setting(kind: str, setting_id: str) -> Setting:
+    """A setting of a kind of effect, or DocumentError."""
+    for setting in SETTINGS.get(kind, ()):
+        if setting.id == setting_id:
+            return setting
+    known = ", ".join(setting.id for setting in SETTINGS.get(kind, ())) or "none"
+    raise DocumentError.expected("setting", f"one of {known}", setting_id)
 
 
 class ChangeEffectSet(Edit):

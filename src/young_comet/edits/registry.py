@@ -15,7 +15,7 @@ from .base import Edit, EditContext
 from .beat_edits import BeatsToMarks, CountBeats, MoveBeat, SetBeats, TapBeats
 from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitProperty
 from .easing_edits import AddEasing, ChangeEasing, RemoveEasing
-from .effect_edits import ApplyEffects, ChangeEffectSet, SaveEffects
+from .effect_edits import ApplyEffects, ChangeEffectSet, SaveEffects, UseSetting
 from .expression_edits import BakeExpressions, LinkProperties, SetExpression
 from .front_edits import WearFront
 from .hand_edits import (
@@ -127,6 +127,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     TimeCurve, AddMark, ChangeMark, RemoveMarks, SetRange, NotesToMarks, AddEasing, ChangeEasing,
     RemoveEasing,
     AddMembers, RemoveMembers, ChangeMember, CopyMembers, TieMask, CopyMasks, TakeMask, SaveEffects,
+    UseSetting,
     ApplyEffects, ChangeEffectSet, EditPath, TakeShape,
     DrawPath, DrawShape, DrawMask, MoveMask, TurnMask, ScaleMask, MoveGradient, MoveStop, MovePlace,
     BendWay, MoveWay, MoveWayKeys, HoldLayer, PlaceSound, SeparateSound, SetBeats, TapBeats,

@@ -11,7 +11,7 @@ from .samples import effect_sample, front_sample, move_sample, passage_sample
 from .seen import Seen, SeenFrame, SeenScene, with_only
 from .settled import settled_time
 from .view import layer_bounds, paths_view, scene_view
-from .worn import worn_sample
+from .worn import seen_sample, worn_sample
 
 __all__ = [
     "Comparer",
@@ -39,6 +39,7 @@ __all__ = [
     "passage_sample",
     "paths_view",
     "scene_view",
+    "seen_sample",
     "settled_time",
     "with_onion",
     "with_only",

@@ -62,7 +62,38 @@ def worn_sample(
     return np.ascontiguousarray(np.hstack(frames))
 
 
-def _cut(pixels: np.ndarray, left: float, top: float, wide: float) -> np.ndarray:
+# Pictures of settings.
+SETTING_WIDTH, SETTING_HEIGHT = 176, 99
+
+
+def seen_sample(
+    evaluator: SceneEvaluator, plain: SceneEvaluator, layer_id: str, time_s: float,
+    renderer: Renderer,
+) -> np.ndarray | None:  # fmt: skip
+    """A layer and what is around it at a moment, in its scene: (99, 176, 4), premultiplied. All
+    samples of it show the part in which it is seen as it is ``plain``; None where it is not."""
+    scene = evaluator.scene
+    longer = max(scene.width, scene.height)
+
+    def drawn(of: SceneEvaluator, px: float, without: frozenset[str] = frozenset()) -> np.ndarray:
+        size = output_size(scene.width, scene.height, min(1.0, px / longer))
+        return renderer.render(of.at(time_s, without=without), *size).copy()
+
+    small = drawn(plain, _SOUGHT_PX)
+    view = _view(small, drawn(plain, _SOUGHT_PX, frozenset({layer_id})))
+    if view is None:
+        return None
+    shares = [side / small.shape[1] for side in view]
+    # As large as it has to be for the part that is cut out.
+    pixels = drawn(evaluator, min(_LARGEST_PX, longer * SETTING_WIDTH / (shares[2] * scene.width)))
+    left, top, wide = shares
+    return _cut(pixels, left, top, wide, (SETTING_WIDTH, SETTING_HEIGHT))
+
+
+def _cut(
+    pixels: np.ndarray, left: float, top: float, wide: float,
+    size: tuple[int, int] = (MOVE_WIDTH, MOVE_HEIGHT),
+) -> np.ndarray:  # fmt: skip
     """A sample's picture out of that of a scene: its left, top and width in widths of the scene.
     What lies beside the scene is transparent."""
     height, width = pixels.shape[:2]
@@ -75,7 +106,7 @@ def _cut(pixels: np.ndarray, left: float, top: float, wide: float) -> np.ndarray
     x0, y0, x1, y1 = max(0, x), max(0, y), min(width, x + columns), min(height, y + rows)
     if x0 < x1 and y0 < y1:
         part[y0 - y : y1 - y, x0 - x : x1 - x] = pixels[y0:y1, x0:x1]
-    return resized(part, MOVE_WIDTH, MOVE_HEIGHT)
+    return resized(part, *size)
 
 
 def _moments(layer: Layer, phase: str) -> tuple[float, float, float]:

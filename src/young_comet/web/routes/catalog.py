@@ -11,6 +11,7 @@ from ...core.catalog import FAMILIES, INK_SLOT, LAYER_KINDS, READY_FRONTS, Membe
 from ...core.catalog.type_styles import STYLED
 from ...core.effects import EFFECTS
 from ...core.effects import FAMILIES as EFFECT_FAMILIES
+from ...core.effects.settings import SETTINGS
 from ...core.export import FORMATS, QUALITIES
 from ...core.expressions import FUNCTION_HELP, NAME_HELP
 from ...core.model.specs import Needed, PropertySpec
@@ -108,6 +109,7 @@ def catalog() -> dict[str, Any]:
                 "label": kind.label,
                 "family": kind.family,
                 "help": kind.help,
+                "settings": [{"id": s.id, "label": s.label} for s in SETTINGS.get(kind.id, ())],
             }
             for kind in EFFECTS.values()
         ],

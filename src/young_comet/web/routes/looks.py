@@ -12,7 +12,11 @@ from ...core.export import encode_preview
 from ...core.media.written_colours import notations, typed_colour
 from ...core.model.kinds import check_curve
 from ...core.pixels.tone import curve_table
-from ...core.views import effect_sample
+from ...core.resolve import SceneEvaluator
+from ...core.views import effect_sample, seen_sample
+from ...edits.base import Edit
+from ...edits.effect_edits import UseSetting
+from ...edits.member_edits import ChangeMember
 from ...edits.project_edits import find_asset
 from ...errors import MediaError
 from ..frames import RenderKit
@@ -36,6 +40,39 @@ async def sample(kind_id: str, services: Served) -> Response:
         _SAMPLES[kind_id] = await services.frames.run(draw)
     headers = {"cache-control": "private, max-age=3600"}
     return Response(_SAMPLES[kind_id], media_type="image/jpeg", headers=headers)
+
+
+@router.get(
+    "/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}/effects/{effect_id}/{setting}.jpg"
+)
+async def setting_sample(
+    project_id: str, scene_id: str, layer_id: str, effect_id: str, setting: str, services: Served,
+    time_s: Annotated[float, Query(ge=0, le=3600, allow_inf_nan=False)] = 0.0,
+) -> Response:  # fmt: skip
+    """A layer as it would be with a setting of one of its effects, as it is seen at a moment.
+    Nothing (204) where it is not seen then."""
+
+    def draw(kit: RenderKit) -> bytes | None:
+        use = UseSetting(scene=scene_id, layer=layer_id, effect=effect_id, setting=setting)
+        on, off = (
+            ChangeMember(
+                scene=scene_id, family="effect", layer=layer_id, member=effect_id, set={"on": each}
+            )
+            for each in (True, False)
+        )
+
+        def drafted(*edits: Edit) -> SceneEvaluator:
+            project = services.workspace.drafted(project_id, list(edits))
+            return SceneEvaluator(project, scene_id, kit.tracks, kit.library)
+
+        found = seen_sample(drafted(use, on), drafted(off), layer_id, time_s, kit.small)
+        return None if found is None else encode_preview(found, 88)
+
+    data = await services.frames.run(draw)
+    if data is None:
+        return Response(status_code=204)
+    headers = {"cache-control": "private, max-age=600"}
+    return Response(data, media_type="image/jpeg", headers=headers)
 
 
 @router.post("/tone-curve")

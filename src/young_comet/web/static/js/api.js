@@ -94,6 +94,8 @@ export const api = {
     request("GET", `/api/projects/${id}/scenes/${scene}/colour?${q({ time_s, x, y, ...(before ?? {}) })}`),
   pick: (id, scene, time_s, x, y, reach) =>
     request("GET", `/api/projects/${id}/scenes/${scene}/pick?${q({ time_s, x, y, reach })}`),
+  settingSample: ({ project, scene, layer, effect, setting }, asked) =>
+    `/api/projects/${project}/scenes/${scene}/layers/${layer}/effects/${effect}/${setting}.jpg?${q(asked)}`,
   wornSample: ({ project, scene, layer }, asked) =>
     `/api/projects/${project}/scenes/${scene}/layers/${layer}/worn.jpg?${q(asked)}`,
   /** A frame as a picture: as it is, or as it was at a `step` of the history; without a time that at which

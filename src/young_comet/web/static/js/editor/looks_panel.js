@@ -1,5 +1,6 @@
 // The Looks tab: blending, masks and effects of the selected layer.
 import { Alpine } from "../common.js";
+import { api } from "../api.js";
 import { newId } from "../formats.js";
 import { note } from "../notes.js";
 import { addHalfPlane } from "./actions/shapes.js";
@@ -19,6 +20,7 @@ const MODES = {
 export function registerLooksPanel(editor) {
   const folded = new Set(["Matte", "Motion blur"]);
   const open = new Set();
+  const shownAt = new Map(); // of effects whose settings are shown: the moment and the revision
   const fields = fieldMethods(editor);
   const scene = () => editor.sceneId;
   const only = () => (editor.selected.size === 1 ? editor.selectedLayers[0] : null);
@@ -108,6 +110,10 @@ export function registerLooksPanel(editor) {
       fold(section) {
         if (!folded.delete(section.id)) folded.add(section.id);
         this.update();
+      },
+      async useSetting(card, setting) {
+        const place = { scene: editor.sceneId, layer: only().id, effect: card.id };
+        await editor.edit({ kind: "use-setting", ...place, setting: setting.id });
       },
       openCard(card) {
         const name = `${card.family}.${card.id}`;
@@ -318,6 +324,22 @@ export function registerLooksPanel(editor) {
     };
   }
 
+  /** The settings of an effect as pictures of the layer; they stay while the playhead moves. */
+  function settingsOf(layer, effect, kind) {
+    const place = { project: editor.projectId, scene: editor.sceneId, layer: layer.id, effect: effect.id };
+    const from = `${layer.id}.${effect.id}`;
+    const seen = layer.start_s <= editor.time && editor.time < layer.end_s;
+    if (!shownAt.has(from)) {
+      const middle = (layer.start_s + Math.min(layer.end_s, editor.scene.length_s)) / 2;
+      shownAt.set(from, { time_s: seen ? editor.time : middle, r: editor.revision });
+    }
+    return kind.settings.map((each) => ({
+      ...each,
+      title: `${kind.label}: ${each.label}`,
+      picture: api.settingSample({ ...place, setting: each.id }, shownAt.get(from)),
+    }));
+  }
+
   function effectCard(layer, effect) {
     const kind = editor.effects[effect.kind];
     const isOpen = open.has(`effect.${effect.id}`);
@@ -331,6 +353,7 @@ export function registerLooksPanel(editor) {
       cls: effect.on ? "" : "off",
       openLabel: `${isOpen ? "Close" : "Open"} ${label}`,
       fields: isOpen ? fieldsOf(editor, layer, editor.specsOfMember(layer, "effect", effect)) : [],
+      settings: isOpen ? settingsOf(layer, effect, kind) : [],
     };
   }
 }
