@@ -11,11 +11,14 @@ from ..errors import NotFoundError
 from ..store import DataFolder
 from . import drawings, parts
 from .clouds_clip import passing_clouds
+from .evening import evening_programme
 from .kinetic_title import kinetic_title
 from .logo_reveal import logo_reveal
 from .lower_third import lower_third, name_tag
 from .opener import opener
+from .race_day import race_day
 from .sounds import kit_assets, sounds
+from .workshop import kite_workshop
 
 DEMO_ID = "kite-week"
 NAME = "Gullwing Bay Kite Week"
@@ -89,5 +92,6 @@ def ensure_demo(folder: DataFolder) -> None:
     for asset in kit_assets(folder.assets):
         workspace.edit(DEMO_ID, AddAsset(asset=asset))
     scenes = (*logo_reveal(), *lower_third(), *kinetic_title(), *sounds())
-    for edit in (*scenes, *opener(), *name_tag()):
+    others = (*evening_programme(), *race_day(), *kite_workshop())
+    for edit in (*scenes, *opener(), *name_tag(), *others):
         workspace.edit(DEMO_ID, parse_edit(edit))
