@@ -33,8 +33,7 @@ def _followed(known: Scene | None, project: Project, scene: Scene, context: Edit
     layers = []
     for layer in scene.layers:
         old = before.get(layer.id)
-        # Of layers that go by their group the number of others counts, too.
-        same = old is layer and layer.group is None
+        same = old is layer and not _by_group(layer)
         if same or not (layer.arrive_follows or layer.leave_follows):
             layers.append(layer)
             continue
@@ -45,6 +44,14 @@ def _followed(known: Scene | None, project: Project, scene: Scene, context: Edit
     return scene.model_copy(update={"layers": tuple(layers)})
 
 
+def _by_group(layer: Layer) -> bool:
+    """Whether a move goes over the layers of its group: then the number of others counts, too."""
+    return layer.group is not None and any(
+        prop.value == "group" and name.endswith(".spread.over")
+        for name, prop in layer.properties.items()
+    )
+
+
 def _fitted(evaluator: SceneEvaluator, old: Layer | None, layer: Layer) -> Layer:
     update: dict[str, Any] = {}
     lasts = layer.end_s - layer.start_s
@@ -53,7 +60,10 @@ def _fitted(evaluator: SceneEvaluator, old: Layer | None, layer: Layer) -> Layer
         now = getattr(layer, name)
         if not getattr(layer, FOLLOWS[phase]):
             continue
-        length = phase_length(evaluator, layer, phase) or 0.0
+        try:
+            length = phase_length(evaluator, layer, phase) or 0.0
+        except Exception:  # noqa: BLE001 - what cannot be evaluated is told where it is drawn
+            continue
         by_hand = (
             old is not None
             and getattr(old, FOLLOWS[phase])

@@ -156,6 +156,16 @@ def test_a_phase_follows_its_moves_until_somebody_says_how_long_it_is():
     assert kite(again).arrive_s == pytest.approx(0.6)
 
 
+def test_both_phases_are_as_long_as_their_own_moves_take():
+    document = done(
+        scene(text("Gull wing")),
+        wear("lift", spread__each=0.7),
+        wear("fade", "leave", "words", id="n", spread__each=0.3, spread__step_words=0.1),
+    )
+    assert kite(document).arrive_s == pytest.approx(0.7 + 0.035 * 7, abs=1e-5)
+    assert kite(document).leave_s == pytest.approx(0.3 + 0.1, abs=1e-5)
+
+
 def test_a_phase_that_follows_has_room_and_none_without_moves():
     document = done(
         scene(text("Kites " * 40, length=3.0)), wear("lift"), wear("sink", "leave", id="n")
@@ -165,6 +175,23 @@ def test_a_phase_that_follows_has_room_and_none_without_moves():
     bare = done(document, {"kind": "remove-members", "family": "move", "layer": "kite",
                            "members": ["m", "n"]})  # fmt: skip
     assert (kite(bare).arrive_s, kite(bare).leave_s) == (0.0, 0.0)
+
+
+def test_layers_of_a_group_follow_the_number_of_the_others():
+    def named(id):
+        made = layer(id, "shape", position=[160, 90]).model_copy(update={"end_s": 6.0, "name": id})
+        return made
+
+    whole = project(*(named(id) for id in ("kite", "bow", "tail")))
+    longer = whole.scenes[0].model_copy(update={"length_s": 6.0})
+    document = done(
+        whole.model_copy(update={"scenes": (longer,)}),
+        {"kind": "group-layers", "layers": ["kite", "bow", "tail"], "id": "g", "name": "Kite"},
+        wear("lift", over="group"),
+    )
+    assert kite(document).arrive_s == pytest.approx(0.6 + 2 * 0.12)
+    fewer = done(document, {"kind": "remove-layers", "layers": ["tail"]})
+    assert kite(fewer).arrive_s == pytest.approx(0.6 + 0.12)
 
 
 def test_following_is_undone_with_what_it_followed():

@@ -86,11 +86,12 @@ def worn(evaluator: Resolver, v: LayerValues) -> list[Worn]:
     """The moves of a layer that are in effect at its moment."""
     key = ("worn", v.layer.id, v.local_s, v.nth)
     if key not in evaluator.memo:
-        evaluator.memo[key] = _worn(evaluator, v.bare())
+        evaluator.memo[key] = worn_as_it_is(evaluator, v.bare())
     return evaluator.memo[key]  # type: ignore[no-any-return]
 
 
-def _worn(evaluator: Resolver, v: LayerValues) -> list[Worn]:
+def worn_as_it_is(evaluator: Resolver, v: LayerValues) -> list[Worn]:
+    """The same of a layer that may be another than the scene's one of that id: nothing is kept."""
     layer = v.layer
     length = layer.end_s - layer.start_s
     found = []

@@ -9,7 +9,7 @@ from ..moves import TEXT_UNITS, tempo_of
 from .context import Resolver
 from .lettering import ranges_of
 from .looks import cut_of
-from .moves import Worn, place_among, sliced, worn
+from .moves import Worn, place_among, sliced, worn_as_it_is
 from .values import LayerValues
 
 
@@ -25,7 +25,7 @@ def phase_length(evaluator: Resolver, layer: Layer, phase: str) -> float | None:
     update = {"moves": moves, "arrive_s": 0.0, "leave_s": 0.0, f"{phase}_s": lasts}
     alone = layer.model_copy(update=update)
     values = evaluator.values(alone, layer.start_s + lasts / 2)
-    needed = [_needed(evaluator, values, each, phase) for each in worn(evaluator, values)]
+    needed = [_needed(evaluator, values, each, phase) for each in worn_as_it_is(evaluator, values)]
     return max(needed, default=None)
 
 
