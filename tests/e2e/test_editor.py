@@ -360,7 +360,8 @@ def test_play_in_real_time_with_the_filmstrip_filling(page, server):
     page.keyboard.press("Home")
     strip = page.locator("#filmstrip").bounding_box()
     page.mouse.click(strip["x"] + strip["width"] / 2, strip["y"] + 10)
-    assert page.evaluate("youngComet.editor.frame") == pytest.approx(75, abs=2)
+    middle = page.evaluate("youngComet.editor.scene.length_s") * 25 / 2
+    assert page.evaluate("youngComet.editor.frame") == pytest.approx(middle, abs=2)
 
 
 def test_the_finder_reaches_commands_and_layers(scene):
