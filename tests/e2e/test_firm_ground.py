@@ -290,6 +290,18 @@ def test_a_colour_typed_is_kept_where_the_picker_closes_before_the_answer(page, 
     typed.fill("#2f9fb3")
     typed.press("Enter")
     expect(page.locator("#picker")).to_be_hidden()
-    page.wait_for_function(
-        "() => youngComet.editor.layer('title').properties['fill.colour']?.value === '#2f9fb3'"
-    )
+    fill = "() => youngComet.editor.layer('title').properties['fill.colour']?.value"
+    page.wait_for_function(f"{fill} === '#2f9fb3'")
+    page.unroute("**/api/colours**")
+    # A press elsewhere ends the typing, too; Escape takes it back.
+    swatch = page.locator('.prop[data-property="fill.colour"] .swatch').first
+    swatch.click()
+    typed.fill("#ffb44a")
+    page.locator("#time-field").click()
+    page.wait_for_function(f"{fill} === '#ffb44a'")
+    swatch.click()
+    typed.fill("#101010")
+    page.keyboard.press("Escape")
+    expect(page.locator("#picker")).to_be_hidden()
+    settle(page)
+    assert page.evaluate(f"({fill})()") == "#ffb44a"

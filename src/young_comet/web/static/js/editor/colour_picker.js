@@ -24,6 +24,7 @@ export function registerColourPicker(editor) {
     lightness: 1,
     alpha: 100,
     hex: "",
+    typed: false,
     withInks: true,
     withAlpha: true,
     inks: [],
@@ -42,6 +43,7 @@ export function registerColourPicker(editor) {
       const escape = (event) => {
         if (!this.shown || event.key !== "Escape") return;
         event.stopImmediatePropagation();
+        this.typed = false;
         this.close();
       };
       window.addEventListener("keydown", escape, true);
@@ -76,6 +78,8 @@ export function registerColourPicker(editor) {
       own.style.top = `${Math.max(8, Math.min(window.innerHeight - own.offsetHeight - 8, box.top - 60))}px`;
     },
     close() {
+      // A press elsewhere ends the typing, and what was typed counts.
+      if (this.typed) this.typeHex();
       this.shown = false;
       then = null;
     },
@@ -87,6 +91,7 @@ export function registerColourPicker(editor) {
       this.saturation = s;
       this.lightness = v;
       this.hex = hex;
+      this.typed = false;
       this.paint();
     },
     paint() {
@@ -132,7 +137,12 @@ export function registerColourPicker(editor) {
       );
       move(event);
     },
+    typing() {
+      this.typed = true;
+    },
     async typeHex() {
+      if (!this.typed) return;
+      this.typed = false;
       // For whom it was opened, also where the picker is closed or opened for another meanwhile.
       const [tell, text] = [then, this.hex];
       const read = await editor.working(readColour(text));
