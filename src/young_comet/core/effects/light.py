@@ -59,13 +59,15 @@ def _halo(sigma: float) -> list[tuple[float, float]]:
     return [(sigma * part, share) for part, share in _HALO]
 
 
-def _vivid(light: np.ndarray) -> np.ndarray:
-    """Light (h, w, 4), premultiplied, whose colours are further from grey; none beyond alpha."""
-    mixed = light.astype(np.float32)
-    grey = cv2.transform(mixed, np.array([[0.0722, 0.7152, 0.2126, 0.0]], np.float32))[:, :, None]
-    mixed[:, :, :3] = grey + _VIVID * (mixed[:, :, :3] - grey)
-    np.clip(mixed[:, :, :3], 0, mixed[:, :, 3:], out=mixed[:, :, :3])
-    return np.rint(mixed).astype(np.uint8) if light.dtype == np.uint8 else mixed
+def _vivid() -> np.ndarray:
+    """What makes premultiplied BGRA more coloured: further from its grey."""
+    grey = (1 - _VIVID) * np.array([0.0722, 0.7152, 0.2126, 0.0])
+    matrix = np.diag([_VIVID, _VIVID, _VIVID, 1.0])
+    matrix[:3] += grey
+    return matrix.astype(np.float32)
+
+
+_COLOURS = _vivid()
 
 
 def _glow_reach(p: Params, work: Work) -> float:
@@ -105,8 +107,7 @@ def _glow(raster: Raster, p: Params, work: Work) -> Raster:
     def field() -> np.ndarray:
         bright = Raster(_bright(raster, p["threshold"] / 100), raster.left, raster.top)
         source = alpha_in(bright, region) if ink else pixels_in(bright, region)
-        found = blurs.glow_field(source, _halo(sigma))
-        return found if ink or not found.size else _vivid(found)
+        return blurs.glow_field(source, _halo(sigma), None if ink else _COLOURS)
 
     if part == "within" and p["where"] == "behind":
         return raster  # the layer covers it

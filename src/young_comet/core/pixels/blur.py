@@ -92,15 +92,18 @@ def _halved(
     return in_levels(large) if fine else large
 
 
-def glow_field(pixels: np.ndarray, parts: Sequence[tuple[float, float]]) -> np.ndarray:
+def glow_field(
+    pixels: np.ndarray, parts: Sequence[tuple[float, float]], vivid: np.ndarray | None = None
+) -> np.ndarray:
     """The sum of gaussians of a picture (h, w) or (h, w, n) uint8 on transparent ground: parts are
     their sigmas, the nearest first, and shares. Where the nearest can be computed on a smaller
     picture all are, and the field is as small as that, in floats; ``glow_light`` makes a picture of
-    it."""
+    it. ``vivid`` (4, 4) changes the colours before; none becomes more than alpha."""
     if not pixels.size:
         return pixels
     near = parts[0][0]
     if near < _DIRECT:
+        pixels = _coloured(pixels, vivid)
         whole: np.ndarray = np.zeros(pixels.shape, np.float32)
         for sigma, share in parts:
             whole = cv2.addWeighted(whole, 1, gaussian(pixels, sigma), share, 0, dtype=cv2.CV_32F)
@@ -110,13 +113,25 @@ def glow_field(pixels: np.ndarray, parts: Sequence[tuple[float, float]]) -> np.n
     if pad_x or pad_y:
         pixels = cv2.copyMakeBorder(pixels, 0, pad_y, 0, pad_x, cv2.BORDER_CONSTANT)
     size = (pixels.shape[1] // factor, pixels.shape[0] // factor)
-    small = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA)
+    small = _coloured(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), vivid)
     sigmas = [math.sqrt(sigma**2 - (factor**2 - 1) / 4) / factor for sigma, _ in parts]
-    sharp = _kernelled(small.astype(np.float32), sigmas[0], sigmas[0], cv2.BORDER_CONSTANT)
-    field: np.ndarray = sharp * np.float32(parts[0][1])
+    sharp = _kernelled(small, sigmas[0], sigmas[0], cv2.BORDER_CONSTANT)
+    field: np.ndarray | None = None
     for sigma, (_, share) in zip(sigmas[1:], parts[1:], strict=True):
-        field = cv2.addWeighted(field, 1, gaussian(small, sigma), share, 0, dtype=cv2.CV_32F)
-    return field
+        soft = gaussian(small, sigma)
+        if field is None:
+            field = cv2.addWeighted(sharp, parts[0][1], soft, share, 0, dtype=cv2.CV_32F)
+        else:
+            field = cv2.addWeighted(field, 1, soft, share, 0, dtype=cv2.CV_32F)
+    return field if field is not None else np.float32(parts[0][1]) * sharp
+
+
+def _coloured(pixels: np.ndarray, matrix: np.ndarray | None) -> np.ndarray:
+    if matrix is None or pixels.ndim != 3:
+        return pixels
+    found = cv2.transform(pixels, matrix)
+    alpha = np.ascontiguousarray(found[:, :, 3])
+    return np.asarray(cv2.min(found, cv2.merge((alpha, alpha, alpha, alpha))))
 
 
 def glow_light(field: np.ndarray, near: float, gain: float, width: int, height: int) -> np.ndarray:
