@@ -274,6 +274,29 @@ def test_what_is_typed_stays_when_something_else_is_answered(page, server):
     expect(name).to_have_value("Breeze")
 
 
+def test_what_is_typed_is_for_what_was_selected_when_it_was_typed(page, server):
+    """A number and a colour confirmed by a press that selects another layer."""
+    sail = {"id": "sail", "name": "Sail", "kind": "text", "start_s": 0, "end_s": 2,
+            "properties": {"text": {"value": "Sail"}}}  # fmt: skip
+    open_desk(page, server, "For whom", [TITLE, sail], 2)
+    row = page.locator('.row-line[data-layer="title"] .row-name')
+    for field, text, wanted in (
+        ("rotation", "30", 30), ("fill.colour", "#2f9fb3", "#2f9fb3"),
+    ):  # fmt: skip
+        row.click()
+        page.locator(f'.prop[data-property="{field}"] input.field').first.evaluate(
+            """(input, text) => { input.focus(); input.value = text;
+                for (const name of ["input", "change"])
+                    input.dispatchEvent(new Event(name, { bubbles: true }));
+                youngComet.editor.select(["sail"]); }""",
+            text,
+        )
+        settle(page)
+        value = f"(id) => youngComet.editor.layer(id).properties['{field}']?.value"
+        assert page.evaluate(value, "title") == wanted
+        assert page.evaluate(value, "sail") is None
+
+
 def test_a_colour_typed_is_kept_where_the_picker_closes_before_the_answer(page, server):
     open_desk(page, server, "Late colour", [TITLE], 2)
     page.locator('.row-line[data-layer="title"] .row-name').click()

@@ -103,12 +103,16 @@ class UseSetting(SceneEdit):
         setting = find_setting(effect.kind, self.setting)
         prefix = EFFECTS.prefix(effect.id)
         properties = dict(layer.properties)
-        for name, prop in EFFECTS.own(layer, effect.id).items():
-            if name not in KEPT and not prop.keys and not prop.expression:
+        own = EFFECTS.own(layer, effect.id)
+        # A split point stays whole where one of its parts is animated.
+        moving = {name.partition(".")[0] for name, p in own.items() if p.keys or p.expression}
+        kept = moving | KEPT
+        for name in own:
+            if name.partition(".")[0] not in kept:
                 del properties[prefix + name]
         for name, value in setting.values.items():
             spec = EFFECTS.spec_of_kind(effect.kind, name)
-            if spec is not None and prefix + name not in properties:
+            if spec is not None and name not in kept:
                 properties[prefix + name] = Property(value=normalise(spec, value, spec.label))
         changed = layer.model_copy(update={"properties": properties})
         return with_layers(scene, [layer.id], lambda _: changed)

@@ -8,14 +8,15 @@ import numpy as np
 import pytest
 from tests.build import CONTEXT, LIBRARY, draw, layer, project
 
-from young_comet.core.model import SCHEMA_VERSION, Move, Property
+from young_comet.core.model import SCHEMA_VERSION, Effect, EffectSet, Move, Property, SetEffect
 from young_comet.core.model.schema import load_project
-from young_comet.core.moves import MOVES
+from young_comet.core.moves import MOVES, PASSAGES
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.timing import parse_easing
 from young_comet.core.timing.spread import Tempo
 from young_comet.edits import apply_edit, parse_edit
 from young_comet.edits.apply import revert
+from young_comet.errors import DocumentError
 
 S = {"scene": "reveal"}
 ARRIVING = [kind for kind in MOVES.values() if not kind.dwells]
@@ -132,6 +133,17 @@ def test_a_wave_goes_through_the_letters_and_beats_strike_word_by_word():
     )
     for n, first in enumerate((0, 6, 11)):
         units = on_their_way(beats, n + 0.08) if n else on_their_way(beats, 3.08)
+        assert [unit.first for unit in units if unit.place.sx > 1.2] == [first]
+
+
+def test_beats_go_by_turns_in_the_sequence_that_is_chosen():
+    beats = done(
+        scene(text("Kites over Bay")),
+        wear("pulse", "dwell", "words", turns=True, every=1.0, by=50.0, fall=0.1,
+             spread__order="back"),
+    )  # fmt: skip
+    for n, first in ((1, 6), (2, 0), (3, 11)):
+        units = on_their_way(beats, n + 0.08)
         assert [unit.first for unit in units if unit.place.sx > 1.2] == [first]
 
 
@@ -309,3 +321,55 @@ def test_no_move_that_is_offered_leaves_the_picture_at_rest_all_through_its_phas
             np.abs(draw(document, t).astype(int) - draw(resting, t)).max() > 16 for t in moments
         ]
         assert any(differ), (over, phase)
+
+
+# Passages
+
+
+@pytest.mark.parametrize("kind", ["text", "shape"])
+@pytest.mark.parametrize("passage", PASSAGES.values(), ids=lambda p: p.id)
+def test_a_passage_comes_and_goes_on_everything_it_is_offered_for(passage, kind):
+    base = _wearer(kind, "whole").model_copy(update={"end_s": 5.0})
+    worn = {"kind": "wear-passage", "layers": ["kite"], "passage": passage.id}
+    if not passage.fits(kind, MOVES):
+        with pytest.raises(DocumentError, match="does nothing for a"):
+            done(scene(base), worn)
+        return
+    document = done(scene(base), wear("fade"), worn)
+    made, resting = kite(document), scene(base)
+    assert [(m.phase, m.kind) for m in made.moves] == [(w.phase, w.kind) for w in passage.moves]
+    assert 0 < made.arrive_s < 2.5 and 0 < made.leave_s <= made.arrive_s
+    for begin, length in ((0.0, made.arrive_s), (5.0 - made.leave_s, made.leave_s)):
+        moments = [begin + share * length for share in (0.12, 0.3, 0.5, 0.8)]
+        assert any(
+            np.abs(draw(document, t).astype(int) - draw(resting, t)).max() > 16 for t in moments
+        )
+    again = done(document, {"kind": "wear-passage", "layers": ["kite"], "passage": passage.id})
+    assert kite(again).arrive_s == made.arrive_s  # worn twice it is worn once
+    assert len(kite(again).moves) == len(made.moves)
+
+
+# Effects of before
+
+
+def test_effects_of_before_keep_their_defaults_also_in_saved_sets():
+    kinds = ("glow", "drop-shadow", "texture", "grain", "wave")
+    effects = tuple(Effect(id=f"e{n}", kind=each) for n, each in enumerate(kinds))
+    made = text().model_copy(update={
+        "effects": effects,
+        "properties": {**text().properties, "effect.e1.distance": Property(value=77.0)},
+    })  # fmt: skip
+    saved = EffectSet(
+        id="set", name="Set", effects=(SetEffect(kind="glow"), SetEffect(kind="wave"))
+    )
+    whole = scene(made).model_copy(update={"effect_sets": (saved,)})
+    old = load_project({**whole.model_dump(mode="json"), "schema_version": 6})
+    values = {name: prop.value for name, prop in kite(old).properties.items()}
+    assert values["effect.e0.where"] == "screened" and values["effect.e1.contact"] == 0
+    assert values["effect.e1.distance"] == 77 and values["effect.e1.softness"] == 10
+    assert values["effect.e2.mode"] == "multiply" and values["effect.e3.amount"] == 12
+    assert not any(name.startswith("effect.e4.") for name in values)
+    glow, wave = old.effect_sets[0].effects
+    assert glow.properties["where"].value == "screened" and not wave.properties
+    new = load_project(whole.model_dump(mode="json"))
+    assert "effect.e0.where" not in kite(new).properties

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Callable
 from functools import lru_cache
@@ -76,11 +75,14 @@ def _past_grey(ab: np.ndarray, points: list[np.ndarray], shares: list[np.ndarray
     parts = [share / whole for share in shares]
     most = sum(part * np.float32(math.hypot(*p)) for part, p in zip(parts, points, strict=True))
     lost = np.clip(1 - np.hypot(ab[:, :, 0], ab[:, :, 1]) / (most + np.float32(1e-6)), 0, 1)
+    # Over all pairs, the bluer one first: w v (b' - b, a - a'), by sums of those that went before.
     bent = np.zeros_like(ab)
-    for i, j in itertools.combinations(range(len(points)), 2):
-        da, db = points[j] - points[i]
-        aside = np.array([-db, da], np.float32) * (1 if -db >= 0 else -1)
-        bent += (parts[i] * parts[j])[:, :, None] * aside
+    before = np.zeros((3, *ab.shape[:2]), np.float32)
+    for index in sorted(range(len(points)), key=lambda n: (points[n][1], points[n][0])):
+        (a, b), part = points[index], parts[index]
+        bent[:, :, 0] += part * (b * before[0] - before[2])
+        bent[:, :, 1] += part * (before[1] - a * before[0])
+        before += np.stack([part, part * a, part * b])
     return np.asarray(ab + np.float32(_AROUND_GREY) * lost[:, :, None] * bent, np.float32)
 
 

@@ -33,7 +33,6 @@ class Worn:
     progress: float
     time_s: float
     length_s: float
-
     leaves: bool = False
 
     @property
@@ -49,11 +48,13 @@ class Worn:
     def pose(self, moment: Moment, rank: float, count: int, spread: bool = True) -> Pose:
         """The pose of one unit of a rank, or of the whole where it goes over no units."""
         if self.kind.dwells:
-            # By turns they need no lag: each waits for a beat of its own.
-            spread = spread and self.over != "whole" and not self.params.get("turns")
-            lag = self.params.get("spread.lag", 0.0) * rank if spread else 0.0
-            late = replace(moment, time_s=moment.time_s - lag) if lag else moment
-            return self.kind.draw(self.progress, self.params, late)
+            if not spread or self.over == "whole":
+                return self.kind.draw(self.progress, self.params, moment)
+            if self.params.get("turns"):  # each waits for a beat of its own, in their sequence
+                moment = replace(moment, nth=round(rank))
+            elif lag := self.params.get("spread.lag", 0.0) * rank:
+                moment = replace(moment, time_s=moment.time_s - lag)
+            return self.kind.draw(self.progress, self.params, moment)
         if self.progress >= 1:
             return REST
         return self.drawn(self._share(rank, count, spread and self.over != "whole"), moment)

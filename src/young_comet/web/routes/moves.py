@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from fastapi import APIRouter, Body, Depends, Query
 from fastapi.responses import Response
 from starlette.concurrency import run_in_threadpool
@@ -12,6 +14,7 @@ from ...core.catalog import READY_FRONTS, move_kind
 from ...core.export import encode_preview
 from ...core.model import SavedMove
 from ...core.moves import PASSAGES
+from ...core.paint import MediaLibrary
 from ...core.resolve import SceneEvaluator
 from ...core.views import front_sample, move_sample, passage_sample, with_only, worn_sample
 from ...edits import new_id
@@ -26,43 +29,35 @@ Served = Annotated[Services, Depends(get_services)]
 _SAMPLES: dict[str, bytes] = {}
 
 
+async def _once(
+    services: Services, key: str, draw: Callable[[MediaLibrary], np.ndarray]
+) -> Response:
+    """Frames side by side that are drawn once a process."""
+    if key not in _SAMPLES:
+        _SAMPLES[key] = await services.frames.run(lambda kit: encode_preview(draw(kit.library), 88))
+    return _picture(_SAMPLES[key], "private, max-age=3600")
+
+
 @router.get("/moves/{kind_id}/sample.jpg")
 async def sample(kind_id: str, services: Served) -> Response:
-    """Frames of a move side by side; drawn once a process."""
-    if kind_id not in _SAMPLES:
-        move_kind(kind_id)
-
-        def draw(kit: RenderKit) -> bytes:
-            return encode_preview(move_sample(kind_id, kit.library), 88)
-
-        _SAMPLES[kind_id] = await services.frames.run(draw)
-    return _picture(_SAMPLES[kind_id], "private, max-age=3600")
+    """Frames of a move side by side."""
+    move_kind(kind_id)
+    return await _once(services, kind_id, lambda library: move_sample(kind_id, library))
 
 
 @router.get("/fronts/{ready}/sample.jpg")
 async def front(ready: str, services: Served) -> Response:
-    """Frames of a ready front side by side; drawn once a process."""
-    kind, key = READY_FRONTS.known(ready), f"front {ready}"
-    if key not in _SAMPLES:
-
-        def draw(kit: RenderKit) -> bytes:
-            return encode_preview(front_sample(kind.id, kit.library), 88)
-
-        _SAMPLES[key] = await services.frames.run(draw)
-    return _picture(_SAMPLES[key], "private, max-age=3600")
+    """Frames of a ready front side by side."""
+    kind = READY_FRONTS.known(ready)
+    return await _once(services, f"front {ready}", lambda library: front_sample(kind.id, library))
 
 
 @router.get("/passages/{passage_id}/sample.jpg")
 async def passage(passage_id: str, services: Served) -> Response:
-    """Frames of a passage side by side; drawn once a process."""
-    kind, key = PASSAGES.known(passage_id), f"passage {passage_id}"
-    if key not in _SAMPLES:
-
-        def draw(kit: RenderKit) -> bytes:
-            return encode_preview(passage_sample(kind.id, kit.library), 88)
-
-        _SAMPLES[key] = await services.frames.run(draw)
-    return _picture(_SAMPLES[key], "private, max-age=3600")
+    """Frames of a passage side by side."""
+    kind = PASSAGES.known(passage_id)
+    key = f"passage {passage_id}"
+    return await _once(services, key, lambda library: passage_sample(kind.id, library))
 
 
 @router.get("/projects/{project_id}/moves/{move_id}/sample.jpg")

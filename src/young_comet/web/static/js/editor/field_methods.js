@@ -24,8 +24,9 @@ export function fieldMethods(editor) {
     keep_distance: Boolean(editor.keepDistance),
     time_s: editor.time,
   });
-  const targets = (field, valueOf) =>
-    editor.selectedLayers.map((layer, index) => ({
+  // What is asked from the server first is for the layers that were selected when it was asked.
+  const targets = (field, valueOf, layers = editor.selectedLayers) =>
+    layers.map((layer, index) => ({
       layer: layer.id,
       property: field.id,
       value: valueOf(index),
@@ -94,13 +95,14 @@ export function fieldMethods(editor) {
     },
     async typeNumber(field, part, event) {
       typing.touched = false;
+      const layers = editor.selectedLayers;
       try {
         const value = await editor.meaning(
           api.parseNumber(event.target.value, unitsOf(editor, field.spec, part.index)),
         );
         this.checkRange(field, value);
         event.target.classList.remove("wrong");
-        this.commitNumber(field, part, value);
+        this.commitNumber(field, part, value, layers);
       } catch (error) {
         event.target.classList.add("wrong");
         note(`${field.label}: ${error.message.replace(/^value: /, "")}`, { bad: true });
@@ -116,10 +118,9 @@ export function fieldMethods(editor) {
         );
       }
     },
-    commitNumber(field, part, value) {
-      editor.edit(
-        editor.set(targets(field, (index) => withPart(field, index, part.index, value, field.linked))),
-      );
+    commitNumber(field, part, value, layers) {
+      const valueOf = (index) => withPart(field, index, part.index, value, field.linked);
+      editor.edit(editor.set(targets(field, valueOf, layers)));
     },
     stepNumber(field, part, event) {
       const direction = { ArrowUp: 1, ArrowDown: -1 }[event.key];
@@ -206,7 +207,8 @@ export function fieldMethods(editor) {
     // Colours, texts, choices
     openColour(field, event) {
       const now = field.value === MIXED ? "#ffffff" : field.value;
-      const then = (colour, done) => commit(editor.set(targets(field, () => colour)), done);
+      const layers = editor.selectedLayers;
+      const then = (colour, done) => commit(editor.set(targets(field, () => colour, layers)), done);
       openPicker(event.currentTarget, now, then, {
         before: givenTo(editor, field),
         layer: editor.selectedLayers.length === 1 ? editor.selectedLayers[0].id : "",
@@ -214,8 +216,9 @@ export function fieldMethods(editor) {
     },
     async typeColour(field, event) {
       const input = event.target;
-      const read = await readColour(input.value);
-      if (read) editor.edit(editor.set(targets(field, () => read.colour)));
+      const layers = editor.selectedLayers;
+      const read = await editor.working(readColour(input.value));
+      if (read) editor.edit(editor.set(targets(field, () => read.colour, layers)));
       else input.value = field.text;
     },
     choose(field, event) {

@@ -118,6 +118,7 @@ export function registerLooksPanel(editor) {
       openCard(card) {
         const name = `${card.family}.${card.id}`;
         if (!open.delete(name)) open.add(name);
+        shownAt.delete(card.id); // opened again, its settings are seen on the layer as it is then
         if (card.family === "mask") {
           if (open.has(name)) editor.enter("mask", { mask: card.id });
           else if (editor.mode.mask === card.id) editor.enter("select");
@@ -327,16 +328,15 @@ export function registerLooksPanel(editor) {
   /** The settings of an effect as pictures of the layer; they stay while the playhead moves. */
   function settingsOf(layer, effect, kind) {
     const place = { project: editor.projectId, scene: editor.sceneId, layer: layer.id, effect: effect.id };
-    const from = `${layer.id}.${effect.id}`;
     const seen = layer.start_s <= editor.time && editor.time < layer.end_s;
-    if (!shownAt.has(from)) {
+    if (!shownAt.has(effect.id)) {
       const middle = (layer.start_s + Math.min(layer.end_s, editor.scene.length_s)) / 2;
-      shownAt.set(from, { time_s: seen ? editor.time : middle, r: editor.revision });
+      shownAt.set(effect.id, { time_s: seen ? editor.time : middle, r: editor.revision });
     }
     return kind.settings.map((each) => ({
       ...each,
       title: `${kind.label}: ${each.label}`,
-      picture: api.settingSample({ ...place, setting: each.id }, shownAt.get(from)),
+      picture: api.settingSample({ ...place, setting: each.id }, shownAt.get(effect.id)),
     }));
   }
 
