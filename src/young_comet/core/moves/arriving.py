@@ -2,199 +2,28 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 
 from ..model.specs import PropertySpec, where
+from . import ways
 from .base import (
     ARRIVES,
     PASSES,
     PLACED,
-    REST,
     SEED,
     SHOWN,
     SIDES,
     STRENGTH,
-    Moment,
     MoveKind,
-    Params,
-    Pose,
-    Wipe,
     choice,
     common,
     flag,
     number,
     percent,
-    way,
 )
 from .tempo import NO_PIECES, ONLY_PARTS
 
 BOTH = ("arrive", "leave")
-
-
-# What fades while it moves has faded in after this share of its time, and begins to fade when so
-# much is left of its way out: opacity follows the time, not the way, which is nearly over by then.
-_FADE_IN, _FADE_OUT = 0.4, 0.6
-
-
-def _faded(p: float) -> float:
-    return min(1.0, max(0.0, p))
-
-
-def _shown(m: Moment, sooner: float = 1.0) -> float:
-    """The opacity of what is on its way; ``sooner`` so many times."""
-    return _faded(m.share * sooner / (_FADE_OUT if m.leaving else _FADE_IN))
-
-
-def _far(params: Params, m: Moment) -> float:
-    """The distance of a move in px."""
-    em = params["measure"] == "em"
-    far: float = params["distance-em"] * m.em if em else params["distance"]
-    return float(far * params["strength"] / 100)
-
-
-def _fade(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(opacity=_faded(p))
-
-
-def _lift(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(offset=(0.0, _far(params, m) * (1 - p)), opacity=_shown(m))
-
-
-def _sink(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(offset=(0.0, -_far(params, m) * (1 - p)), opacity=_shown(m))
-
-
-def _slide(p: float, params: Params, m: Moment) -> Pose:
-    """From just outside itself, seen only within its own box; or from outside the frame."""
-    dx, dy = way(params)
-    if params["start"] == "edge":
-        return Pose(
-            offset=(dx * m.size[0] * (1 - p), dy * m.size[1] * (1 - p)),
-            clipped=p < 1,
-        )
-    far = (m.frame[0] + m.size[0], m.frame[1] + m.size[1])
-    return Pose(offset=(dx * far[0] * (1 - p), dy * far[1] * (1 - p)))
-
-
-_POINTS = {
-    "middle": (0.0, 0.0), "left": (-0.5, 0.0), "right": (0.5, 0.0), "top": (0.0, -0.5),
-    "bottom": (0.0, 0.5),
-}  # fmt: skip
-
-
-def _grow(p: float, params: Params, m: Moment) -> Pose:
-    """Out of a point of its box: what is not the middle moves as it grows."""
-    start = params["start"] / 100
-    s = start + (1 - start) * p
-    u, v = _POINTS[params["from"]]
-    offset = (u * m.size[0] * (1 - s), v * m.size[1] * (1 - s))
-    return Pose(offset=offset, scale=(s, s), opacity=_shown(m))
-
-
-def _widen(p: float, params: Params, m: Moment) -> Pose:
-    across = params["axis"] == "width"
-    s = max(0.0, p)
-    return Pose(scale=(s, 1.0) if across else (1.0, s))
-
-
-# What springs away swells at most so much before it goes.
-_SWELL = 0.05
-
-
-def _spring_in(p: float, params: Params, m: Moment) -> Pose:
-    s = max(0.0, min(p, 1 + _SWELL) if m.leaving else p)
-    tilt = params["lean"] * (1 - p)
-    return Pose(scale=(s, s), rotation_deg=tilt, opacity=_shown(m, 2))
-
-
-def _drop(p: float, params: Params, m: Moment) -> Pose:
-    far = params["height"] / 100 * m.frame[1] * params["strength"] / 100
-    return Pose(offset=(0.0, -far * (1 - p)), opacity=_shown(m, 2))
-
-
-def _unroll(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(wipe=Wipe("linear", _faded(p), params["angle"], params["softness"]))
-
-
-def _open(p: float, params: Params, m: Moment) -> Pose:
-    angle = 90.0 if params["axis"] == "height" else 0.0
-    return Pose(wipe=Wipe("centre", _faded(p), angle, params["softness"]))
-
-
-def _iris(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(wipe=Wipe("iris", _faded(p), 0.0, params["softness"]))
-
-
-def _focus(p: float, params: Params, m: Moment) -> Pose:
-    away = max(0.0, 1 - p)
-    s = 1 + (params["scale"] / 100 - 1) * away
-    return Pose(
-        blur_px=params["blur"] * params["strength"] / 100 * away,
-        opacity=_shown(m),
-        scale=(s, s),
-    )
-
-
-def _turn_in(p: float, params: Params, m: Moment) -> Pose:
-    angle, pivot = params["angle"] * (1 - p), _POINTS[params["hinge"]]
-    if params["axis"] == "y":
-        return Pose(turn_deg=angle, pivot=pivot, opacity=_shown(m))
-    return Pose(tilt_deg=angle, pivot=pivot, opacity=_shown(m))
-
-
-def _spin(p: float, params: Params, m: Moment) -> Pose:
-    s = max(0.0, 1 - (1 - p) * params["shrunk"] / 100)
-    return Pose(
-        rotation_deg=-params["angle"] * (1 - p),
-        scale=(s, s),
-        pivot=_POINTS[params["hinge"]],
-        opacity=_shown(m),
-    )
-
-
-def _draw_on(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(drawn=_faded(p))
-
-
-def _type_on(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(opacity=1.0 if p >= 1 else 0.0, cursor=params["cursor"])
-
-
-def _scramble(p: float, params: Params, m: Moment) -> Pose:
-    return Pose(scrambled=1 - _faded(p), opacity=_faded(p * 6))
-
-
-def _chance(seed: int, index: int) -> float:
-    """A number in 0..1, the same for the same place."""
-    x = math.sin(index * 12.9898 + seed * 78.233) * 43758.5453
-    return x - math.floor(x)
-
-
-def _flicker(p: float, params: Params, m: Moment) -> Pose:
-    if p >= 1:
-        return REST
-    step = math.floor(m.time_s * params["rate"])
-    lit = _chance(m.seed + 31 * m.nth, step) < _faded(p) ** 0.8
-    return Pose(opacity=1.0 if lit else params["dark"] / 100 * _faded(p * 4))
-
-
-def _tracking(p: float, params: Params, m: Moment) -> Pose:
-    k = params["strength"] / 100 * (1 - p)
-    return Pose(
-        tracking=params["tracking"] * k, blur_px=max(0.0, params["blur"] * k), opacity=_shown(m)
-    )
-
-
-def _alternate(p: float, params: Params, m: Moment) -> Pose:
-    sign = 1.0 if m.nth % 2 == 0 else -1.0
-    away = 1 - p
-    if params["how"] == "turn":
-        return Pose(turn_deg=sign * 90 * away, opacity=_shown(m))
-    dx, dy = way(params)
-    far = _far(params, m) * away * sign
-    return Pose(offset=(dx * far, dy * far), opacity=_shown(m))
-
 
 # Back a little first, as a hand that throws.
 _DRAWN_BACK = "cubic-bezier(0.4, -0.22, 0.85, 0.45)"
@@ -234,7 +63,7 @@ ARRIVING = (
         BOTH,
         "Comes out of nothing.",
         common("ease-in-out"),
-        _fade,
+        ways.fade,
         0.5,
         fits=(*SHOWN, "treatment"),
         leaves="ease-in-out",
@@ -250,7 +79,7 @@ ARRIVING = (
             STRENGTH,
             *common(ARRIVES),
         ),
-        _lift,
+        ways.lift,
         0.9,
         fits=PLACED,
         onward="back",
@@ -266,7 +95,7 @@ ARRIVING = (
             STRENGTH,
             *common(ARRIVES),
         ),
-        _sink,
+        ways.sink,
         0.9,
         fits=PLACED,
         onward="back",
@@ -287,7 +116,7 @@ ARRIVING = (
             ),
             *common(ARRIVES),
         ),
-        _slide,
+        ways.slide,
         0.8,
         onward="back",
         leaving=("Slide away", "Behind its own edge, or out of the frame."),
@@ -304,7 +133,7 @@ ARRIVING = (
             choice("from", "Origin", _PARTS, help="The point that it grows from"),
             *common(ARRIVES),
         ),
-        _grow,
+        ways.grow,
         0.7,
         fits=PLACED,
         leaving=("Shrink", "Shrinks into a point of its box."),
@@ -318,7 +147,7 @@ ARRIVING = (
             choice("axis", "Opening axis", _AXES, help="Along which of its axes it opens"),
             *common(ARRIVES),
         ),
-        _widen,
+        ways.widen,
         0.6,
         fits=PLACED,
         leaving=("Narrow", "Closes towards its middle."),
@@ -334,7 +163,7 @@ ARRIVING = (
             ),
             *common("spring(0.5)"),
         ),
-        _spring_in,
+        ways.spring_in,
         1.0,
         fits=PLACED,
         leaves=_DRAWN_BACK,
@@ -352,7 +181,7 @@ ARRIVING = (
             STRENGTH,
             *common("bounce-out(0.3)"),
         ),
-        _drop,
+        ways.drop,
         0.9,
         fits=PLACED,
         leaving=("Spring off", "Springs off upwards."),
@@ -374,7 +203,7 @@ ARRIVING = (
             _SOFT,
             *common(PASSES, besides=NO_PIECES),
         ),
-        _unroll,
+        ways.unroll,
         0.8,
         fits=SHOWN,
         leaves=PASSES,
@@ -391,7 +220,7 @@ ARRIVING = (
             _SOFT,
             *common(PASSES, besides=NO_PIECES),
         ),
-        _open,
+        ways.open,
         0.8,
         fits=SHOWN,
         leaves=PASSES,
@@ -403,7 +232,7 @@ ARRIVING = (
         BOTH,
         "A growing circle shows it.",
         (_SOFT, *common(PASSES, besides=NO_PIECES)),
-        _iris,
+        ways.iris,
         0.8,
         fits=SHOWN,
         leaves=PASSES,
@@ -429,7 +258,7 @@ ARRIVING = (
             STRENGTH,
             *common(ARRIVES),
         ),
-        _focus,
+        ways.focus,
         0.8,
         fits=SHOWN,
         leaving=("Blur away", "Into a blur."),
@@ -459,7 +288,7 @@ ARRIVING = (
             _HINGE,
             *common(ARRIVES),
         ),
-        _turn_in,
+        ways.turn_in,
         0.9,
         fits=PLACED,
         onward="back",
@@ -485,7 +314,7 @@ ARRIVING = (
             _HINGE,
             *common(ARRIVES),
         ),
-        _spin,
+        ways.spin,
         0.9,
         fits=PLACED,
         onward="onwards",
@@ -497,7 +326,7 @@ ARRIVING = (
         BOTH,
         "Its stroke is drawn; letters are filled after it.",
         common("ease-in-out", besides=NO_PIECES),
-        _draw_on,
+        ways.draw_on,
         1.0,
         fits=("shape", "text"),
         leaves="ease-in-out",
@@ -512,7 +341,7 @@ ARRIVING = (
             flag("cursor", "Cursor", True, help="A cursor stands behind the last letter"),
             *common("linear", "letters", 0, 0.05, ONLY_PARTS),
         ),
-        _type_on,
+        ways.type_on,
         1.2,
         fits=("text",),
         leaves="linear",
@@ -528,7 +357,7 @@ ARRIVING = (
             SEED,
             *common("linear", "letters", besides=ONLY_PARTS),
         ),
-        _scramble,
+        ways.scramble,
         1.0,
         fits=("text",),
         leaves="linear",
@@ -545,7 +374,7 @@ ARRIVING = (
             SEED,
             *common("linear"),
         ),
-        _flicker,
+        ways.flicker,
         0.8,
         fits=(*SHOWN, "treatment"),
         leaves="linear",
@@ -571,7 +400,7 @@ ARRIVING = (
             STRENGTH,
             *common(ARRIVES, besides=NO_PIECES),
         ),
-        _tracking,
+        ways.tracking,
         1.2,
         fits=("text",),
         leaving=("Tracking opens", "Letters drift apart."),
@@ -593,7 +422,7 @@ ARRIVING = (
             STRENGTH,
             *common(ARRIVES, "slices"),
         ),
-        _alternate,
+        ways.alternate,
         0.9,
         fits=PLACED,
         leaving=("Alternate", "Its pieces turn or slide out to two sides by turns."),
