@@ -104,11 +104,9 @@ class UseSetting(SceneEdit):
         prefix = EFFECTS.prefix(effect.id)
         properties = dict(layer.properties)
         own = EFFECTS.own(layer, effect.id)
-        # A split point stays whole where one of its parts is animated.
-        moving = {name.partition(".")[0] for name, p in own.items() if p.keys or p.expression}
-        kept = moving | KEPT
+        kept = KEPT | {name for name, p in own.items() if p.keys or p.expression}
         for name in own:
-            if name.partition(".")[0] not in kept:
+            if name not in kept:
                 del properties[prefix + name]
         for name, value in setting.values.items():
             spec = EFFECTS.spec_of_kind(effect.kind, name)

@@ -126,16 +126,6 @@ def test_keys_expressions_and_progress_stay():
     )
 
 
-def test_a_point_of_which_one_part_is_animated_stays_whole():
-    falling = kite().model_copy(update={"effects": (Effect(id="e", kind="particles"),)})
-    keys = (Keyframe(id="a", time_s=0, value=0.0), Keyframe(id="b", time_s=1, value=9.0))
-    parts = {"effect.e.centre.x": Property(keys=keys), "effect.e.centre.y": Property(value=4.0)}
-    falling = falling.model_copy(update={"properties": {**falling.properties, **parts}})
-    after = used(project(falling), "snow").project.scenes[0].layers[0].properties
-    assert "effect.e.centre" not in after and after["effect.e.centre.x"].keys == keys
-    assert after["effect.e.centre.y"].value == 4.0 and after["effect.e.kind"].value == "dust"
-
-
 def test_settings_that_are_not_there_are_refused_with_those_that_are():
     with pytest.raises(DocumentError, match="setting: expected one of halo, neon"):
         used(project(kite()), "moonlight")
