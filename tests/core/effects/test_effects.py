@@ -364,7 +364,7 @@ def test_ridges_lie_where_smooth_noise_passes_nought():
 def test_a_counter_goes_up_and_down_between_two_times(values, time_s, text):
     from types import SimpleNamespace
 
-    from young_comet.core.effects.figures import counter_text
+    from young_comet.core.effects.counters import counter_text
 
     p = {"what": "clock", "driven": "span", "pattern": "mm:ss", "progress": 0, **values}
     work = SimpleNamespace(time_s=time_s, length_s=4.0, fps=25.0)

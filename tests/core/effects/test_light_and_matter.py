@@ -200,3 +200,89 @@ def test_grain_is_strongest_in_the_mid_tones():
         assert found.mean() == pytest.approx(tone, abs=1.5)
         spread[tone] = found.std()
     assert spread[128] > 1.7 * spread[16] and spread[128] > 1.7 * spread[240]
+
+
+# Shadows, edges, screens, clouds, flares
+
+
+def test_a_long_shadow_fades_out_evenly_from_the_form():
+    ground = layer("ground", "backdrop", fill__colour="#ffffff")
+    cast = wearing(
+        square((40, 40)), "long-shadow", angle=0.0, length=100.0, opacity=100.0, colour="#000000"
+    )
+    for fade, end in ((100.0, 1.0), (50.0, 0.5), (0.0, 0.0)):
+        faded = wearing(cast, "long-shadow", angle=0.0, length=100.0, opacity=100.0,
+                        colour="#000000", fade=fade)  # fmt: skip
+        row = shown(ground, faded)[90, 182:276, 0] / 255
+        expected = np.linspace(0, 1, len(row)) * fade / 100
+        assert row == pytest.approx(expected, abs=0.05)
+        assert row[-1] == pytest.approx(end, abs=0.06)
+
+
+def test_spill_is_held_down_to_the_larger_channel_or_the_mean():
+    """Turquoise is no spill of a green screen; light green on grey is."""
+
+    def keyed(colour, **more):
+        return shown(wearing(square(colour=colour), "chroma-key", tolerance=3.0, softness=1.0,
+                             **more))[90, 160]  # fmt: skip
+
+    assert keyed("#2f9fb3") == pytest.approx([0xB3, 0x9F, 0x2F], abs=1)
+    assert keyed("#2f9fb3", limit="mean") == pytest.approx([0xB3, (0xB3 + 0x2F) / 2, 0x2F], abs=1)
+    assert keyed("#a0c0a8") == pytest.approx([0xA8, 0xA8, 0xA0], abs=1)
+
+
+def test_a_rough_edge_leaves_no_crumbs_and_keeps_small_letters():
+    rough = wearing(square((200, 100)), "rough-edge", amount=24.0, scale=10.0, bias=60.0, fine=40.0)
+    pieces = cv2.connectedComponentsWithStats((shown(rough).max(2) > 29).astype(np.uint8))
+    assert pieces[0] == 2  # the ground and one form
+    dots = layer("kite", "text", text="i i i", text__size=60.0, position=[160, 90],
+                 text__font="archivo", text__weight=900)  # fmt: skip
+    kept = wearing(dots, "rough-edge", amount=3.0, scale=30.0)
+    assert cv2.connectedComponents((shown(kept).max(2) > 60).astype(np.uint8))[0] == 7
+
+
+@pytest.mark.parametrize("kind", ["smooth", "cellular", "ridged", "billow"])
+def test_clouds_warp_by_moving_the_places_of_noise(kind):
+    """Against the noise looked up where the warp says; without warp it is the noise itself."""
+    from young_comet.core.pixels import noise
+
+    plain = wearing(backdrop("#000000"), "noise-clouds", kind=kind, warp=0.0, flow=0.0, scale=60.0,
+                    contrast=60.0, level=50.0, dark="#000000", light="#ffffff", octaves=3.0)  # fmt: skip
+    still = shown(plain)[..., 0]
+    warped = shown(wearing(plain, "noise-clouds", **{"kind": kind, "warp": 100.0, "flow": 0.0,
+                   "scale": 60.0, "contrast": 60.0, "level": 50.0, "dark": "#000000", "light": "#ffffff",
+                   "octaves": 3.0}))[..., 0]  # fmt: skip
+    area, middle = (0, 0, 320, 180), (160.0, 90.0)
+    bends = [
+        np.clip(noise.fractal(area, middle, 78.0, octaves=2, seed=s), -1, 1) * 33.0
+        for s in (1 + 401, 1 + 577)
+    ]
+    y, x = np.mgrid[0:180, 0:320]
+    wide = noise.fractal((-60, -60, 380, 240), middle, 60.0, octaves=3, seed=1, roughness=0.52,
+                         kind=kind)  # fmt: skip
+    field = cv2.remap(wide, (x + bends[0] + 60).astype(np.float32),
+                      (y + bends[1] + 60).astype(np.float32), cv2.INTER_LINEAR)  # fmt: skip
+    expected = np.clip(field * 0.3 + 0.5, 0, 1) * 255
+    assert np.abs(warped - expected).mean() < 2.5
+    assert np.abs(warped - still).mean() > 8
+
+
+def test_clouds_lie_over_what_is_there_as_they_come():
+    sky = wearing(backdrop("#204060"), "noise-clouds", flow=0.0, scale=60.0)
+    values = shown(sky)[..., 2]
+    assert values.min() < 0x40 and values.max() > 0xB0
+
+
+def test_rings_of_a_flare_lie_on_the_line_through_the_middle_and_have_bright_rims():
+    flare = wearing(backdrop(), "lens-flare", centre=(-100.0, 0.0), size=60.0, strength=100.0)
+    light = shown(flare) @ LUMA
+    bare = wearing(backdrop(), "lens-flare", centre=(-100.0, 0.0), size=60.0, ghosts=0.0)
+    rings = light - shown(bare) @ LUMA
+    assert rings[90].max() > 8  # along the line
+    beyond = rings[:, 170:]
+    assert beyond.max() > 4  # also on the other side of the middle
+    assert np.abs(beyond - beyond[::-1]).mean() < 0.25  # even about the line
+    # The largest ring on the other side is brighter at its rim than in its middle.
+    column, radius = rings[:, 60 + 190], 60 * 0.3 * 2
+    rim = max(column[round(90 - radius * 0.965) + n] for n in range(-2, 3))
+    assert rim > 1.8 * column[round(90 - radius / 2)] > 0

@@ -55,6 +55,10 @@ def worn(kind, setting, **values):
         f"effect.e.{k}": Property(value=v) for k, v in (values or dict(setting.values)).items()
     }
     word = word.model_copy(update={"properties": {**bare, **given}})
+    if kind == "particles":  # which fill a whole frame, of the size that settings are made for
+        scene = scene.model_copy(update={"width": 1920, "height": 1080})
+        middle = {"position": Property(value=(960.0, 540.0))}
+        word = word.model_copy(update={"properties": {**word.properties, **middle}})
     layers = (*scene.layers[:-1], word)
     return check_project(
         whole.model_copy(update={"scenes": (scene.model_copy(update={"layers": layers}),)})
@@ -100,7 +104,7 @@ def test_a_setting_is_used_and_another_takes_its_place():
     assert values["effect.e.strength"].value == 240 and values["effect.e.size"].value == 18
     assert neon.label == "Glow: Neon"
     lamp = used(neon.project, "lamp").project.scenes[0].layers[0].properties
-    assert lamp["effect.e.strength"].value == 160 and lamp["effect.e.where"].value == "added"
+    assert lamp["effect.e.strength"].value == 100 and lamp["effect.e.where"].value == "added"
     halo = used(used(neon.project, "lamp").project, "halo").project.scenes[0].layers[0].properties
     assert "effect.e.where" not in halo
     assert revert(neon.project, neon.inverse) == document

@@ -4,11 +4,13 @@ from ..registry import Registry
 from .base import EVERYWHERE, EffectKind, Params, Work, cut, grown, laid_in
 from .blur import BLURS
 from .colour import COLOURS
+from .counters import COUNTERS
 from .distort import BENDS
-from .figures import FIGURES
+from .flare import FLARES
 from .generate import FIELDS
 from .key import KEYS
 from .light import LIGHTS
+from .particles import PARTICLES
 from .patterns import PATTERNS
 from .rays import RAYS
 from .reshape import RESHAPES
@@ -22,7 +24,7 @@ FAMILIES = (
 
 EFFECTS: Registry[EffectKind] = Registry("an effect")
 EFFECTS.add(*BLURS, *COLOURS, *LIGHTS, *STYLES, *BENDS, *RESHAPES)
-EFFECTS.add(*FIELDS, *RAYS, *PATTERNS, *FIGURES, *REVEALS, *KEYS)
+EFFECTS.add(*FIELDS, *RAYS, *PATTERNS, *COUNTERS, *FLARES, *PARTICLES, *REVEALS, *KEYS)
 
 __all__ = [
     "EFFECTS",

@@ -8,11 +8,8 @@ import numpy as np
 from ..pixels.distance import edge_distance
 from ..pixels.ink import ink_of
 from ..pixels.raster import Raster
-from .base import (
-    Region,
-    meet,
-    region_of,
-)
+from .base import Region, meet, region_of
+from .joins import bends_of, turned
 
 
 def cut_alpha(alpha: np.ndarray, region: Region, wanted: Region) -> np.ndarray:
@@ -68,17 +65,24 @@ def covered_to(distance: np.ndarray, radius: float, most: int = 255) -> np.ndarr
 
 
 def rings(
-    alpha: np.ndarray, out: float, width: float, gap: float, count: int, *, filled: bool = False
-) -> np.ndarray:
+    alpha: np.ndarray, out: float, width: float, gap: float, count: int, *,
+    filled: bool = False, join: str = "round",
+) -> np.ndarray:  # fmt: skip
     """Rings about a form from ``out`` inwards, each as wide and as far from the next; the innermost
-    may be ``filled``, going on beneath the form."""
+    may be ``filled``, going on beneath the form. ``join`` tells how they turn round corners."""
     far = max(abs(out), abs(out - count * width - (count - 1) * gap))
     distance = edge_distance(alpha, far + 1)
+    bends = bends_of(alpha) if join != "round" else None
+
+    def nearer_than(radius: float) -> np.ndarray:
+        cover = covered_to(distance, radius)
+        return turned(cover, bends, radius, join) if bends and radius else cover
+
     ring = np.zeros_like(alpha)
     for index in range(count):
         outer = out - index * (width + gap)
-        line = covered_to(distance, outer)
+        line = nearer_than(outer)
         if not filled or index < count - 1:
-            line = cv2.subtract(line, covered_to(distance, outer - width))
+            line = cv2.subtract(line, nearer_than(outer - width))
         ring = np.maximum(ring, line)
     return ring

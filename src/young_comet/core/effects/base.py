@@ -100,6 +100,12 @@ Draw = Callable[[Raster, Params, Work], Raster]
 Reach = Callable[[Params, Work], float]
 
 
+_LIGHT_TOLD = {
+    "same": "Keeps the light of the picture.", "more": "Adds light.", "less": "Takes light away.",
+    "other": "",
+}  # fmt: skip
+
+
 @dataclass(frozen=True)
 class EffectKind:
     """A member of the registry.
@@ -111,7 +117,9 @@ class EffectKind:
     smaller preview cannot look the same. ``inputs`` names parameters that are other layers.
     ``roomy`` ones spread what they are given: as the first they are given a raster with as much
     room about the content as they reach. ``spatial`` ones only move and mix pixels: they take a
-    raster of one colour as such (``pixels/ink.py``).
+    raster of one colour as such (``pixels/ink.py``). ``light`` tells what it does, as it comes, to
+    the mean luminance of a picture: "same" keeps it (within 3.5 %), "more" and "less" say which way
+    it goes, "other" that it goes by what is chosen.
     """
 
     id: str
@@ -126,6 +134,12 @@ class EffectKind:
     grid: bool = False
     roomy: bool = False
     spatial: bool = False
+    light: str = "other"
+
+    @property
+    def told(self) -> str:
+        """Its help with what it does to the light."""
+        return f"{self.help} {_LIGHT_TOLD[self.light]}".strip()
 
     @cached_property
     def inputs(self) -> tuple[str, ...]:
@@ -341,11 +355,10 @@ def choice(
 SEED = number("seed", "Seed", 1, "", 0, 99999, whole=True, help="Another number, another chance")
 
 
-NOISE = choice(
-    "kind",
-    "Noise type",
-    (("smooth", "Smooth"), ("cellular", "Cellular"), ("ridged", "Ridged")),
-    help="The character of the noise",
+NOISE_TYPES = (("smooth", "Smooth"), ("cellular", "Cellular"), ("ridged", "Ridged"))
+NOISE = choice("kind", "Noise type", NOISE_TYPES, help="The character of the noise")
+CLOUDS = choice(
+    "kind", "Noise type", (*NOISE_TYPES, ("billow", "Billowing")), help="The character of the noise"
 )
 CONTRAST = percent("contrast", "Contrast", 0, -100, 100, help="How unlike they are")
 

@@ -227,25 +227,25 @@ BLURS = (
             help="The standard deviation of the blur, along x and y"), _EDGES),
         _gaussian,
         lambda p, work: blurs.reach_of(work.px(max(p["size"]))),
-        roomy=True, spatial=True,
+        roomy=True, spatial=True, light="same",
     ),
     EffectKind(
         "directional-blur", "Directional blur", "blur", "Smears along a line.",
         (number("length", "Blur length", 40, "px", 0, 2000,
             help="How far it is smeared"), angle("angle", "Angle", 0)),
         _directional,
-        lambda p, work: work.px(p["length"]) / 2 + 2,
+        lambda p, work: work.px(p["length"]) / 2 + 2, light="same",
     ),
     EffectKind(
         "zoom-blur", "Zoom blur", "blur", "Smears towards and away from a centre.",
         (percent("amount", "Amount", 20, 0, 180,
             help="How much larger the last of the smeared pictures is"), CENTRE),
-        _zoom, lambda p, work: EVERYWHERE,
+        _zoom, lambda p, work: EVERYWHERE, light="same",
     ),
     EffectKind(
         "spin-blur", "Spin blur", "blur", "Smears around a centre.",
         (number("angle", "Angle", 12, "°", 0, 360, widget="dial"), CENTRE),
-        _spin, lambda p, work: EVERYWHERE,
+        _spin, lambda p, work: EVERYWHERE, light="same",
     ),
     EffectKind(
         "focus-sweep", "Focus sweep", "blur",
@@ -260,6 +260,6 @@ BLURS = (
             number("ramp", "Ramp width", 240, "px", 1, 10000,
                 help="Over how far sharp turns to blurred"),
         ),
-        _focus, _focus_reach,
+        _focus, _focus_reach, light="same",
     ),
 )  # fmt: skip

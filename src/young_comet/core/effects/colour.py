@@ -381,7 +381,7 @@ COLOURS = (
             help="Towards orange, or towards blue where negative"),
         percent("tint", "Tint", 0, -100, 100,
             help="Towards rose, or towards green where negative")),
-        _temperature,
+        _temperature, light="same",
     ),
     EffectKind(
         "monochrome", "Monochrome", "colour", "Grey, by weights of the channels.",
@@ -391,13 +391,13 @@ COLOURS = (
             percent("green", "Green weight", 71.5, -100, 200, help="How much green makes it light"),
             percent("blue", "Blue weight", 7.2, -100, 200, help="How much blue makes it light"),
         ),
-        _monochrome,
+        _monochrome, light="same",
     ),
     EffectKind(
         "tint", "Tint in two inks", "colour", "Dark tones become one ink, light ones another.",
         (colour("dark", "Dark colour", "#17224d",
             help="What the dark tones turn into"), colour("light", "Light colour", "#f8f1e4",
-            help="What the light tones turn into"), AMOUNT), _tint,
+            help="What the light tones turn into"), AMOUNT), _tint, light="same",
     ),
     EffectKind(
         "gradient-map", "Gradient map", "colour", "Each tone becomes a colour of a gradient.",
@@ -423,7 +423,7 @@ COLOURS = (
     EffectKind(
         "posterise", "Posterise", "colour", "Few levels a channel.",
         (number("levels", "Level count", 5, "", 2, 64, whole=True,
-            help="How many tones of each colour are left"),), _posterise, grid=True,
+            help="How many tones of each colour are left"),), _posterise, grid=True, light="same",
     ),
     EffectKind(
         "threshold", "Threshold", "colour", "Two colours, parted by brightness.",
@@ -452,7 +452,7 @@ COLOURS = (
                 help="0 follows the frame, 100 is an ellipse"), place("centre", "Centre"),
             colour("colour", "Colour", "#000000"),
         ),
-        _vignette,
+        _vignette, light="less",
     ),
     EffectKind(
         "grain", "Grain", "colour", "Fine noise, as film has; it also hides steps in gradients.",
@@ -466,7 +466,7 @@ COLOURS = (
             ),
             SEED,
         ),
-        _grain, timed=True, grid=True,
+        _grain, timed=True, grid=True, light="same",
     ),
 )  # fmt: skip
 

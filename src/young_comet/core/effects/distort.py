@@ -307,7 +307,7 @@ BENDS = (
                 help="Pixels are moved the other way"), flow(), SEED, *edges(),
         ),
         _noise_displacement, lambda p, work: max(abs(a) for a in p["amount"]) * work.scale + 2,
-        timed=True, spatial=True,
+        timed=True, spatial=True, light="same",
     ),
     EffectKind(
         "displacement", "Displacement", "distort", "Another layer's colours move the pixels.",
@@ -322,7 +322,7 @@ BENDS = (
                 help="What of that layer moves pixels along y"), *edges(),
         ),
         _displacement, lambda p, work: max(abs(a) for a in p["amount"]) * work.scale + 2,
-        spatial=True,
+        spatial=True, light="same",
     ),
     EffectKind(
         "wave", "Wave", "distort", "Bends in waves that may travel.",
@@ -340,6 +340,7 @@ BENDS = (
             CRESTS, DAMPING, flow(0.5), *edges(),
         ),
         _wave, lambda p, work: abs(work.px(p["height"])) + 2, timed=True, spatial=True,
+        light="same",
     ),
     EffectKind(
         "ripple", "Ripple", "distort", "Rings from a centre, as on water.",
@@ -356,7 +357,7 @@ BENDS = (
             ),
             CRESTS, DAMPING, flow(1.0), *edges(),
         ),
-        _ripple, lambda p, work: abs(work.px(p["height"])) + 2, timed=True,
+        _ripple, lambda p, work: abs(work.px(p["height"])) + 2, timed=True, light="same",
     ),
     EffectKind(
         "bulge", "Bulge and pinch", "distort", "A lens that enlarges or draws in.",
@@ -375,11 +376,12 @@ BENDS = (
             *edges(),
         ),
         _bulge, lambda p, work: work.px(p["radius"]) * max(1.0, abs(p["amount"]) / 100),
+        light="same",
     ),
     EffectKind(
         "swirl", "Swirl", "distort", "Turns more the nearer to a centre.",
         (angle("angle", "Angle", 120), RADIUS, CENTRE, *edges()),
-        _swirl, lambda p, work: 2 * work.px(p["radius"]),
+        _swirl, lambda p, work: 2 * work.px(p["radius"]), light="same",
     ),
     EffectKind(
         "kaleidoscope", "Kaleidoscope", "distort", "One wedge mirrored around a centre.",

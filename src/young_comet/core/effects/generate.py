@@ -16,7 +16,7 @@ from ..pixels.colour import Rgba, mix
 from ..pixels.oklab import oklab_of, srgb_of_oklab
 from ..pixels.warp import places
 from .base import (
-    NOISE,
+    CLOUDS,
     SEED,
     EffectKind,
     Params,
@@ -47,13 +47,41 @@ def _ramp(dark: Rgba, light: Rgba) -> np.ndarray:
     return np.rint(table * 255).astype(np.uint8)
 
 
+# The noise that warps clouds is so much larger than they are, and moves them by so much of their
+# size where it is strongest.
+_WARP_SCALE, _WARP_BY = 1.3, 0.55
+
+
 def _clouds(p: Params, work: Work, region: Region) -> np.ndarray:
-    sx, sy = p["stretch"]
+    """Noise whose places are moved by noise (domain warping)."""
+    stretch = (max(0.05, p["stretch"][0] / 100), max(0.05, p["stretch"][1] / 100))
+    origin, scale, seed = work.at(p["offset"]), work.px(p["scale"]), round(p["seed"])
+    z = work.time_s * p["flow"]
+    warp = p["warp"] / 100 * _WARP_BY * scale
+    around = region
+    if warp > 0:
+        reach = tuple(math.ceil(warp * side) + 2 for side in stretch)
+        around = (
+            region[0] - reach[0], region[1] - reach[1], region[2] + reach[0], region[3] + reach[1],
+        )  # fmt: skip
     field = noise.fractal(
-        region, work.at(p["offset"]), work.px(p["scale"]), octaves=round(p["octaves"]),
-        seed=round(p["seed"]), z=work.time_s * p["flow"], kind=p["kind"],
-        roughness=p["roughness"] / 100, stretch=(max(0.05, sx / 100), max(0.05, sy / 100)),
+        around, origin, scale, octaves=round(p["octaves"]), seed=seed, z=z, kind=p["kind"],
+        roughness=p["roughness"] / 100, stretch=stretch,
     )  # fmt: skip
+    if warp > 0:
+        x, y = places((0, 0, region[2] - region[0], region[3] - region[1]))
+        moved = [
+            noise.fractal(
+                region, origin, scale * _WARP_SCALE, octaves=2, seed=seed + shift, z=z * 0.6,
+                stretch=stretch,
+            ).clip(-1, 1) * np.float32(warp * side)
+            for shift, side in zip((401, 577), stretch, strict=True)
+        ]  # fmt: skip
+        half = np.float32(0.5)
+        field = cv2.remap(
+            field, x + moved[0] + np.float32(region[0] - around[0]) - half,
+            y + moved[1] + np.float32(region[1] - around[1]) - half, cv2.INTER_LINEAR,
+        )  # fmt: skip
     contrast, level = p["contrast"] / 100, p["level"] / 100
     return between(field * np.float32(0.5 * contrast) + np.float32(level), p["dark"], p["light"])
 
@@ -248,10 +276,12 @@ FIELDS = (
             percent("roughness", "Roughness", 52, 5, 95, help="How much the finer octaves count"),
             pair("stretch", "Stretch", (100.0, 100.0), "%", 5, 5000,
                 help="Wider or taller features, along x and y"),
-            NOISE,
-            percent("contrast", "Contrast", 110, 0, 600), percent("level", "Midpoint", 50,
+            CLOUDS,
+            percent("warp", "Warp", 60, 0, 300,
+                help="How far the clouds are drawn about, as smoke is"),
+            percent("contrast", "Contrast", 150, 0, 600), percent("level", "Midpoint", 48,
                 help="Which tone lies in the middle: more of the dark or of the light"),
-            colour("dark", "Dark colour", "#17224d",
+            colour("dark", "Dark colour", "#17224d00",
                 help="The colour of the low places"), colour("light", "Light colour", "#f8f1e4",
                 help="The colour of the high places"),
             OFFSET, flow(0.15), SEED, *laid_on(),
@@ -278,6 +308,6 @@ FIELDS = (
             colour("light", "Light colour", "#ffffff", help="The colour of what is lit"),
             SEED, *laid_on("layer", "soft-light"),
         ),
-        generator(_texture), fills=True, grid=True,
+        generator(_texture), fills=True, grid=True, light="same",
     ),
 )  # fmt: skip

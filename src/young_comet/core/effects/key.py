@@ -182,7 +182,7 @@ def _keyed(
         pixels = raster.pixels
     spill = p.get("spill", 0) / 100
     if spill > 0:
-        pixels = _despilled(pixels, key, spill)
+        pixels = _despilled(pixels, key, spill, p["limit"])
     return _with_matte(Raster(np.ascontiguousarray(pixels), raster.left, raster.top), matte, p)
 
 
@@ -194,9 +194,11 @@ def _chroma_key(raster: Raster, p: Params, work: Work) -> Raster:
     return _keyed(raster, matte, (b, g, r), p, work)
 
 
-def _despilled(pixels: np.ndarray, key: tuple[float, float, float], amount: float) -> np.ndarray:
-    """The key's main channel held down to the mean of the other two; the less, the greyer the key
-    is, as a grey one has no colour to spill."""
+def _despilled(
+    pixels: np.ndarray, key: tuple[float, float, float], amount: float, limit_by: str
+) -> np.ndarray:
+    """The key's main channel held down to the larger of the other two, or to their mean; the less,
+    the greyer the key is, as a grey one has no colour to spill."""
     main = int(np.argmax(key))
     colourful = (max(key) - min(key)) / max(1e-6, max(key))
     amount *= min(1.0, max(0.0, (colourful - 0.2) / 0.4))
@@ -204,7 +206,8 @@ def _despilled(pixels: np.ndarray, key: tuple[float, float, float], amount: floa
         return pixels
     others = [c for c in (0, 1, 2) if c != main]
     result = pixels.copy()
-    limit = (pixels[:, :, others[0]].astype(np.float32) + pixels[:, :, others[1]]) / 2
+    one, other = (pixels[:, :, c].astype(np.float32) for c in others)
+    limit = np.maximum(one, other) if limit_by == "larger" else (one + other) / 2
     over = np.maximum(0, pixels[:, :, main] - limit) * np.float32(amount)
     result[:, :, main] = np.rint(pixels[:, :, main] - over).astype(np.uint8)
     return result
@@ -300,7 +303,7 @@ KEYS = (
             ),
             CLEAN, *MATTE, SHOW, INVERTED,
         ),
-        _colour_key, _matte_reach,
+        _colour_key, _matte_reach, light="less",
     ),
     EffectKind(
         "chroma-key", "Chroma key", "key", "Takes a coloured screen out of footage.",
@@ -310,9 +313,13 @@ KEYS = (
             percent("tolerance", "Tolerance", 12,
                 help="How unlike the key colour may be and still go"), SOFTNESS,
             CLEAN, *MATTE, percent("spill", "Spill removal", 100,
-                help="How much of the screen's light on the subject is taken out"), SHOW, INVERTED,
+                help="How much of the screen's light on the subject is taken out"),
+            choice("limit", "Spill limit",
+                (("larger", "The larger other channel"), ("mean", "Mean of the others")),
+                help="To what the screen's channel is held; the larger one keeps turquoise"),
+            SHOW, INVERTED,
         ),
-        _chroma_key, _matte_reach,
+        _chroma_key, _matte_reach, light="less",
     ),
     EffectKind(
         "luminance-key", "Luminance key", "key", "Takes dark or light parts out.",
@@ -321,7 +328,7 @@ KEYS = (
             choice("removes", "Removed tones", (("dark", "Dark"), ("light", "Light")),
                 help="Whether the dark or the light is taken out"),
         ),
-        _luma_key,
+        _luma_key, light="less",
     ),
     EffectKind(
         "crop", "Crop", "key", "Cuts the sides off, with soft edges.",
@@ -333,7 +340,7 @@ KEYS = (
             number("softness", "Softness", 0, "px", 0, 2000,
                 help="How gradually it goes from kept to gone"),
         ),
-        _crop,
+        _crop, light="less",
     ),
 )  # fmt: skip
 

@@ -255,7 +255,7 @@ def shine(
                 + np.float32(0.7152) * row[x, 1]
                 + np.float32(0.2126) * row[x, 2]
             ) / alpha
-            kept = np.float32(1) - np.float32(dimmed) * luma * luma * (np.float32(1) - light[x])
+            kept = np.float32(1) - np.float32(dimmed) * luma**4 * (np.float32(1) - light[x])
             for c in range(3):
                 value = row[x, c] * kept * (np.float32(1) + np.float32(0.9) * k)
                 value += k * np.float32(0.38) * colour[c] * (alpha - row[x, c])
@@ -288,7 +288,7 @@ LIGHTS = (
             ),
             flag("only", "Glow only", help="The layer itself is not drawn"),
         ),
-        _glow, _glow_reach, roomy=True,
+        _glow, _glow_reach, roomy=True, light="more",
     ),
     EffectKind(
         "inner-glow", "Inner glow", "style", "Light within, from the edge or the middle.",
@@ -301,7 +301,7 @@ LIGHTS = (
             choice("from", "Glow source", (("edge", "The edge"), ("centre", "The middle")),
                 help="From the layer's edge inwards, or from its middle outwards"),
         ),
-        _inner_glow, lambda p, work: blurs.reach_of(work.px(p["size"])),
+        _inner_glow, lambda p, work: blurs.reach_of(work.px(p["size"])), light="more",
     ),
     EffectKind(
         "edge-light", "Edge light", "style", "Light on one rim and shade on the other.",
@@ -314,7 +314,7 @@ LIGHTS = (
                 help="How strong the edge is that lies away from the light"),
             colour("shade-colour", "Shade colour", "#000000", help="The colour of that edge"),
         ),
-        _edge_light, lambda p, work: 4 * work.px(p["size"]) + 4,
+        _edge_light, lambda p, work: 4 * work.px(p["size"]) + 4, light="same",
     ),
     EffectKind(
         "glint", "Glint", "style", "A band of light passes over: key its progress.",
@@ -327,7 +327,7 @@ LIGHTS = (
             choice("mode", "Light mixing", _BLENDS,
                 help="How the light mixes with the layer's colours"),
         ),
-        _glint,
+        _glint, light="more",
     ),
 )  # fmt: skip
 

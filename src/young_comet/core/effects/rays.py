@@ -156,13 +156,13 @@ RAYS = (
         (
             place("centre", "Centre"), number("count", "Ray count", 14, "", 1, 200,
                 help="How many strong rays go round; three times as many faint ones are between"),
-            number("length", "Length", 1200, "px", 1, 20000), percent("falloff", "Falloff", 45,
+            number("length", "Length", 900, "px", 1, 20000), percent("falloff", "Falloff", 45,
                 help="How much they fade on their way out"),
             percent("sharpness", "Sharpness", 45,
                 help="How hard the rays' sides are"), angle("angle", "Angle", 0),
             colour("colour", "Colour", "#ffdf9e"), flow(0.25), SEED, *laid_on("frame", "screen"),
         ),
-        generator(_rays), timed=True, fills=True,
+        generator(_rays), timed=True, fills=True, light="more",
     ),
 )  # fmt: skip
 

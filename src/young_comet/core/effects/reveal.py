@@ -159,11 +159,11 @@ REVEALS = (
         "linear-wipe", "Linear wipe", "reveal", "A soft edge passes over the layer.",
         (SHOWN, angle("angle", "Direction", 0,
             help="Where the wipe runs to, clockwise from the right"),
-        SOFTNESS, INVERTED), wipe(_linear),
+        SOFTNESS, INVERTED), wipe(_linear), light="less",
     ),
     EffectKind(
         "radial-wipe", "Radial wipe", "reveal", "Spreads from a centre.",
-        (SHOWN, CENTRE, SOFTNESS, INVERTED), wipe(_radial),
+        (SHOWN, CENTRE, SOFTNESS, INVERTED), wipe(_radial), light="less",
     ),
     EffectKind(
         "iris-wipe", "Iris wipe", "reveal", "A polygon or star opens.",
@@ -174,13 +174,13 @@ REVEALS = (
                 help="How many corners that figure has"),
             angle("angle", "Angle", 0), SOFTNESS, INVERTED,
         ),
-        wipe(_iris),
+        wipe(_iris), light="less",
     ),
     EffectKind(
         "centre-wipe", "Centre wipe", "reveal", "Opens from its centre line to both sides.",
         (SHOWN, angle("angle", "Line angle", 0,
             help="The direction of the line from which it opens"),
-        SOFTNESS, INVERTED), wipe(_centre_line),
+        SOFTNESS, INVERTED), wipe(_centre_line), light="less",
     ),
     EffectKind(
         "blinds-wipe", "Blinds wipe", "reveal", "Many narrow edges at once.",
@@ -193,7 +193,7 @@ REVEALS = (
                 help="How much later each blade begins than the one before"),
             SOFTNESS, INVERTED,
         ),
-        wipe(_blinds),
+        wipe(_blinds), light="less",
     ),
     EffectKind(
         "clock-wipe", "Clock wipe", "reveal", "Hands that turn about a centre.",
@@ -209,7 +209,7 @@ REVEALS = (
             ),
             SOFTNESS, INVERTED,
         ),
-        wipe(_clock),
+        wipe(_clock), light="less",
     ),
     EffectKind(
         "noise-wipe", "Noise wipe", "reveal", "Dissolves in patches, as ink soaks in.",
@@ -223,6 +223,6 @@ REVEALS = (
             angle("angle", "Direction", 0, help="Where the wipe runs to, clockwise from the right"),
             SOFTNESS, flow(), SEED, INVERTED,
         ),
-        wipe(_noise), timed=True,
+        wipe(_noise), timed=True, light="less",
     ),
 )  # fmt: skip

@@ -11,7 +11,6 @@ from ..pixels import blur as blurs
 from ..pixels.blend import blend, scale_by, tinted, under
 from ..pixels.colour import Rgba
 from ..pixels.raster import Raster, empty
-from ..pixels.warp import places
 from .alphas import alpha_in, cut_alpha, rings, shifted, spread
 from .base import (
     EVERYWHERE,
@@ -32,6 +31,7 @@ from .base import (
     region_of,
     room_for,
 )
+from .joins import MITER_LIMIT
 from .laid import within
 
 
@@ -94,6 +94,11 @@ def _inner_shadow(raster: Raster, p: Params, work: Work) -> Raster:
     )
 
 
+def _longest(join: str) -> float:
+    """How far a line may reach at a corner, of how far it does at a side."""
+    return MITER_LIMIT if join == "miter" else 1.0
+
+
 def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     """Rings of the alpha. Several lie around one another, each as wide and as far on."""
     width, gap = work.px(p["width"]), work.px(p["gap"])
@@ -102,12 +107,12 @@ def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     where = p["where"]
     out = {"outside": total, "inside": 0.0, "centred": total / 2}[where]
     softness = work.px(p["softness"])
-    region = room_for(raster, out + 2 + blurs.reach_of(softness), work)
+    region = room_for(raster, out * _longest(p["join"]) + 2 + blurs.reach_of(softness), work)
     around = grown(region, 2)
     alpha = alpha_in(raster, around)
     # The layer's own soft edge shows no gap: a ring outside goes on beneath it.
     beneath = where == "outside" and not p["only"]
-    ring = rings(alpha, out, width, gap, count, filled=beneath)
+    ring = rings(alpha, out, width, gap, count, filled=beneath, join=p["join"])
     if softness > 0.2:
         ring = blurs.gaussian(ring, softness)
     lines = tinted(cut_alpha(ring, around, region), p["colour"], p["opacity"] / 100)
@@ -121,33 +126,38 @@ def _outline(raster: Raster, p: Params, work: Work) -> Raster:
     return Raster(own, region[0], region[1])
 
 
+# How much of a long shadow its drawing out leaves at the end, before it is straightened.
+_AT_THE_END = 0.12
+
+
+def _straightened(drawn: np.ndarray, fade: float) -> np.ndarray:
+    """What fell to ``_AT_THE_END`` falls evenly to what a fade (0..1) leaves: (h, w) uint8."""
+    share = drawn / np.float32(255)
+    way = np.log(np.maximum(share, 1e-4)) / np.float32(math.log(_AT_THE_END))
+    left = np.where(way <= 1, 1 - fade * way, (1 - fade) * share / np.float32(_AT_THE_END))
+    return np.rint(np.clip(left, 0, 1) * 255).astype(np.uint8)
+
+
 def _long_shadow(raster: Raster, p: Params, work: Work) -> Raster:
-    """The form drawn out along a line: the largest alpha met on the way back, by doubling."""
+    """The form drawn out along a line: the largest alpha met on the way back, weaker the farther
+    back it is (e^-cs, of which shares multiply), by doubling; then straightened to its fade."""
     length, turned = work.px(p["length"]), math.radians(p["angle"])
     dx, dy = length * math.cos(turned), length * math.sin(turned)
     region = meet(join(region_of(raster), moved(region_of(raster), dx, dy)), work.area)
     around = join(region_of(raster), moved(region_of(raster), dx, dy))
     around = meet(around, grown(work.area, length + 2))
     alpha = alpha_in(raster, around)
-    drawn, far = alpha, 0.0
+    fade = min(1.0, p["fade"] / 100)
+    drawn, far = alpha if fade <= 0 else alpha.astype(np.float32), 0.0
     step = 0.5
     while far < length:
         step = min(max(0.5, far), length - far)
-        drawn = np.maximum(drawn, shifted(drawn, step * math.cos(turned), step * math.sin(turned)))
+        further = shifted(drawn, step * math.cos(turned), step * math.sin(turned))
+        if fade > 0:
+            further *= np.float32(_AT_THE_END ** (step / length))
+        drawn = np.maximum(drawn, further)
         far += step
-    shade = cut_alpha(drawn, around, region)
-    if p["fade"] > 0 and length > 0:
-        x, y = places(region)
-        left, top, right, bottom = work.content
-        corners = [
-            (cx * math.cos(turned) + cy * math.sin(turned))
-            for cx in (left, right)
-            for cy in (top, bottom)
-        ]
-        start, end = min(corners), max(corners) + length
-        along = x * np.float32(math.cos(turned)) + y * np.float32(math.sin(turned))
-        left_over = 1 - p["fade"] / 100 * np.clip((along - start) / (end - start), 0, 1)
-        shade = np.rint(shade * left_over).astype(np.uint8)
+    shade = cut_alpha(drawn if fade <= 0 else _straightened(drawn, fade), around, region)
     result = tinted(shade, p["colour"], p["opacity"] / 100)
     blend(result, laid_in(raster, region))
     return Raster(result, region[0], region[1])
@@ -258,7 +268,7 @@ STYLES = (
                 help="How much it grows before it is softened"), flag("only", "Shadow only",
                 help="The layer itself is not drawn"),
         ),
-        _drop_shadow, _shadow_reach,
+        _drop_shadow, _shadow_reach, light="less",
     ),
     EffectKind(
         "inner-shadow", "Inner shadow", "style",
@@ -270,7 +280,7 @@ STYLES = (
             number("spread", "Spread", 0, "px", 0, 400,
                 help="How much it grows before it is softened"),
         ),
-        _inner_shadow, _shadow_reach,
+        _inner_shadow, _shadow_reach, light="less",
     ),
     EffectKind(
         "outline", "Outline", "style", "One or more lines along the layer's edge.",
@@ -282,6 +292,9 @@ STYLES = (
                 (("outside", "Outside"), ("inside", "Inside"), ("centred", "On the edge")),
                 help="Outside the layer's edge, inside it, or half on each side",
             ),
+            choice("join", "Line join",
+                (("round", "Round"), ("miter", "Miter"), ("bevel", "Bevel")),
+                help="How the line turns round a corner"),
             number("count", "Line count", 1, "", 1, 12, whole=True,
                 help="How many lines lie round each other"),
             number("gap", "Line gap", 6, "px", 0, 400, help="Room between the lines"),
@@ -289,7 +302,8 @@ STYLES = (
             flag("only", "Outline only", help="The layer itself is not drawn"),
         ),
         _outline, lambda p,
-        work: p["count"] * work.px(p["width"] + p["gap"]) + 3 * work.px(p["softness"]) + 4,
+        work: p["count"] * work.px(p["width"] + p["gap"]) * _longest(p["join"])
+        + 3 * work.px(p["softness"]) + 4,
     ),
     EffectKind(
         "long-shadow", "Long shadow", "style", "The form drawn out to one side.",
@@ -297,10 +311,10 @@ STYLES = (
             colour("colour", "Colour", "#0d1330"), percent("opacity", "Opacity", 55),
             angle("angle", "Direction", 45),
             number("length", "Shadow length", 160, "px", 0, 4000,
-                help="How far the shadow reaches"), percent("fade", "Fade", 60,
+                help="How far the shadow reaches"), percent("fade", "Fade", 100,
                 help="How much it has faded at its end"),
         ),
-        _long_shadow, lambda p, work: work.px(p["length"]) + 2,
+        _long_shadow, lambda p, work: work.px(p["length"]) + 2, light="less",
     ),
     EffectKind(
         "reflection", "Reflection", "style", "The layer mirrored beneath itself.",
@@ -323,6 +337,6 @@ STYLES = (
                 help="Along a direction, or out from the middle"),
             angle("angle", "Angle", 0),
         ),
-        _fringe, lambda p, work: abs(work.px(p["amount"])) + 2,
+        _fringe, lambda p, work: abs(work.px(p["amount"])) + 2, light="same",
     ),
 )  # fmt: skip

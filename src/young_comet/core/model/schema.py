@@ -163,8 +163,13 @@ _OLD_EFFECTS: dict[str, dict[str, Any]] = {
     "glint": {"width": 60, "mode": "screen"},
     "colour-fringe": {"amount": 6},
     "grain": {"amount": 12},
-    "rays": {"length": 900},
     "texture": {"mode": "multiply", "dark": "#7f776c"},
+    "noise-clouds": {"warp": 0, "contrast": 110, "level": 50, "dark": "#17224d"},
+    "lens-flare": {"centre": [0, 0]},
+    "long-shadow": {"fade": 60},
+    "chroma-key": {"limit": "mean"},
+    "rough-edge": {"fine": 0},
+    "particles": {"size": 18, "variation": 25, "depth": 0, "smear": 0},
 }  # fmt: skip
 
 

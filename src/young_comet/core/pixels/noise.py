@@ -108,6 +108,10 @@ def _cells(
     return out
 
 
+# Spreads the amounts of gradient noise, which are 0.22 in the mean, about 0.
+_BILLOW_GAIN = 4.5
+
+
 def fractal(
     region: Region,
     origin: tuple[float, float],
@@ -125,8 +129,9 @@ def fractal(
     ``origin`` is where the field's own (0, 0) lies, ``cell_px`` the size of its largest
     features; each octave has features half as large and ``roughness`` times as strong. ``z``
     moves through the field: a flow without direction. ``stretch`` makes features longer along x
-    or y. ``kind`` is "smooth", "cellular", or "ridged": crests where smooth noise passes 0 (after
-    F. K. Musgrave's ridged noise).
+    or y. ``kind`` is "smooth", "cellular", "ridged": crests where smooth noise passes 0 (after
+    F. K. Musgrave's ridged noise), or "billow": the amounts of all octaves, round tops between
+    creases (after K. Perlin's turbulence).
     """
     cells, cell, weight = [], max(1.0, cell_px), 1.0
     for octave in range(max(1, octaves)):
@@ -136,7 +141,7 @@ def fractal(
         if cell < 0.7 or weight < 0.01:
             break
     # Gradient noise seldom leaves -0.7..0.7: spread it.
-    gain = (1.0 if kind == "cellular" else 1.5) / sum(w for _, w, _, _ in cells)
+    gain = (1.0 if kind in ("cellular", "billow") else 1.5) / sum(w for _, w, _, _ in cells)
     noise = _cells if kind == "cellular" else _gradient_noise
     # Octaves with large features are summed up on one sparse grid, which is enlarged once.
     coarse = [c for c in cells if min(_steps(c[0], stretch)) >= 3]
@@ -144,7 +149,7 @@ def fractal(
     groups = ([coarse] if coarse else []) + [[c] for c in fine]
     total: np.ndarray | None = None
     for group in groups:
-        field = _enlarged(noise, region, origin, group, stretch, gain)
+        field = _enlarged(noise, region, origin, group, stretch, gain, kind == "billow")
         total = field if total is None else total + field
     assert total is not None
     return np.float32(1) - np.abs(total) * np.float32(2.2) if kind == "ridged" else total
@@ -162,8 +167,10 @@ def _enlarged(
     octaves: list[tuple[float, float, float, int]],
     stretch: tuple[float, float],
     gain: float,
+    amounts: bool,
 ) -> np.ndarray:
-    """The sum of octaves, sampled as sparsely as the finest of them allows, then enlarged."""
+    """The sum of octaves, or of their ``amounts`` about 0, sampled as sparsely as the finest of
+    them allows, then enlarged."""
     left, top, right, bottom = region
     width, height = right - left, bottom - top
     step_x, step_y = _steps(octaves[-1][0], stretch)
@@ -177,6 +184,8 @@ def _enlarged(
     for cell, weight, z, seed in octaves:
         dx, dy = step_x / (cell * stretch[0]), step_y / (cell * stretch[1])
         field = noise(gx * dx, gy * dy, dx, dy, z, columns, rows, seed)
+        if amounts:
+            field = np.abs(field) * np.float32(_BILLOW_GAIN) - np.float32(1)
         field *= np.float32(weight * gain)
         total = field if total is None else total + field
     assert isinstance(total, np.ndarray)

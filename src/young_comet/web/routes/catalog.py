@@ -108,7 +108,7 @@ def catalog() -> dict[str, Any]:
                 "id": kind.id,
                 "label": kind.label,
                 "family": kind.family,
-                "help": kind.help,
+                "help": kind.told,
                 "settings": [{"id": s.id, "label": s.label} for s in SETTINGS.get(kind.id, ())],
             }
             for kind in EFFECTS.values()
