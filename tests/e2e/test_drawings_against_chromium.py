@@ -12,7 +12,9 @@ from tests.build import NoAssets, layer, project
 from young_comet.core.media import draw_svg, layer_parts, shapes_of
 from young_comet.core.model import Part, Property
 from young_comet.core.paint import MediaLibrary, Renderer
+from young_comet.core.pixels.colour import parse_colour
 from young_comet.core.resolve import SceneEvaluator
+from young_comet.core.views import gradient_bar
 
 DRAWINGS = Path(__file__).parents[1] / "drawings"
 FILES = sorted(path.stem for path in DRAWINGS.glob("*.svg"))
@@ -101,3 +103,20 @@ def test_colours_of_css_are_chromiums(page):
         assert abs(ours[3] - alpha) < 0.005, text
         for mine, other in zip(ours[:3], found[:3], strict=True):
             assert abs(mine * alpha - other / 255 * alpha) < 0.012, (text, ours, found)
+
+
+@pytest.mark.parametrize("ends", [
+    ("#ff7a45", "#2f9fb3"), ("#0000ff", "#ffff00"), ("#1d2750", "#ffd27a"), ("#e8486f", "#3ad07a"),
+])  # fmt: skip
+def test_colours_are_mixed_evenly_as_css_does_in_oklab(browser, ends):
+    page = browser.new_page()
+    page.set_content(
+        "<body style='margin:0'><div style='width:192px;height:8px;"
+        f"background:linear-gradient(90deg in oklab, {ends[0]}, {ends[1]})'></div></body>"
+    )
+    shot = page.screenshot(clip={"x": 0, "y": 0, "width": 192, "height": 8})
+    page.close()
+    found = np.asarray(Image.open(io.BytesIO(shot)).convert("RGB")).astype(int)[4]
+    stops = tuple((float(at), parse_colour(colour)) for at, colour in enumerate(ends))
+    mine = gradient_bar(stops, "even")[0, :, 2::-1].astype(int)
+    assert np.abs(found - mine).max() <= 4

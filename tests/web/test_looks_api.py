@@ -176,3 +176,28 @@ def test_ready_fronts_have_moving_samples(client):
     assert client.get("/api/fronts/behind/sample.jpg").content == answer.content
     refused = client.get("/api/fronts/gust/sample.jpg")
     assert refused.status_code == 422 and "slam" in str(refused.json()["error"])
+
+
+def test_gradients_are_drawn_as_bars_by_how_they_are_mixed(client):
+    def bar(**query):
+        return client.get("/api/gradient.png", params=query)
+
+    ends = ["0 #ff7a45", "1 #2f9fb3"]
+    pictures = {
+        mixing: cv2.imdecode(
+            np.frombuffer(bar(stop=ends, mixing=mixing).content, np.uint8), -1
+        )[0].astype(int)
+        for mixing in ("plain", "even", "around")
+    }  # fmt: skip
+    assert all(row.shape == (192, 3) for row in pictures.values())
+    assert pictures["plain"][96] == pytest.approx([124, 140.5, 151], abs=3)
+    assert np.abs(pictures["around"][96] - pictures["even"][96]).max() > 12  # by another way
+    for query, says in (
+        ({"stop": ends, "mixing": "moonlight"}, "expected one of around, even, plain"),
+        ({"stop": ["2 #ff7a45"]}, "expected a share of 0 to 1"),
+        ({"stop": ["nan #ff7a45"]}, "expected a share of 0 to 1"),
+        ({"stop": ["0 sea"]}, "stop"),
+    ):
+        refused = bar(**query)
+        assert refused.status_code in (400, 422) and says in refused.text
+    assert bar().status_code == 422 and bar(stop=ends * 40).status_code == 422

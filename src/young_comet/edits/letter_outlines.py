@@ -9,6 +9,7 @@ from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.outline import Outline
 from ..core.model import Kind, Layer, Part, Property
 from ..core.pixels.canvas import Gradient, Paint
+from ..core.pixels.mixing import PLAIN
 from ..core.resolve import SceneEvaluator
 from ..core.typography.layout import TextLayout
 from ..core.typography.units import units_of
@@ -76,6 +77,7 @@ def _box_fill(paint: Paint) -> dict[str, Property]:
     return {
         "fill.kind": Property(value=paint.kind),
         "fill.stops": Property(value=stops),
+        "fill.mixing": Property(value=PLAIN),
         **{name: Property(value=(100 * x, 100 * y)) for name, (x, y) in ends.items()},
     }
 

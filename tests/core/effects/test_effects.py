@@ -52,7 +52,7 @@ def with_effect(kind, values=None, *, width=320, height=180, keys=None):
                 fill__stops=[[0, "#ffffff"], [1, "#000000"]]).model_copy(update={"hidden": True})  # fmt: skip
     disc = layer("disc", "shape", shape__kind="ellipse", shape__size=[150, 110], position=[160, 90],
                  fill__kind="linear", fill__stops=[[0, "#ff7a45"], [0.5, "#2f9fb3"], [1, "#f8f1e4"]],
-                 fill__start=[0, 0], fill__end=[100, 100], **properties)  # fmt: skip
+                 fill__start=[0, 0], fill__end=[100, 100], fill__mixing="plain", **properties)  # fmt: skip
     disc = disc.model_copy(update={"effects": (Effect(id="e", kind=kind),)})
     return project(sun, disc, width=width, height=height, ground=None)
 

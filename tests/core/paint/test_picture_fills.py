@@ -124,7 +124,7 @@ def test_texts_drawings_and_strokes_are_filled():
         pixels[120, 255], expected(255.5, 120.5, 60, 30, 200, 120)
     )
     graded = box(fill__on=False, stroke__width=20.0, stroke__filled=True, fill__kind="linear", fill__start=[0.0, 50.0],
-                 fill__end=[100.0, 50.0], fill__stops=[[0.0, "#000000"], [1.0, "#ffffff"]])  # fmt: skip
+                 fill__end=[100.0, 50.0], fill__stops=[[0.0, "#000000"], [1.0, "#ffffff"]], fill__mixing="plain")  # fmt: skip
     pixels = shown(filled(graded))
     assert (
         pixels[90, 62, 0] < 20

@@ -8,7 +8,15 @@ import numpy as np
 import pytest
 from tests.build import CONTEXT, LIBRARY, draw, layer, project
 
-from young_comet.core.model import SCHEMA_VERSION, Effect, EffectSet, Move, Property, SetEffect
+from young_comet.core.model import (
+    SCHEMA_VERSION,
+    Effect,
+    EffectSet,
+    Move,
+    Property,
+    SetEffect,
+    TypeStyle,
+)
 from young_comet.core.model.schema import load_project
 from young_comet.core.moves import MOVES, PASSAGES
 from young_comet.core.resolve import SceneEvaluator
@@ -373,3 +381,20 @@ def test_effects_of_before_keep_their_defaults_also_in_saved_sets():
     assert glow.properties["where"].value == "screened" and not wave.properties
     new = load_project(whole.model_dump(mode="json"))
     assert "effect.e0.where" not in kite(new).properties
+
+
+def test_gradients_of_before_are_mixed_as_they_were():
+    graded = {"fill.kind": Property(value="linear"), "behind.kind": Property(value="linear")}
+    made = text().model_copy(update={"properties": {**text().properties, **graded}})
+    styles = (TypeStyle(id="s", name="S", properties={"fill.kind": "linear"}),
+              TypeStyle(id="f", name="F", properties={"text.size": 40.0}))  # fmt: skip
+    whole = scene(made).model_copy(update={"type_styles": styles})
+    old = load_project({**whole.model_dump(mode="json"), "schema_version": 6})
+    values = {name: prop.value for name, prop in kite(old).properties.items()}
+    assert values["fill.mixing"] == values["behind.mixing"] == "plain"
+    assert old.type_styles[0].properties["fill.mixing"] == "plain"
+    assert "fill.mixing" not in old.type_styles[1].properties
+    new = load_project(whole.model_dump(mode="json"))
+    assert "fill.mixing" not in kite(new).properties
+    flat = load_project({**scene(text()).model_dump(mode="json"), "schema_version": 6})
+    assert "fill.mixing" not in kite(flat).properties

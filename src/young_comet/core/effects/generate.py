@@ -13,7 +13,7 @@ from ..model.specs import Kind, PropertySpec
 from ..pixels import noise
 from ..pixels.blend import looked_up
 from ..pixels.colour import Rgba, mix
-from ..pixels.oklab import oklab_of, srgb_of_oklab
+from ..pixels.oklab import oklab_of, past_grey, srgb_of_oklab
 from ..pixels.warp import places
 from .base import (
     CLOUDS,
@@ -92,28 +92,6 @@ _SPOT_POWER, _SPOT_SOFT = 1.4, 0.12
 _BENT_OVER, _BENT_BY = 0.4, 0.05
 
 
-# How far the way between opposite colours is bent around grey.
-_AROUND_GREY = 0.75
-
-
-def _past_grey(ab: np.ndarray, points: list[np.ndarray], shares: list[np.ndarray]) -> np.ndarray:
-    """Mixed colours (h, w, 2: green to red, blue to yellow) led around grey where opposite ones
-    meet there: each pair's way is bent towards red, as far as colour was lost by mixing."""
-    whole = sum(shares) + np.float32(1e-9)
-    parts = [share / whole for share in shares]
-    most = sum(part * np.float32(math.hypot(*p)) for part, p in zip(parts, points, strict=True))
-    lost = np.clip(1 - np.hypot(ab[:, :, 0], ab[:, :, 1]) / (most + np.float32(1e-6)), 0, 1)
-    # Over all pairs, the bluer one first: w v (b' - b, a - a'), by sums of those that went before.
-    bent = np.zeros_like(ab)
-    before = np.zeros((3, *ab.shape[:2]), np.float32)
-    for index in sorted(range(len(points)), key=lambda n: (points[n][1], points[n][0])):
-        (a, b), part = points[index], parts[index]
-        bent[:, :, 0] += part * (b * before[0] - before[2])
-        bent[:, :, 1] += part * (before[1] - a * before[0])
-        before += np.stack([part, part * a, part * b])
-    return np.asarray(ab + np.float32(_AROUND_GREY) * lost[:, :, None] * bent, np.float32)
-
-
 def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
     """Colours spread from points: weights 1 / (d^2 / s^2 + c)^1.4, s the point's softness, the
     distances bent a little by noise; mixed in Oklab and led around grey."""
@@ -147,7 +125,7 @@ def _point_gradient(p: Params, work: Work, region: Region) -> np.ndarray:
     mixed = total / weights
     alpha = mixed[:, :, 3:]
     lab = mixed[:, :, :3] / np.maximum(alpha, 1e-6)
-    lab[:, :, 1:] = _past_grey(lab[:, :, 1:], labs, shares)
+    lab[:, :, 1:] = past_grey(lab[:, :, 1:], labs, shares)
     rgb = srgb_of_oklab(lab)
     small = np.concatenate([rgb[:, :, ::-1] * alpha, alpha], axis=2) * np.float32(255)
     small = np.ascontiguousarray(small, np.float32)

@@ -9,8 +9,8 @@ import cv2
 import numpy as np
 
 from ..geometry import outline as outlines
-from ..geometry.affine import Affine
-from ..geometry.outline import Point, skia_matrix
+from ..geometry.affine import Affine, Point
+from ..geometry.outline import skia_matrix
 from ..pixels.canvas import Canvas
 from ..pixels.raster import empty
 

@@ -135,7 +135,7 @@ def _straightened(drawn: np.ndarray, fade: float) -> np.ndarray:
     share = drawn / np.float32(255)
     way = np.log(np.maximum(share, 1e-4)) / np.float32(math.log(_AT_THE_END))
     left = np.where(way <= 1, 1 - fade * way, (1 - fade) * share / np.float32(_AT_THE_END))
-    return np.rint(np.clip(left, 0, 1) * 255).astype(np.uint8)
+    return np.asarray(np.rint(np.clip(left, 0, 1) * 255), np.uint8)
 
 
 def _long_shadow(raster: Raster, p: Params, work: Work) -> Raster:

@@ -142,13 +142,43 @@ _OLD_DWELLING: dict[str, dict[str, Any]] = {
 
 
 def _to_7(data: dict[str, Any]) -> dict[str, Any]:
-    """Units had shares of their phase, moves and effects other defaults; documents keep what they
-    had."""
+    """Units had shares of their phase, moves and effects other defaults, gradients were mixed in
+    plain sRGB; documents keep what they had."""
     data = _each_scene(data, _with_old_moves)
+    data = _each_scene(data, _with_plain_gradients)
+    styles = data.get("type_styles")
+    if isinstance(styles, list):
+        data = {**data, "type_styles": [_plainly_mixed(each, bare=True) for each in styles]}
     sets = data.get("effect_sets")
     if isinstance(sets, list):
         data = {**data, "effect_sets": [_with_old_effects(each) for each in sets]}
     return data
+
+
+_GRADED = ("linear", "radial", "conic")
+
+
+def _with_plain_gradients(scene: Any) -> Any:
+    if not isinstance(scene, dict) or not isinstance(scene.get("layers"), list):
+        return scene
+    return {**scene, "layers": [_plainly_mixed(layer) for layer in scene["layers"]]}
+
+
+def _plainly_mixed(holder: Any, *, bare: bool = False) -> Any:
+    """A layer, or a style of ``bare`` values, whose gradients are mixed as they were."""
+    try:
+        added: dict[str, Any] = {}
+        for name, held in holder["properties"].items():
+            if not name.endswith(("fill.kind", "behind.kind")):
+                continue
+            keyed = not bare and held.get("keys")
+            if keyed or (held if bare else held["value"]) in _GRADED:
+                added[name.removesuffix("kind") + "mixing"] = (
+                    "plain" if bare else {"value": "plain"}
+                )
+        return {**holder, "properties": {**added, **holder["properties"]}} if added else holder
+    except (KeyError, TypeError, AttributeError):
+        return holder  # the checks will refuse it
 
 
 # What effects did where a document does not say otherwise.
@@ -241,8 +271,8 @@ def _old_values(kind: str, phase: str) -> dict[str, Any]:
 # Version 5 has words for when the shutter opens, and colour keys that begin at the border.
 # Version 6 has texts that grow from the side to which they are set, and (with defaults) further
 # mattes and a standing part of scenes.
-# Version 7 has moves whose units take a time of their own, phases that follow their moves, and
-# other defaults of moves.
+# Version 7 has moves whose units take a time of their own, phases that follow their moves,
+# gradients that are mixed in Oklab, and other defaults of moves and effects.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: lambda data: data,
     2: _to_3,

@@ -5,6 +5,8 @@ The matrices are those of CSS Color 4 (sample code, sRGB to linear light to LMS 
 
 from __future__ import annotations
 
+import math
+
 import cv2
 import numpy as np
 
@@ -40,3 +42,25 @@ def srgb_of_oklab(lab: np.ndarray) -> np.ndarray:
         np.float32(1.055) * cv2.pow(linear, 1 / 2.4) - np.float32(0.055),
     )
     return found
+
+
+# How far the way between opposite colours is bent around grey.
+AROUND_GREY = 0.75
+
+
+def past_grey(ab: np.ndarray, points: list[np.ndarray], shares: list[np.ndarray]) -> np.ndarray:
+    """Mixed colours (h, w, 2: green to red, blue to yellow) led around grey where opposite ones
+    meet there: each pair's way is bent towards red, as far as colour was lost by mixing."""
+    whole = sum(shares) + np.float32(1e-9)
+    parts = [share / whole for share in shares]
+    most = sum(part * np.float32(math.hypot(*p)) for part, p in zip(parts, points, strict=True))
+    lost = np.clip(1 - np.hypot(ab[:, :, 0], ab[:, :, 1]) / (most + np.float32(1e-6)), 0, 1)
+    # Over all pairs, the bluer one first: w v (b' - b, a - a'), by sums of those that went before.
+    bent = np.zeros_like(ab)
+    before = np.zeros((3, *ab.shape[:2]), np.float32)
+    for index in sorted(range(len(points)), key=lambda n: (points[n][1], points[n][0])):
+        (a, b), part = points[index], parts[index]
+        bent[:, :, 0] += part * (b * before[0] - before[2])
+        bent[:, :, 1] += part * (before[1] - a * before[0])
+        before += np.stack([part, part * a, part * b])
+    return np.asarray(ab + np.float32(AROUND_GREY) * lost[:, :, None] * bent, np.float32)

@@ -10,6 +10,7 @@ from ..frame.surface import PictureFill, Surface
 from ..model import Asset
 from ..model.kinds import dash_lengths
 from ..pixels.canvas import Gradient, Paint, Stroke
+from ..pixels.mixing import mixed_stops
 from .context import Resolver
 from .values import LayerValues
 
@@ -33,7 +34,8 @@ def paint_of(scene: Resolver, v: LayerValues, prefix: str = "") -> Paint | Pictu
     if kind in ("picture", "layer"):
         return _picture_fill(scene, v, prefix, kind)
     (x0, y0), (x1, y1) = v(prefix + "fill.start"), v(prefix + "fill.end")
-    return Gradient(kind, (x0 / 100, y0 / 100), (x1 / 100, y1 / 100), v(prefix + "fill.stops"))
+    stops = mixed_stops(v(prefix + "fill.stops"), v(prefix + "fill.mixing"))
+    return Gradient(kind, (x0 / 100, y0 / 100), (x1 / 100, y1 / 100), stops)
 
 
 def _picture_fill(scene: Resolver, v: LayerValues, prefix: str, kind: str) -> PictureFill | Paint:

@@ -11,6 +11,7 @@ from ..frame.surface import Shadow, Surface
 from ..model import Run
 from ..model.kinds import features_of
 from ..pixels.canvas import Gradient, Paint
+from ..pixels.mixing import mixed_stops
 from ..typography.along import TextPath
 from ..typography.numbers import NumberForm, Rolling, number_text, numbered, rolling
 from ..typography.style import Letters, Stretch, TextBox, TextStyle
@@ -102,7 +103,8 @@ def _box_paint(v: LayerValues, prefix: str) -> Paint:
         return v(prefix + "behind.colour")  # type: ignore[no-any-return]
     turned = math.radians(v(prefix + "behind.angle"))
     x, y = math.cos(turned) / 2, math.sin(turned) / 2
-    return Gradient("linear", (0.5 - x, 0.5 - y), (0.5 + x, 0.5 + y), v(prefix + "behind.stops"))
+    stops = mixed_stops(v(prefix + "behind.stops"), v(prefix + "behind.mixing"))
+    return Gradient("linear", (0.5 - x, 0.5 - y), (0.5 + x, 0.5 + y), stops)
 
 
 def _surface(scene: Resolver, v: LayerValues, prefix: str = "") -> Surface:

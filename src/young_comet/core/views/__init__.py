@@ -1,6 +1,7 @@
 """What editors ask of a scene besides its pictures: views, lanes, picks, matches, samples."""
 
 from .costs import Cost, dearest
+from .gradients import gradient_bar
 from .lanes import LaneCache, lane_of, lanes_of, motion_path
 from .letters import letters_view
 from .matching import Comparer, best_matches, judge_loop
@@ -28,6 +29,7 @@ __all__ = [
     "dearest",
     "effect_sample",
     "front_sample",
+    "gradient_bar",
     "judge_loop",
     "lane_of",
     "lanes_of",

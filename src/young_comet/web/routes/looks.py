@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Body, Depends, Query
 from fastapi.responses import Response
+from pydantic import Field
 
 from ...core.catalog import effect_kind
-from ...core.export import encode_preview
+from ...core.export import encode_png, encode_preview
 from ...core.media.written_colours import notations, typed_colour
 from ...core.model.kinds import check_curve
+from ...core.pixels.colour import parse_colour
+from ...core.pixels.mixing import AROUND, MIXINGS
 from ...core.pixels.tone import curve_table
 from ...core.resolve import SceneEvaluator
-from ...core.views import effect_sample, seen_sample
+from ...core.views import effect_sample, gradient_bar, seen_sample
 from ...edits.base import Edit
 from ...edits.effect_edits import UseSetting
 from ...edits.member_edits import ChangeMember
 from ...edits.project_edits import find_asset
-from ...errors import MediaError
+from ...errors import DocumentError, MediaError
 from ..frames import RenderKit
 from ..services import Services, get_services
 
@@ -26,6 +30,32 @@ router = APIRouter(prefix="/api", tags=["looks"])
 Served = Annotated[Services, Depends(get_services)]
 FARTHEST_PX = 1e6
 _SAMPLES: dict[str, bytes] = {}
+
+
+Stop = Annotated[str, Field(max_length=60)]
+
+
+@router.get("/gradient.png")
+async def gradient(
+    stop: Annotated[list[Stop], Query(min_length=1, max_length=64)], mixing: str = AROUND
+) -> Response:
+    """A gradient as a bar, by its stops ("0.5 #ff7a45") and how they are mixed."""
+    known = [id for id, _ in MIXINGS]
+    if mixing not in known:
+        raise DocumentError.expected("mixing", "one of " + ", ".join(known), mixing)
+    found = []
+    for each in stop:
+        at, _, colour = each.partition(" ")
+        try:
+            offset = float(at)
+        except ValueError:
+            offset = math.nan
+        if not 0 <= offset <= 1:
+            raise DocumentError.expected("stop", "a share of 0 to 1 and a colour", each)
+        found.append((offset, parse_colour(colour, "stop")))
+    data = encode_png(gradient_bar(tuple(found), mixing))
+    headers = {"cache-control": "private, max-age=86400"}
+    return Response(data, media_type="image/png", headers=headers)
 
 
 @router.get("/effects/{kind_id}/sample.jpg")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ...model.specs import Kind, PropertySpec, where
+from ...pixels.mixing import AROUND, MIXINGS
 from .paints import paint_specs, stroke_specs
 
 EMBER = ((0.0, "#ff7a45"), (1.0, "#e85d8f"))
@@ -248,6 +249,10 @@ BEHIND = (
     PropertySpec(
         "behind.stops", "Box gradient", Kind.STOPS, EMBER, "Box behind", shown_when=_GRADED,
         help="The colours across it",
+    ),
+    PropertySpec(
+        "behind.mixing", "Box gradient mixing", Kind.CHOICE, AROUND, "Box behind", options=MIXINGS,
+        shown_when=_GRADED, help="Whether the colours between stops keep their strength",
     ),
     PropertySpec(
         "behind.angle", "Gradient angle", Kind.NUMBER, 0.0, "Box behind", unit="°", minimum=-36000,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...model.specs import Kind, PropertySpec, where
+from ...pixels.mixing import AROUND, MIXINGS
 
 PAINT_KINDS = (("flat", "Flat"), ("linear", "Linear"), ("radial", "Radial"), ("conic", "Conic"))
 
@@ -74,6 +75,11 @@ def paint_specs(
         PropertySpec(
             "fill.stops", "Gradient stops", Kind.STOPS, stops, "Fill", shown_when=only_gradient,
             help="The colours along the gradient",
+        ),
+        PropertySpec(
+            "fill.mixing", "Gradient mixing", Kind.CHOICE, AROUND, "Fill", options=MIXINGS,
+            shown_when=only_gradient,
+            help="Whether the colours between stops keep their strength, or go as in SVG",
         ),
         PropertySpec(
             "fill.start", "Gradient start", Kind.POINT, (50.0, 0.0), "Fill", unit="%", minimum=-1e4,

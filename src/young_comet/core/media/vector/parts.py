@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from ...geometry.affine import Box
+from ...pixels.mixing import PLAIN
 
 
 @dataclass(frozen=True)
@@ -73,6 +74,7 @@ def layer_parts(drawing: Drawing) -> tuple[list[dict[str, str]], dict[str, Any]]
             values |= {
                 "fill.kind": part.fill.kind, "fill.start": part.fill.start,
                 "fill.end": part.fill.end, "fill.stops": part.fill.stops,
+                "fill.mixing": PLAIN,
             }  # fmt: skip
         elif part.fill is not None:
             values["fill.colour"] = part.fill

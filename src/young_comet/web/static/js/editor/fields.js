@@ -105,7 +105,7 @@ function fieldOf(editor, layers, spec) {
     linked: false,
     ...numbers(editor, spec, values),
     ...colours(editor, spec, value),
-    ...stops(editor, spec, values[0]),
+    ...stops(editor, spec, values[0], layers[0]),
     isFont,
     ...featuresOf(editor, layers[0], spec, values[0]),
     options: options(editor, spec, value),
@@ -175,15 +175,26 @@ function colours(editor, spec, value) {
   };
 }
 
-function stops(editor, spec, value) {
+/** How a gradient looks between its stops is the server's to say. */
+function bar(editor, spec, sorted, layer) {
+  const mixing = editor.value(layer, spec.id.replace(/stops$/, "mixing"));
+  if (!/(fill|behind)\.stops$/.test(spec.id) || mixing === "plain") {
+    const text = sorted.map(([offset, colour]) => `${editor.colourOf(colour)} ${offset * 100}%`).join(", ");
+    return { background: `linear-gradient(90deg, ${text})` };
+  }
+  const query = new URLSearchParams({ mixing });
+  for (const [offset, colour] of sorted) query.append("stop", `${offset} ${editor.colourOf(colour)}`);
+  return { background: `url("/api/gradient.png?${query}") 0 0 / 100% 100%` };
+}
+
+function stops(editor, spec, value, layer) {
   if (spec.kind !== "stops") {
     return { barStyle: {}, stops: [], stopStyle: {}, stopOffset: "", stopText: "", fewStops: true };
   }
   const chosen = Math.min(editor.chosenStop ?? 0, value.length - 1);
   const sorted = [...value].sort((a, b) => a[0] - b[0]);
-  const text = sorted.map(([offset, colour]) => `${editor.colourOf(colour)} ${offset * 100}%`).join(", ");
   return {
-    barStyle: { background: `linear-gradient(90deg, ${text})` },
+    barStyle: bar(editor, spec, sorted, layer),
     stops: value.map(([offset, colour], index) => ({
       index,
       chosen: index === chosen,
