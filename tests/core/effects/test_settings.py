@@ -18,11 +18,8 @@ from young_comet.edits.apply import revert
 from young_comet.errors import DocumentError
 
 ALL = [(kind, setting) for kind, settings in SETTINGS.items() for setting in settings]
-# They need something of the artist first: a table, another layer, corners, a colour to take out.
-NEEDY = {
-    "look-up-table", "displacement", "four-corner-warp", "colour-key", "chroma-key",
-    "luminance-key", "counter",
-}  # fmt: skip
+# They need something of the artist first: a table, another layer.
+NEEDY = {"look-up-table", "displacement"}
 
 
 def named(each):
@@ -70,7 +67,11 @@ def picture(document, time_s=0.7):
     return Renderer(LIBRARY).render(frame, 160, 90).astype(int)[..., :3]
 
 
-@pytest.mark.parametrize("kind", list(SETTINGS))
+# What is taken out of a picture has to be in it.
+KEYED = ("colour-key", "chroma-key", "luminance-key")
+
+
+@pytest.mark.parametrize("kind", [kind for kind in SETTINGS if kind not in KEYED])
 def test_settings_of_an_effect_look_different_from_each_other(kind):
     pictures = [picture(worn(kind, each)) for each in SETTINGS[kind]]
     for n, one in enumerate(pictures):
@@ -133,7 +134,7 @@ def test_keys_expressions_and_progress_stay():
 def test_settings_that_are_not_there_are_refused_with_those_that_are():
     with pytest.raises(DocumentError, match="setting: expected one of halo, neon"):
         used(project(kite()), "moonlight")
-    keyed = kite().model_copy(update={"effects": (Effect(id="e", kind="luminance-key"),)})
+    keyed = kite().model_copy(update={"effects": (Effect(id="e", kind="look-up-table"),)})
     with pytest.raises(DocumentError, match="one of none"):
         used(project(keyed), "halo")
 
@@ -157,3 +158,39 @@ def test_samples_show_the_layer_and_nothing_where_it_is_not():
     hidden = project(away.model_copy(update={"properties": far}))
     gone = SceneEvaluator(hidden, "reveal")
     assert late is not None and seen_sample(gone, gone, "kite", 1.0, Renderer(LIBRARY)) is None
+
+
+@pytest.mark.parametrize("kind", KEYED)
+def test_settings_of_keys_take_out_what_they_say(kind):
+    """Fields of white, black, two screens and a shirt, on one layer's picture."""
+    colours = ["#ffffff", "#101010", "#00b140", "#0047bb", "#d0602f", "#0c9a3c"]
+    fields = [
+        layer(f"f{n}", "shape", shape__size=[40, 60], position=[40 + 48 * n, 90], fill__colour=c)
+        for n, c in enumerate(colours)
+    ]
+    group = layer("all", "scene", scene__id="fields", position=[160, 90])
+    inner = project(*fields, ground=None).scenes[0].model_copy(update={"id": "fields", "name": "Fields"})
+    left = {}
+    for setting in SETTINGS[kind]:
+        values = {f"effect.e.{k}": Property(value=v) for k, v in setting.values.items()}
+        one = group.model_copy(update={
+            "effects": (Effect(id="e", kind=kind),), "properties": {**group.properties, **values},
+        })  # fmt: skip
+        whole = project(ground=None)
+        outer = whole.scenes[0].model_copy(update={"layers": (one,)})
+        whole = check_project(whole.model_copy(update={"scenes": (outer, inner)}))
+        pixels = Renderer(LIBRARY).render(SceneEvaluator(whole, "reveal").at(0.0), 320, 180)
+        left[setting.id] = [int(pixels[90, 40 + 48 * n, 3]) > 128 for n in range(len(colours))]
+    white, black, green, blue, shirt, uneven = range(6)
+    if kind == "colour-key":
+        assert not left["white-ground"][white] and left["white-ground"][black]
+        assert not left["black-ground"][black] and left["black-ground"][white]
+        assert not left["every-white"][white] and left["every-white"][shirt]
+    elif kind == "chroma-key":
+        assert not left["green-screen"][green] and left["green-screen"][blue]
+        assert not left["blue-screen"][blue] and left["blue-screen"][green]
+        assert not left["uneven-screen"][uneven] and left["uneven-screen"][shirt]
+    else:
+        assert not left["no-shadows"][black] and left["no-shadows"][white]
+        assert left["no-lights"][black] and not left["no-lights"][white]
+        assert left["only-lights"][white] and not left["only-lights"][shirt]

@@ -467,6 +467,33 @@ SETTINGS: Mapping[str, tuple[Setting, ...]] = {
         drawn_across={"led": 80, "scale": 90, "softness": 20},
         shards={"kind": "cellular", "scale": 140},
     ),
+    "counter": _of(
+        timecode={},
+        frames={"what": "frame"},
+        rising={"what": "number", "to": 100, "after": " %"},
+        countdown={"what": "clock", "from": 10, "to": 0, "pattern": "ss", "driven": "clock"},
+    ),
+    "colour-key": _of(
+        white_ground={},
+        black_ground={"colour": "#000000", "tolerance": 10},
+        every_white={"border": False, "tolerance": 10},
+    ),
+    "chroma-key": _of(
+        green_screen={},
+        blue_screen={"colour": "#0047bb"},
+        uneven_screen={"tolerance": 18, "softness": 14, "black": 8, "white": 94},
+    ),
+    "luminance-key": _of(
+        no_shadows={},
+        no_lights={"level": 70, "removes": "light"},
+        only_lights={"level": 75, "softness": 20},
+    ),
+    "four-corner-warp": _of(
+        leaning={"top-left": (80, 0), "top-right": (80, 0)},
+        going_away={"top-left": (70, 30), "top-right": (-70, 30)},
+        turned={"top-right": (-20, 40), "bottom-right": (-20, -40)},
+        sail={"top-left": (0, 30), "top-right": (-40, -30), "bottom-left": (30, 0)},
+    ),
     "crop": _of(
         inset={"left-top": (6, 6), "right-bottom": (6, 6)},
         letterbox={"left-top": (0, 12), "right-bottom": (0, 12)},

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from ..catalog import FRONTS, MASKS, PARTS, find_spec, layer_kind, parts_of
@@ -14,6 +15,7 @@ from ..paint.library import MediaLibrary
 from ..resolve.looks import mask_place
 from ..resolve.scene import SceneEvaluator
 from ..resolve.values import LayerValues, is_on
+from .wanted import wanted_by
 
 _CARRIER_PX = 48.0
 CARRIER_BOX = (-_CARRIER_PX, -_CARRIER_PX, _CARRIER_PX, _CARRIER_PX)
@@ -46,7 +48,8 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
 
     ``values`` holds the animated properties and the position in their JSON form;
     ``matrix`` maps the layer's own space into the scene (the letters of SVG's matrix()),
-    ``carried`` the space that it rides in. ``faults`` tells why expressions have no result.
+    ``carried`` the space that it rides in. ``faults`` tells why expressions have no result, ``wants`` what
+    effects lack, by their ids (``wanted.py``).
     """
     layers: dict[str, dict[str, Any]] = {}
     for layer in evaluator.scene.layers:
@@ -87,6 +90,9 @@ def _layer_view(
         entry["pivot"] = _pivot(resolved, values) if kind.placed else None
     elif layer.kind == "carrier":
         entry |= _carrier_view(evaluator, values)
+    if wants := {each.id: asdict(found) for each in layer.effects
+                 if (found := wanted_by(evaluator.project, evaluator.scene, layer, each))}:  # fmt: skip
+        entry["wants"] = wants
     if kind.placed and layer.rides is not None:
         entry["carried"] = _carried(evaluator, values)
     return entry

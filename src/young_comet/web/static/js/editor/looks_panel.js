@@ -111,6 +111,10 @@ export function registerLooksPanel(editor) {
         if (!folded.delete(section.id)) folded.add(section.id);
         this.update();
       },
+      async give(offer) {
+        const { property, value } = offer;
+        await editor.edit(editor.set([{ layer: only().id, property, value }]));
+      },
       async useSetting(card, setting) {
         const place = { scene: editor.sceneId, layer: only().id, effect: card.id };
         await editor.edit({ kind: "use-setting", ...place, setting: setting.id });
@@ -354,6 +358,18 @@ export function registerLooksPanel(editor) {
       openLabel: `${isOpen ? "Close" : "Open"} ${label}`,
       fields: isOpen ? fieldsOf(editor, layer, editor.specsOfMember(layer, "effect", effect)) : [],
       settings: isOpen ? settingsOf(layer, effect, kind) : [],
+      ...wantedBy(layer, effect),
+    };
+  }
+
+  /** What an effect lacks before it does anything, and layers or tables that it could be given. */
+  function wantedBy(layer, effect) {
+    const wanted = editor.view[layer.id]?.wants?.[effect.id];
+    if (!wanted) return { wants: "", offers: [] };
+    const property = `effect.${effect.id}.${wanted.parameter}`;
+    return {
+      wants: wanted.says,
+      offers: wanted.offers.map(([value, label]) => ({ value, label, property, title: `Use ${label}` })),
     };
   }
 }
