@@ -4,6 +4,8 @@ import { holds } from "./declarations.js";
 import { placeable } from "./actions/nesting.js";
 import { featuresOf } from "./typefaces.js";
 
+// Units that need another room behind their number than their length says.
+const UNIT_ROOM = { s: "unit-narrow", "°": "unit-narrow", "‰": "unit-wide" };
 export const MIXED = "mixed";
 
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
@@ -153,7 +155,9 @@ function numbers(editor, spec, values) {
       unit: index === count - 1 ? spec.unit : "",
       label: count === 1 ? spec.label : `${spec.label} ${names[index]}`,
       unitClass:
-        !spec.unit || index < count - 1 ? "bare" : (["", "", "unit-two"][spec.unit.length] ?? "unit-long"),
+        !spec.unit || index < count - 1
+          ? "bare"
+          : (UNIT_ROOM[spec.unit] ?? ["", "", "unit-two"][spec.unit.length] ?? "unit-long"),
     });
   }
   const linkable = spec.widget === "linked" || spec.id === "shape.size";

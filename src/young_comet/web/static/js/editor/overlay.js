@@ -27,7 +27,7 @@ export class Overlay {
     this.showPaths = true;
     this.snaps = [];
     this.marquee = null;
-    editor.on("view selection stage-moved document mode playing", () => this.draw());
+    editor.on("view selection stage-moved document mode playing fill-open", () => this.draw());
   }
 
   point(scenePoint) {
@@ -160,6 +160,7 @@ export class Overlay {
   gradientLine() {
     const { editor } = this;
     if (editor.selected.size !== 1 || !editor.mode.handles || editor.writing) return null;
+    if (editor.fillOpen === false) return null; // it would lie over what is looked at
     const layer = editor.selectedLayers[0];
     const view = layer && editor.view[layer.id];
     if (!view?.corners || layer.locked || editor.spec(layer, "fill.kind") === undefined) return null;

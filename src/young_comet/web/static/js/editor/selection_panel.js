@@ -44,6 +44,15 @@ const LESS_USED =
 
 export function registerSelectionPanel(editor) {
   const folded = new Set(LESS_USED);
+
+  /** A gradient is shaped on the stage while its fields are seen. */
+  function tellFill() {
+    const isOpen = (editor.shownTab ?? "selection") === "selection" && !folded.has("Fill");
+    if (editor.fillOpen === isOpen) return;
+    editor.fillOpen = isOpen;
+    editor.tell("fill-open");
+  }
+
   const fields = fieldMethods(editor);
   const { plainTargets } = fields;
   let openPart = null;
@@ -108,6 +117,7 @@ export function registerSelectionPanel(editor) {
       },
       update() {
         if (!editor.kinds) return;
+        tellFill();
         const layers = editor.selectedLayers;
         this.count = layers.length;
         this.placed = layers.some((layer) => editor.kinds[layer.kind].placed);

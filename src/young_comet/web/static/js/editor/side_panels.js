@@ -65,6 +65,7 @@ export function registerSidePanels(editor, chooseFiles) {
     turnTo(name) {
       this.active = name;
       this.from = "";
+      editor.shownTab = name;
       editor.tell("tab");
       this.$root.querySelector(".column-body").scrollTop = 0;
     },
