@@ -63,6 +63,15 @@ def context(window):
 EXPECTED = ("Failed to load resource", "WebSocket connection to")
 
 
+# Journeys begin at the first frame, as if one had left the scene there; new pages of their own open
+# where a scene shows itself best.
+AT_THE_START = """(() => {
+  const [, project, scene] = location.pathname.match(/projects\\/([^/]+)\\/scenes\\/([^/]+)/) || [];
+  const name = `desk:${project}:${scene}`;
+  if (scene && !sessionStorage.getItem(name)) sessionStorage.setItem(name, '{"frame": 0}');
+})()"""
+
+
 def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
@@ -122,5 +131,6 @@ def page(page):
         ),
     )
     page.set_default_timeout(15_000)
+    page.add_init_script(AT_THE_START)
     yield page
     assert problems == []

@@ -178,3 +178,30 @@ def test_a_step_of_the_history_is_seen_before_it_is_gone_to(desk):
     expect(go).to_have_text("This is how it is now")
     rows.nth(0).locator("button").dblclick()
     desk.wait_for_function("() => youngComet.editor.layer('sail').name === 'Kite two'")
+
+
+def test_a_scene_opens_where_it_shows_itself_best_and_where_one_left_it(desk, server, browser):
+    """A name that arrives late is there when its scene opens; an empty scene opens at its start."""
+    edited(desk, server, {"kind": "set-spans", "scene": "desk", "spans": [{"layer": "words",
+                          "start_s": 1.6, "end_s": 3.0}]})  # fmt: skip
+    scene = f"{server.url}/projects/{desk.project}/scenes/desk"
+    other = browser.new_page()
+    try:
+        other.goto(scene)
+        settle(other)
+        frame = other.evaluate("youngComet.editor.frame")
+        assert 40 < frame < 75
+        expect(other.locator("#time-field")).not_to_have_value("00:00:00")
+        other.evaluate("youngComet.editor.goTo(7)")
+        other.reload()
+        settle(other)
+        assert other.evaluate("youngComet.editor.frame") == 7
+        edited(desk, server, {"kind": "remove-layers", "scene": "desk",
+                              "layers": ["sail", "tail", "words"]})  # fmt: skip
+        fresh = browser.new_page()
+        fresh.goto(scene)
+        settle(fresh)
+        assert fresh.evaluate("youngComet.editor.frame") == 0
+        fresh.close()
+    finally:
+        other.close()

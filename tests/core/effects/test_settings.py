@@ -169,7 +169,11 @@ def test_settings_of_keys_take_out_what_they_say(kind):
         for n, c in enumerate(colours)
     ]
     group = layer("all", "scene", scene__id="fields", position=[160, 90])
-    inner = project(*fields, ground=None).scenes[0].model_copy(update={"id": "fields", "name": "Fields"})
+    inner = (
+        project(*fields, ground=None)
+        .scenes[0]
+        .model_copy(update={"id": "fields", "name": "Fields"})
+    )
     left = {}
     for setting in SETTINGS[kind]:
         values = {f"effect.e.{k}": Property(value=v) for k, v in setting.values.items()}

@@ -10,6 +10,7 @@ from fastapi.responses import HTMLResponse, Response
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
 from ... import __version__
+from ...core.views import settled_time
 from ...errors import NotFoundError
 from ..assets import static_prefix
 from ..help import help_values
@@ -68,6 +69,7 @@ def scene_page(project_id: str, scene_id: str, services: Served) -> Response:
         project_name=project.name,
         scene_id=scene.id,
         scene_name=scene.name,
+        opens_at=scene.rate.rate.nearest_frame(settled_time(scene)) if scene.layers else 0,
     )
 
 

@@ -17,7 +17,7 @@ const MAX_ASKED = 2;
 const REST_MS = 140;
 
 export class Editor extends SceneReader {
-  constructor(projectId, sceneId) {
+  constructor(projectId, sceneId, opensAt = 0) {
     super();
     this.projectId = projectId;
     this.sceneId = sceneId;
@@ -25,7 +25,7 @@ export class Editor extends SceneReader {
     this.revision = 0;
     this.undoLabel = null;
     this.redoLabel = null;
-    this.frame = 0;
+    this.frame = opensAt; // where the scene shows itself best, until one has been elsewhere
     this.selected = new Set();
     this.keys = new Map();
     this.openLayers = new Set();

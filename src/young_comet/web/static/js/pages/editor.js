@@ -60,7 +60,7 @@ import { visited } from "../recent.js";
 import "../frame_sheet.js";
 
 const root = document.getElementById("editor");
-const editor = new Editor(root.dataset.project, root.dataset.scene);
+const editor = new Editor(root.dataset.project, root.dataset.scene, Number(root.dataset.opensAt));
 const stage = new Stage(editor);
 const overlay = new Overlay(editor, stage);
 const player = new Player(editor, (bitmap) => stage.show(bitmap));
