@@ -293,3 +293,19 @@ def test_the_shutter_opens_before_about_or_after_the_frame():
     assert middles["after"] == pytest.approx(still + 3, abs=0.2)
     assert middles["degrees"] == pytest.approx(still + 5, abs=0.2)
     assert Shutter(offset_deg=-20).opens == "degrees"
+
+
+@pytest.mark.parametrize(("distance", "time_s"), [(100.0, 0.2), (100.0, 0.4), (260.0, 0.4)])
+def test_letters_on_their_way_leave_no_ghosts(distance, time_s):
+    """Thin stems that cross some pixels while the shutter is open are a smear, not copies in a
+    row, and flat ends are no stairs."""
+    given = {"spread.over": "letters", "measure": "px", "distance": distance, "easing": "linear"}
+    word = layer("kite", "text", text="illi", text__size=60.0, position=[160, 90],
+                 fill__colour="#ffffff").model_copy(update={
+        "arrive_s": 0.7, "moves": (Move(id="m", kind="alternate", phase="arrive"),),
+    })  # fmt: skip
+    own = {f"move.m.{name}": Property(value=value) for name, value in given.items()}
+    word = word.model_copy(update={"properties": {**word.properties, **own}})
+    seen = alpha(clear(word, shutter=Shutter(on=True, angle_deg=360.0, offset_deg=-180.0)), time_s=time_s)  # fmt: skip  # noqa: E501
+    assert seen.max() > 200  # it is in the frame
+    assert against_many_moments(word, time_s).max() < 16

@@ -107,7 +107,7 @@ def _samples(
 ) -> int:
     """Enough states that the steps between them, over which each place is smeared, are short: 15
     px where a layer shifts, fewer where its rim turns or grows. Forms need a state every 5, masks
-    every 6, units every 4. None where nothing moves by 0.7 px."""
+    every 6, units, whose states are not smeared, every 2.5 and slow ones every 1.3. None where nothing moves by 0.7 px."""
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
     rim = _bent(a, b) * middle.content.radius()
@@ -123,14 +123,11 @@ def _samples(
         if grown is None:  # there is no telling how far: enough for most
             far, count = max(far, 1.0), max(count, 6)
         else:
-            each = (
-                4
-                if first.content.only_units_differ(last.content)
-                else 5
-                if first.slices == last.slices
-                else 1
-            )
-            far, count = max(far, grown), max(count, grown / each)
+            if first.content.only_units_differ(last.content):
+                needed = max(grown / 2.5, min(grown / 1.3, 7.0))
+            else:
+                needed = grown / (5 if first.slices == last.slices else 1)
+            far, count = max(far, grown), max(count, needed)
     for a_mask, b_mask in zip(first.masks, last.masks, strict=True):
         moved = _mask_shift(a_mask, b_mask)
         far, count = max(far, moved), max(count, moved / 6)
