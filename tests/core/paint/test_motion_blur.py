@@ -306,6 +306,6 @@ def test_letters_on_their_way_leave_no_ghosts(distance, time_s):
     })  # fmt: skip
     own = {f"move.m.{name}": Property(value=value) for name, value in given.items()}
     word = word.model_copy(update={"properties": {**word.properties, **own}})
-    seen = alpha(clear(word, shutter=Shutter(on=True, angle_deg=360.0, offset_deg=-180.0)), time_s=time_s)  # fmt: skip  # noqa: E501
+    seen = alpha(clear(word, shutter=Shutter(on=True, angle_deg=360.0, offset_deg=-180.0)), time_s=time_s)  # fmt: skip
     assert seen.max() > 200  # it is in the frame
     assert against_many_moments(word, time_s).max() < 16

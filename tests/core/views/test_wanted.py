@@ -47,7 +47,7 @@ def test_layers_with_fields_are_offered_first_and_itself_or_what_looks_at_it_nev
     given = project(cloudy(), worn("displacement", layer="sky")).scenes[0]
     assert wanted_by(document, given, given.layers[-1], given.layers[-1].effects[0]) is None
     alone = project(worn("displacement"), ground=None)
-    found = wanted_by(alone, alone.scenes[0], alone.scenes[0].layers[-1], Effect(id="e", kind="displacement"))  # fmt: skip  # noqa: E501
+    found = wanted_by(alone, alone.scenes[0], alone.scenes[0].layers[-1], Effect(id="e", kind="displacement"))  # fmt: skip
     assert found.offers == () and "none yet" in found.says
 
 
@@ -61,4 +61,4 @@ def test_tables_of_the_project_are_offered_and_the_view_tells_it():
     whole = bare.model_copy(update={"assets": (table,)})
     wants = scene_view(SceneEvaluator(whole, "reveal"), LIBRARY, 0.0)["kite"]["wants"]["e"]
     assert wants["offers"] == (("warm", "Warm evening"),) and wants["parameter"] == "table"
-    assert "wants" not in scene_view(SceneEvaluator(project(worn("glow")), "reveal"), LIBRARY, 0.0)["kite"]  # fmt: skip  # noqa: E501
+    assert "wants" not in scene_view(SceneEvaluator(project(worn("glow")), "reveal"), LIBRARY, 0.0)["kite"]  # fmt: skip
