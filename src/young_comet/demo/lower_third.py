@@ -38,6 +38,17 @@ def name_tag() -> list[dict[str, Any]]:
         {"kind": "change-scene", "scene": TAG_ID, "transparent": True},
         stack(TAG_ID, [*_bar(), *_words()]),
         *({"kind": "add-slot", "scene": TAG_ID, **slot} for slot in slots),
+        # With figures of one height and one width: names and times may stand under each other.
+        *(
+            {
+                "kind": "save-type-style",
+                "scene": TAG_ID,
+                "layer": id,
+                "id": f"tag-{id}",
+                "name": f"Lower third: {name}",
+            }
+            for id, name in (("maker", "name"), ("role", "role"))
+        ),
         _expression("bar", "shape.size", f"[keyed.x * ({wide} + 350), keyed.y]"),
         _expression("bar", "position", 'keyed + [of("Bar", "width") / 2, 0]'),
     ]
@@ -114,6 +125,7 @@ def _words() -> list[dict[str, Any]]:
         text__font="archivo",
         text__weight=700,
         text__size=74,
+        text__features="lnum, tnum",
         text__align="left",
         align__x="left",
         fill__colour="ink:sailcloth",
@@ -126,6 +138,7 @@ def _words() -> list[dict[str, Any]]:
         text__weight=500,
         text__size=36,
         text__tracking=40,
+        text__features="lnum, tnum",
         text__align="left",
         align__x="left",
         fill__colour="ink:amber",

@@ -107,7 +107,8 @@ def _samples(
 ) -> int:
     """Enough states that the steps between them, over which each place is smeared, are short: 15
     px where a layer shifts, fewer where its rim turns or grows. Forms need a state every 5, masks
-    every 6, units, whose states are not smeared, every 2.5 and slow ones every 1.3. None where nothing moves by 0.7 px."""
+    every 6, units, whose states are not smeared, every 2.5 and slow ones every 1.3.
+    None where nothing moves by 0.7 px."""
     a, m, b = first.matrix, middle.matrix, last.matrix
     shift = math.hypot(m.e - a.e, m.f - a.f) + math.hypot(b.e - m.e, b.f - m.f)
     rim = _bent(a, b) * middle.content.radius()

@@ -48,8 +48,8 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
 
     ``values`` holds the animated properties and the position in their JSON form;
     ``matrix`` maps the layer's own space into the scene (the letters of SVG's matrix()),
-    ``carried`` the space that it rides in. ``faults`` tells why expressions have no result, ``wants`` what
-    effects lack, by their ids (``wanted.py``).
+    ``carried`` the space that it rides in. ``faults`` tells why expressions have no result,
+    ``wants`` what effects lack, by their ids (``wanted.py``).
     """
     layers: dict[str, dict[str, Any]] = {}
     for layer in evaluator.scene.layers:
@@ -90,8 +90,9 @@ def _layer_view(
         entry["pivot"] = _pivot(resolved, values) if kind.placed else None
     elif layer.kind == "carrier":
         entry |= _carrier_view(evaluator, values)
-    if wants := {each.id: asdict(found) for each in layer.effects
-                 if (found := wanted_by(evaluator.project, evaluator.scene, layer, each))}:  # fmt: skip
+    wanted = {each.id: wanted_by(evaluator.project, evaluator.scene, layer, each)
+              for each in layer.effects}  # fmt: skip
+    if wants := {effect: asdict(found) for effect, found in wanted.items() if found}:
         entry["wants"] = wants
     if kind.placed and layer.rides is not None:
         entry["carried"] = _carried(evaluator, values)

@@ -16,7 +16,7 @@ _RANK = ("picture", "clip", "shape", "text", "scene", "backdrop")
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What an effect lacks: its parameter, a sentence, and values with the names of what they are."""
+    """What an effect lacks: its parameter, a sentence, and values with the names they go by."""
 
     parameter: str
     says: str
