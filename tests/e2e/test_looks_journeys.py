@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
+from playwright.sync_api import expect
 from tests.core.media.test_vector import SVG
 from tests.e2e.steps import (
     OneStep,
@@ -176,6 +179,50 @@ def test_an_effect_is_found_added_set_keyed_and_switched_off(desk):
     values = layer(desk)["properties"]
     assert values[f"effect.{effect['id']}.softness"]["value"] == 0
     assert values[distance]["keys"]  # what is animated stays
+
+
+def test_an_effect_that_looks_at_another_layer_says_so_and_takes_one(desk):
+    desk.keyboard.press("Control+e")
+    desk.get_by_label("Search effects").fill("displacement")
+    desk.get_by_role("button", name="Displacement", exact=True).click()
+    settle(desk)
+    card = desk.locator("[data-effect][data-kind=displacement]")
+    note = card.locator(".wants-note")
+    expect(note).to_contain_text("looks at another layer: choose one")
+    assert note.locator("[data-offer]").all_inner_texts() == ["Name", "Sky"]
+    with OneStep(desk):
+        note.get_by_role("button", name="Sky").click()
+        settle(desk)
+    effect = layer(desk)["effects"][0]["id"]
+    assert layer(desk)["properties"][f"effect.{effect}.layer"]["value"] == "sky"
+    expect(note).to_be_hidden()
+    desk.keyboard.press("Control+z")
+    expect(note).to_be_visible()
+    assert f"effect.{effect}.layer" not in layer(desk)["properties"]
+
+
+def test_a_gradient_is_mixed_as_chosen_and_its_line_goes_with_its_fields(desk):
+    """The bar, the stage and the line: all tell of the way between the stops."""
+    desk.get_by_role("tab", name="Selection").click()
+    field(desk, "fill.kind").locator("select").select_option("linear")
+    settle(desk)
+    bar = desk.locator('[data-stops="fill.stops"]')
+    expect(bar).to_have_css("background-image", re.compile("gradient.png.*mixing=around"))
+    shown = bar.evaluate("bar => getComputedStyle(bar).backgroundImage.slice(5, -2)")
+    assert desk.request.get(shown).ok
+    around = colour(desk, 500, 360)
+    field(desk, "fill.mixing").locator("select").select_option("plain")
+    settle(desk)
+    expect(bar).to_have_css("background-image", re.compile("linear-gradient"))
+    assert colour(desk, 500, 360) != around
+    line = desk.locator('[data-gradient="end"]')
+    expect(line).to_be_visible()
+    desk.get_by_role("tab", name="Looks").click()
+    expect(line).to_have_count(0)
+    desk.get_by_role("tab", name="Selection").click()
+    expect(line).to_be_visible()
+    desk.locator(".section-head", has_text=re.compile("^Fill$")).click()
+    expect(line).to_have_count(0)
 
 
 def test_effects_are_ordered_duplicated_saved_and_put_elsewhere(desk):

@@ -104,6 +104,7 @@ export function registerSelectionPanel(editor) {
 
       init() {
         editor.on("view selection document typefaces tool tab", () => this.schedule());
+        editor.on("tab", tellFill);
         editor.on("show-property", (id) => {
           const layer = editor.selectedLayers[0];
           const spec = layer && editor.spec(layer, id);
