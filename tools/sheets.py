@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import sys
 import tempfile
+import textwrap
 from pathlib import Path
 from typing import Any
 
@@ -201,8 +202,11 @@ def moves(bench: Bench) -> None:
     for passage in PASSAGES.values():
         own = [(each.kind, each.phase, dict(each.on("text"))) for each in passage.moves]
         project = worn(bench, "title", own)
-        end_s = project.scenes[0].length_s
-        times = (np.arange(FRAMES * 2) + 0.5) / (FRAMES * 2) * end_s
+        layer = project.scenes[0].layers[1]
+        rest, leaves = layer.arrive_s, layer.end_s - layer.leave_s
+        spans = ((0.0, rest, 7), (rest, leaves, 3), (leaves, layer.end_s, 6))
+        times = [a + (np.arange(n) + 0.5) / n * (b - a) for a, b, n in spans]
+        times = np.concatenate(times)
         frames = joined(bench.frames(project, times, CELL))
         name = written(label, frames.shape[0], (passage.label, INK), ("passage", FAINT))
         rows.append(np.hstack([name, frames]))
@@ -259,7 +263,10 @@ def effects(bench: Bench) -> None:
             stack = np.vstack([cv2.copyMakeBorder(p, 0, 2, 0, 2, cv2.BORDER_CONSTANT, value=PAPER)
                                for p in pictures])  # fmt: skip
             cells.append(np.vstack([title, stack]))
-        name = written(112, cells[0].shape[0], ("", INK), ("", INK), (kind.label, INK))
+        name = written(
+            112, cells[0].shape[0], ("", INK), ("", INK),
+            *((line, INK) for line in textwrap.wrap(kind.label, 15)),
+        )  # fmt: skip
         rows.append(np.hstack([name, *cells]))
     sheet(rows, 3, TARGET / "effects.jpg")
 
