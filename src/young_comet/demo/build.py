@@ -18,6 +18,7 @@ from .lower_third import lower_third, name_tag
 from .opener import opener
 from .race_day import race_day
 from .sounds import kit_assets, sounds
+from .week import week_in_short
 from .workshop import kite_workshop
 
 DEMO_ID = "kite-week"
@@ -93,5 +94,5 @@ def ensure_demo(folder: DataFolder) -> None:
         workspace.edit(DEMO_ID, AddAsset(asset=asset))
     scenes = (*logo_reveal(), *lower_third(), *kinetic_title(), *sounds())
     others = (*evening_programme(), *race_day(), *kite_workshop())
-    for edit in (*scenes, *opener(), *name_tag(), *others):
+    for edit in (*scenes, *opener(), *name_tag(), *others, *week_in_short()):
         workspace.edit(DEMO_ID, parse_edit(edit))

@@ -101,6 +101,7 @@ from .time_edits import (
     TimeCurve,
 )
 from .transform_edits import DragBox, MoveLayers, ScaleLayers, TurnLayers
+from .transition_edits import JoinLayers, PairLayers
 from .type_style_edits import ChangeTypeStyle, RemoveTypeStyle, SaveTypeStyle, WearTypeStyle
 from .value_edits import (
     ClearKeys,
@@ -140,6 +141,8 @@ _SINGLE: tuple[type[Edit], ...] = (
     WearFront,
     OpenMove,
     WearPassage,
+    JoinLayers,
+    PairLayers,
     AddPhrases,
     EditText,
     StyleStretch,

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.catalog import find_spec
+from ..core.catalog import TRANSITIONS, find_spec
 from ..core.model import Asset, Keyframe, Layer, Project, Property, RateModel, Scene
 from ..core.model.document import Id
 from ..core.resolve import SceneEvaluator
@@ -281,7 +282,10 @@ class SplitLayers(SceneEdit):
                 "leave_s": min(layer.leave_s, layer.end_s - cut), "copy_of": None, "own": (),
             }  # fmt: skip
             # The second half hangs on the second halves of what it hung on.
+            second = TRANSITIONS.without(second, [each.id for each in second.transitions])
             layers.append(with_references(second.model_copy(update=rest), self.ids))
+        # What takes over from a layer that is cut does so from its second half.
+        layers = [_after_halves(layer, self.ids) for layer in layers]
         return scene.model_copy(update={"layers": tuple(layers)})
 
     def label(self, project: Project) -> str:
@@ -289,6 +293,15 @@ class SplitLayers(SceneEdit):
 
     def touches(self) -> list[str]:
         return self.layer_paths([*self.ids, *self.ids.values()])
+
+
+def _after_halves(layer: Layer, halves: Mapping[str, str]) -> Layer:
+    transitions = tuple(
+        each.model_copy(update={"before": halves.get(each.before or "", each.before)})
+        for each in layer.transitions
+    )
+    same = transitions == layer.transitions
+    return layer if same else layer.model_copy(update={"transitions": transitions})
 
 
 def _without_fade(layer: Layer, end: str) -> Layer:

@@ -43,6 +43,7 @@ from .routes import (
     projects,
     renders,
     sounds,
+    transitions,
     typefaces,
     uploads,
 )
@@ -94,6 +95,7 @@ def create_app(config: Config, folder: DataFolder | None = None) -> FastAPI:
         frames,
         renders,
         moves,
+        transitions,
         typefaces,
     )
     for module in modules:

@@ -12,6 +12,7 @@ from ..core.effects import FAMILIES as EFFECT_FAMILIES
 from ..core.expressions import FUNCTION_HELP, NAME_HELP
 from ..core.model.specs import PropertySpec
 from ..core.moves import MOVES
+from ..core.transitions import TRANSITIONS
 from .terms import TERMS
 
 _LOOKS = ("Blending", "Matte", "Motion blur")
@@ -68,6 +69,7 @@ def help_values() -> dict[str, Any]:
         "terms": TERMS,
         "panels": panels,
         "moves": list(MOVES.values()),
+        "transitions": list(TRANSITIONS.values()),
         "effects": effects,
         "names": list(NAME_HELP.items()),
         "functions": [(name, *told) for name, told in FUNCTION_HELP.items()],

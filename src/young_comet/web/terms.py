@@ -116,6 +116,14 @@ TERMS = (
         "moves", "move:slide",
     ),
     Term(
+        "transition", "Transition",
+        "How one layer gives way to the next where the one ends and the other begins: chosen in "
+        "the Moves tab of the later one, and dragged longer by the ends of its arc. It takes the "
+        "place of leaving and arriving; scenes and footage play on under it as far as they go. "
+        "Matched, what both scenes have goes from one to the other.",
+        "moves",
+    ),
+    Term(
         "move", "Move",
         "A ready-made way to arrive, dwell or leave, over the layer's own keys. It can be "
         "turned into keys at any time.",

@@ -30,10 +30,12 @@ from .members import (
     PARTS,
     READY_FRONTS,
     RUNS,
+    TRANSITIONS,
     MemberFamily,
     effect_kind,
     layers_named,
     move_kind,
+    transition_kind,
     with_layers_named,
 )
 from .properties import (
@@ -65,6 +67,7 @@ __all__ = [
     "PARTS",
     "READY_FRONTS",
     "RUNS",
+    "TRANSITIONS",
     "LayerKind",
     "MemberFamily",
     "check_easing",
@@ -93,5 +96,6 @@ __all__ = [
     "slot_spec",
     "spec_of",
     "specs_of",
+    "transition_kind",
     "with_layers_named",
 ]

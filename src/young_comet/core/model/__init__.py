@@ -30,6 +30,7 @@ from .document import (
     Shutter,
     Slot,
     Tie,
+    Transition,
     TypeStyle,
 )
 from .schema import document_schema, load_project
@@ -71,6 +72,7 @@ __all__ = [
     "Slot",
     "Tie",
     "Track",
+    "Transition",
     "TypeStyle",
     "document_schema",
     "load_project",

@@ -175,6 +175,19 @@ class Move(Member):
     on: bool = True
 
 
+class Transition(Member):
+    """How the layer ``before`` gives way to the one that has this, where the one ends and the other
+    begins. It takes ``length_s`` about that moment; its parameters are properties
+    ``transition.ID.NAME``. ``pairs`` corrects which layers of two scenes are each other's
+    counterparts where it is matched: of the first, of the second, or none ("")."""
+
+    kind: str
+    before: Id | None
+    length_s: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] = 1.0
+    on: bool = True
+    pairs: Annotated[tuple[tuple[Id, Id | Literal[""]], ...], Field(max_length=2000)] = ()
+
+
 class Run(Member):
     """A stretch of a text with letters and paint of its own: the characters from ``first`` until
     before ``last``. Its properties are ``run.ID.NAME``; what is not set is as in the whole text."""
@@ -225,12 +238,13 @@ class Layer(Frozen):
     through in their order, and of the runs of a text. A layer that ``rides`` on another has its
     place in that layer's space. ``arrive_s`` and ``leave_s`` are how long it takes to arrive and to
     leave; with ``arrive_follows`` and ``leave_follows`` operations keep them as long as the moves
-    of the phase take. Start and end may be tied to other moments (``ties.settle`` keeps them
-    there). ``slots`` are what a scene layer sets of its inner scene, by the ids of its slots; those
-    in ``slot_specs`` are properties (``slot.ID``) that may have keys and expressions, declared as
-    FAMILY/KIND/PROPERTY says. A text may wear a ``type_style`` of the project: its values are the
-    text's own, which differ where the artist has said so. A linked copy (``copy_of``) shares
-    properties with its original but for its ``own`` ones (``linked.settle_copies``)."""
+    of the phase take. ``transitions`` is how it takes over from another layer, at most one. Start
+    and end may be tied to other moments (``ties.settle`` keeps them there). ``slots`` are what a
+    scene layer sets of its inner scene, by the ids of its slots; those in ``slot_specs`` are
+    properties (``slot.ID``) that may have keys and expressions, declared as FAMILY/KIND/PROPERTY
+    says. A text may wear a ``type_style`` of the project: its values are the text's own, which
+    differ where the artist has said so. A linked copy (``copy_of``) shares properties with its
+    original but for its ``own`` ones (``linked.settle_copies``)."""
 
     id: Id
     name: Name
@@ -256,6 +270,7 @@ class Layer(Frozen):
     masks: Annotated[tuple[Mask, ...], Field(max_length=100)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=100)] = ()
     moves: Annotated[tuple[Move, ...], Field(max_length=60)] = ()
+    transitions: Annotated[tuple[Transition, ...], Field(max_length=1)] = ()
     axes: Annotated[tuple[Axis, ...], Field(max_length=30)] = ()
     runs: Annotated[tuple[Run, ...], Field(max_length=400)] = ()
     fronts: Annotated[tuple[Front, ...], Field(max_length=60)] = ()

@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 
-from ..effects import EFFECTS, EffectKind, Work, cut, laid_in
+from ..effects import EffectKind, Work, cut, laid_in
 from ..effects.base import Region, region_of
 from ..frame.contents import Content
 from ..frame.resolved import ResolvedEffect, ResolvedLayer, ResolvedMatte
@@ -30,6 +30,7 @@ from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
 from ..pixels.whole import alpha_of, times_cover
 from ..plan.sheets import PicturePlan, SheetPlanner
+from ..transitions import STEPS
 from ..typography.style import plainly
 from .draw import ContentPainter
 from .masking import mask_coverage
@@ -237,7 +238,7 @@ class LayerPictures:
     ) -> Raster:
         """The content within its masks, which the first effect is given and may write over. It is
         kept once it has been asked for again: an effect's parameters change, then."""
-        spatial = bool(layer.effects) and EFFECTS[layer.effects[0].kind].spatial
+        spatial = bool(layer.effects) and STEPS[layer.effects[0].kind].spatial
         key = ("before", spatial, name)
         found = self._cache.get(key)
         if isinstance(found, Raster):

@@ -7,11 +7,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..effects import EFFECTS, EVERYWHERE
+from ..effects import EVERYWHERE
 from ..effects.base import Region
 from ..frame.contents import Texts
 from ..frame.resolved import ResolvedFrame, ResolvedLayer
 from ..geometry.affine import Affine
+from ..transitions import STEPS
 from .light import parted
 from .sheets import EffectStep, PicturePlan, SheetPlan, SheetPlanner, reach_of
 
@@ -142,14 +143,14 @@ class StackPlanner:
         if how is not How.TREAT:
             return None
         work = self.sheets.work(layer, self.view @ layer.matrix, self.region)
-        reaches = [reach_of(e, EFFECTS[e.kind], work) for e in layer.effects]
+        reaches = [reach_of(e, STEPS[e.kind], work) for e in layer.effects]
         reach = sum(reaches)
         beyond = 0 if reach == EVERYWHERE else min(MAX_BEYOND, math.ceil(reach))
         # Where nothing of the picture so far shows through, effects may write over it.
         plain = not layer.masks and not layer.mattes and layer.opacity >= 1
         area = (-beyond, -beyond, self.region[2] + beyond, self.region[3] + beyond)
         steps = tuple(
-            EffectStep(effect, EFFECTS[effect.kind], area, reach)
+            EffectStep(effect, STEPS[effect.kind], area, reach)
             for effect, reach in zip(layer.effects, reaches, strict=True)
         )
         return Treatment(beyond, plain and layer.blend == "normal", steps)

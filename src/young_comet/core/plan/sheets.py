@@ -11,13 +11,14 @@ import hashlib
 import math
 from dataclasses import dataclass
 
-from ..effects import EFFECTS, EVERYWHERE, EffectKind, Work, grown
+from ..effects import EVERYWHERE, EffectKind, Work, grown
 from ..effects.base import Region, in_blocks, join, meet
 from ..frame.contents import Texts
 from ..frame.pieces import slice_reach
 from ..frame.resolved import ResolvedEffect, ResolvedLayer
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
+from ..transitions import STEPS
 from .regions import is_upright, outset
 
 # A sheet that is turned keeps all of its content if that is no more than so many frames.
@@ -152,7 +153,7 @@ class SheetPlanner:
         steps: list[EffectStep] = []
         for index in range(len(layer.effects) - 1, -1, -1):
             effect = layer.effects[index]
-            kind = EFFECTS[effect.kind]
+            kind = STEPS[effect.kind]
             reach = reach_of(effect, kind, self.work(layer, working, need))
             steps.insert(0, EffectStep(effect, kind, need, reach))
             need = self._input_area(layer, working, need, reach, index)
@@ -211,7 +212,7 @@ class SheetPlanner:
         """What of the sheet is needed: all of it where that is not much, so that it can be kept
         while the layer turns; else what is seen."""
         painted = self._painted(layer, working)
-        kinds = [EFFECTS[e.kind] for e in layer.effects]
+        kinds = [STEPS[e.kind] for e in layer.effects]
         whole = outset(working.box(painted), 1)
         reach = 0.0
         if layer.effects:
@@ -239,7 +240,7 @@ class SheetPlanner:
         if reach != EVERYWHERE and reach < _FAR:
             return grown(area, reach)
         work = self.work(layer, working, area)
-        before = (reach_of(e, EFFECTS[e.kind], work) for e in layer.effects[:index])
+        before = (reach_of(e, STEPS[e.kind], work) for e in layer.effects[:index])
         spread = min(_FAR, sum(each for each in before if each != EVERYWHERE))
         painted = outset(working.box(self._painted(layer, working)), 4)
         whole = join(grown(painted, spread) if spread else painted, area)

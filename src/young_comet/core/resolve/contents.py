@@ -75,7 +75,9 @@ def _clip(scene: Resolver, v: LayerValues) -> ClipContent | None:
     asset = scene.asset(v("clip.asset"))
     if asset is None or asset.kind != "clip":
         return None
-    source_s = source_second(v, asset)
+    source_s = beyond_span(scene, v, asset.duration_s)
+    if source_s is None:
+        source_s = source_second(v, asset)
     if source_s is None:
         return None
     factor = _fit(scene, asset, v("clip.fit"))
@@ -109,6 +111,24 @@ def playback_between(v: LayerValues, length_s: float) -> Playback:
         start, min(end, length_s), v("time.offset"), v("time.speed") / 100,
         v("time.reversed"), v("time.after"), round(v("time.times")),
     )  # fmt: skip
+
+
+def beyond_span(scene: Resolver, v: LayerValues, length_s: float) -> float | None:
+    """The second of a source of some seconds that is shown before its layer's start, or after its
+    end, while it crosses with another: it goes on as far as there is more of it, then its last
+    picture stays. None within the span, and where time is bent or stands anyway."""
+    span = v.layer.end_s - v.layer.start_s
+    if -1e-6 < v.local_s < span - 1e-6 or not scene.crosses(v.layer.id):
+        return None
+    if v("time.curve") or v("time.frozen"):
+        return None
+    played = playback_between(v, length_s)
+    last = played.at(min(max(0.0, v.local_s), max(0.0, span - 1e-5)))
+    if last is None or played.backwards or played.after in ("loop", "there-and-back"):
+        return last if last is not None else played.to_s - 1e-5
+    place = played.from_s + played.offset_s + v.local_s * played.speed
+    stands = v.local_s > 0 and played.offset_s + span * played.speed > played.length_s + 1e-6
+    return last if stands else min(max(0.0, place), max(0.0, length_s - 1e-5))
 
 
 def source_second(v: LayerValues, asset: Asset) -> float | None:

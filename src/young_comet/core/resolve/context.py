@@ -110,6 +110,10 @@ class Resolver(Protocol):
         """Must. The easing of a text of the document."""
         ...
 
+    def crosses(self, layer_id: str) -> bool:
+        """Must. Whether a layer gives way to another, or takes over from one, by a transition."""
+        ...
+
     # Layers and what they show
 
     def find(self, layer_id: str | None) -> Layer | None:

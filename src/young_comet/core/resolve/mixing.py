@@ -32,15 +32,21 @@ def mix_frames(
     amount: float,
     texts: Texts,
     pairs: Mapping[str, str] = _NO_PAIRS,
+    *,
+    apart: bool = False,
 ) -> ResolvedFrame:
     """The frame between two: ``a`` at 0, ``b`` at 1.
 
     Layers are matched by their ids, or as ``pairs`` says (of ``a`` to of ``b``), copies in their
-    order. What is in one of them only fades; what becomes another thing crosses over to it while
+    order. What is in one of them only fades, ``apart`` so that the one has gone before the other
+    comes; what becomes another thing crosses over to it while
     it travels. Layers keep the order of the nearer frame. Frames keep the size of ``a``.
     """
     if amount <= 0 or amount >= 1:
         return b if amount >= 1 else a
+    gone, come = amount, amount
+    if apart:
+        gone, come = min(1.0, 2.2 * amount), max(0.0, 2.2 * amount - 1.2)
     names = _numbered(a.layers), _numbered(b.layers)
     known = dict(zip(names[1], b.layers, strict=True))
     matched = {}
@@ -53,9 +59,9 @@ def mix_frames(
         if name in matched:
             mixed[name] = mix_layers(layer, known[matched[name]], amount, texts)
         else:
-            mixed[name] = [_faded(layer, 1 - amount)]
+            mixed[name] = [_faded(layer, 1 - gone)]
     taken = {goal: name for name, goal in matched.items()}
-    arriving = {goal: [_faded(layer, amount)] for goal, layer in known.items() if goal not in taken}
+    arriving = {goal: [_faded(layer, come)] for goal, layer in known.items() if goal not in taken}
     order = [("a", name) for name in names[0]]
     other = [("a", taken[goal]) if goal in taken else ("b", goal) for goal in names[1]]
     if amount >= 0.5:

@@ -12,7 +12,7 @@ from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..model import Layer, Project, Scene
 from ..timing.standing import standing_second
-from .contents import playback_between
+from .contents import beyond_span, playback_between
 from .context import Resolver
 from .values import LayerValues
 
@@ -56,7 +56,9 @@ def scene_content(evaluator: Resolver, v: LayerValues) -> SceneContent | None:
     inner = evaluator.inside(v)
     if inner is None:
         return None
-    moment = inner_second(v, inner.scene)
+    moment = beyond_span(evaluator, v, inner.scene.length_s)
+    if moment is None:
+        moment = inner_second(v, inner.scene)
     if moment is None:
         return None
     frame = inner.seen_at(moment)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Container, Iterable, Mapping
 from dataclasses import replace
 from types import MappingProxyType
@@ -21,11 +20,11 @@ from ..moves import Pose
 from ..pixels.colour import parse_colour
 from ..timing import Easing, parse_easing
 from ..typography.layout import TextLayout
-from ..typography.setting import SetTexts, shipped_only
 from .bindings import NOTHING_BOUND, Bindings, bindings_of
 from .budget import Budget
 from .contents import content_of, heard_second, sound_of
 from .exposure import shutter_of
+from .joints import Meeting, across, course, joined
 from .lettering import lettered
 from .looks import effects_of, masks_of, slices_of
 from .mattes import mattes_of, reach_of
@@ -33,6 +32,7 @@ from .moves import pose_of
 from .nested import lies_flat, scene_content, see_through, slot_values
 from .own_moves import OwnMove
 from .places import Places
+from .plain import PLAIN_LOCK, plain_texts
 from .tracks import TrackCache, names_of
 from .values import Known, LayerValues, is_on
 
@@ -68,12 +68,13 @@ class SceneEvaluator:
         scene = next((s for s in project.scenes if s.id == scene_id), None)
         if scene is None:
             raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
-        self.project, self.scene = project, scene
+        self.project = project
+        self.scene, self._meetings = joined(scene)
         self._unbound, self._bindings = scene, NOTHING_BOUND
         self.rate = scene.rate.rate
         self.names = names_of(project)
         self._assets: dict[str, Asset] = {asset.id: asset for asset in project.assets}
-        self._layers: dict[str, Layer] = {layer.id: layer for layer in scene.layers}
+        self._layers: dict[str, Layer] = {layer.id: layer for layer in self.scene.layers}
         self._known: dict[str, tuple[Layer, Known]] = {}
         self._cache = cache or TrackCache()
         self._ground = parse_colour(scene.ground) if scene.ground else None
@@ -102,7 +103,7 @@ class SceneEvaluator:
         if bindings == before:
             return
         self._bindings = bindings
-        self.scene = bindings.scene(self._unbound)
+        self.scene, self._meetings = joined(bindings.scene(self._unbound))
         names = names_of(self.project, bindings.inks)
         if names is not self.names:
             self.names = names
@@ -143,15 +144,14 @@ class SceneEvaluator:
             self.budget.renew()
         layers = []
         kinds = set(leave_out)
-        for layer in self.scene.layers:
-            if layer.hidden or layer.kind in kinds or layer.id in without:
-                continue
-            if not is_on(layer, time_s):
-                continue
-            shown = layer
-            if layer.id in bare:
-                shown = before_effect(layer, bare[layer.id])
-            layers += [each for each in self._shown_by(shown, time_s) if each.opacity > 0]
+        seen = [
+            layer for layer in self.scene.layers
+            if not (layer.hidden or layer.kind in kinds or layer.id in without)
+        ]  # fmt: skip
+        for layer, meeting in course(seen, self._meetings, time_s):
+            shown = before_effect(layer, bare[layer.id]) if layer.id in bare else layer
+            drawn = across(self, meeting, time_s) if meeting else self.stacked(shown, time_s)
+            layers += [each for each in drawn if each.opacity > 0]
         return ResolvedFrame(
             self.scene.width, self.scene.height, self._ground, tuple(layers), self.rate.fps
         )
@@ -162,7 +162,8 @@ class SceneEvaluator:
             self._seen = (time_s, self.budget.frame, self.at(time_s))
         return self._seen[2]
 
-    def _shown_by(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+    def stacked(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
+        """All that a layer puts into the stack; a mark where it cannot be worked out."""
         try:
             return self.drawn(layer, time_s)
         except Exception as error:  # noqa: BLE001
@@ -183,6 +184,20 @@ class SceneEvaluator:
                 return see_through(self, v)
         return self.copies(layer, time_s)
 
+    @property
+    def texts(self) -> Texts:
+        """Who sets texts."""
+        return self.library or plain_texts()
+
+    @property
+    def meetings(self) -> tuple[Meeting, ...]:
+        """Where layers give way to others."""
+        return self._meetings
+
+    def crosses(self, layer_id: str) -> bool:
+        """Whether a layer gives way to another, or takes over from one, by a transition."""
+        return any(layer_id in (m.first.id, m.second.id) for m in self._meetings)
+
     def text_units(self, v: LayerValues, content: TextContent) -> TextContent:
         """A text with its units where moves and fronts have them."""
         return lettered(self, v, content)
@@ -191,8 +206,8 @@ class SceneEvaluator:
         """A text, set."""
         if self.library is not None:
             return content.layout(self.library)
-        with _PLAIN_LOCK:
-            return content.layout(_plain_texts())
+        with PLAIN_LOCK:
+            return content.layout(plain_texts())
 
     def scene_content(self, v: LayerValues) -> Content | None:
         """What a scene layer shows."""
@@ -406,8 +421,8 @@ class SceneEvaluator:
     def _box_of(self, content: Content) -> Box:
         if self.library is not None:
             return content.box(self.library)
-        with _PLAIN_LOCK:
-            return content.box(_plain_texts())
+        with PLAIN_LOCK:
+            return content.box(plain_texts())
 
     def mark_time(self, name: str) -> float:
         """The second of a mark; ExpressionError where there is none of that name."""
@@ -479,18 +494,6 @@ class SceneEvaluator:
     def asset(self, asset_id: str) -> Asset | None:
         """An asset by its id."""
         return self._assets.get(asset_id)
-
-
-# Shared by all evaluators that have no library of their own, in whatever thread they are.
-_PLAIN: list[SetTexts] = []
-_PLAIN_LOCK = threading.RLock()
-
-
-def _plain_texts() -> SetTexts:
-    """Texts in the shipped typefaces only."""
-    if not _PLAIN:
-        _PLAIN.append(SetTexts(shipped_only))
-    return _PLAIN[0]
 
 
 def _copied(layer: Layer) -> bool:

@@ -1,6 +1,7 @@
 """What editors ask of a scene besides its pictures: views, lanes, picks, matches, samples."""
 
 from .costs import Cost, dearest
+from .crossings import transition_sample
 from .gradients import gradient_bar
 from .lanes import LaneCache, lane_of, lanes_of, motion_path
 from .letters import letters_view
@@ -43,6 +44,7 @@ __all__ = [
     "scene_view",
     "seen_sample",
     "settled_time",
+    "transition_sample",
     "with_onion",
     "with_only",
     "worn_sample",

@@ -15,6 +15,7 @@ from ..paint.library import MediaLibrary
 from ..resolve.looks import mask_place
 from ..resolve.scene import SceneEvaluator
 from ..resolve.values import LayerValues, is_on
+from .crossings import crossings_view
 from .wanted import wanted_by
 
 _CARRIER_PX = 48.0
@@ -60,6 +61,8 @@ def scene_view(evaluator: SceneEvaluator, library: MediaLibrary, time_s: float) 
             layers[layer.id] = {
                 "on": is_on(layer, time_s), "values": {}, "span": span, "lost": reason(error),
             }  # fmt: skip
+    for layer_id, told in crossings_view(evaluator).items():
+        layers[layer_id] |= told
     for (layer_id, property_id), message in evaluator.faults.items():
         if layer_id in layers:
             layers[layer_id].setdefault("faults", {})[property_id] = message

@@ -17,6 +17,7 @@ from ...core.expressions import FUNCTION_HELP, NAME_HELP
 from ...core.model.specs import Needed, PropertySpec
 from ...core.moves import MOVES, PASSAGES
 from ...core.timing import COMMON_RATES, easing_names
+from ...core.transitions import TRANSITIONS
 from ...core.typography.shipped import SHIPPED
 from ..terms import TERMS
 from .easings import gallery_json
@@ -124,6 +125,9 @@ def catalog() -> dict[str, Any]:
                 "fits": kind.fits,
             }
             for kind in MOVES.values()
+        ],
+        "transitions": [
+            {"id": kind.id, "label": kind.label, "help": kind.help} for kind in TRANSITIONS.values()
         ],
         "passages": [
             {

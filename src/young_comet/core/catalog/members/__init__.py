@@ -14,9 +14,10 @@ from .masks import MASKS
 from .moves import MOVES, move_kind
 from .parts import PARTS
 from .runs import RUNS
+from .transitions import TRANSITIONS, transition_kind
 
 FAMILIES: Registry[MemberFamily[Any]] = Registry(
-    "a family of members", (PARTS, AXES, RUNS, FRONTS, MASKS, EFFECTS, MOVES)
+    "a family of members", (PARTS, AXES, RUNS, FRONTS, MASKS, EFFECTS, MOVES, TRANSITIONS)
 )
 
 
@@ -52,9 +53,11 @@ __all__ = [
     "PARTS",
     "READY_FRONTS",
     "RUNS",
+    "TRANSITIONS",
     "MemberFamily",
     "effect_kind",
     "layers_named",
     "move_kind",
+    "transition_kind",
     "with_layers_named",
 ]

@@ -130,6 +130,8 @@ export const api = {
   renderAgain: (id, gaps) => request("POST", `/api/renders/${id}/again`, gaps ? { gaps } : {}),
   renameRender: (id, name) => request("PATCH", `/api/renders/${id}`, { name }),
   removeRender: (id) => request("DELETE", `/api/renders/${id}`),
+  transitionSample: ({ project, scene, layer, kind }, asked) =>
+    `/api/projects/${project}/scenes/${scene}/layers/${layer}/transitions/${kind}.jpg?${q(asked)}`,
   passageSample: (passage) => `/api/passages/${passage}/sample.jpg`,
   frontSample: (ready) => `/api/fronts/${ready}/sample.jpg`,
   typefaces: (project, asked = {}) => request("GET", `/api/projects/${project}/typefaces?${q(asked)}`),

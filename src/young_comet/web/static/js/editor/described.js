@@ -63,6 +63,8 @@ const PARTS = {
   end: " · drag: its end",
   arrive: " · drag: how long it arrives",
   leave: " · drag: how long it leaves",
+  "joint-start": " · drag: how long they cross",
+  "joint-end": " · drag: how long they cross",
   gain: " · drag: its gain",
 };
 

@@ -78,6 +78,7 @@ export class Editor extends SceneReader {
     [this.catalog] = await Promise.all([api.catalog(), this.reload()]);
     this.moves = Object.fromEntries(this.catalog.moves.map((kind) => [kind.id, kind]));
     this.effects = Object.fromEntries(this.catalog.effects.map((kind) => [kind.id, kind]));
+    this.transitions = Object.fromEntries(this.catalog.transitions.map((kind) => [kind.id, kind]));
     this.kinds = Object.fromEntries(this.catalog.layer_kinds.map((kind) => [kind.id, kind]));
     this.declared = new Declarations(this.catalog);
     this.live = new Live(`/live/${this.projectId}/${this.sceneId}`, {

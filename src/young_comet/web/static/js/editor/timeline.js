@@ -1,5 +1,6 @@
 // The timeline: rows of layers with their bars, and lanes with curves and keys. Only rows in or
 // near the window are in the page, and only those that look different are drawn again.
+import { jointMark } from "./joints.js";
 import { seconds, trim } from "../formats.js";
 import { laneSvg } from "./lanes.js";
 import { circle, classes, el, html } from "./markup.js";
@@ -57,6 +58,7 @@ export class Timeline {
     this.span = null;
     this.spans = new Map();
     this.phases = new Map(); // as dragged
+    this.joints = new Map(); // as dragged
     this.drawn = new Map();
     this.ruler = document.getElementById("ruler");
     this.rulerView = new Ruler(editor, this);
@@ -330,7 +332,7 @@ export class Timeline {
     const tree = { role: "treeitem", "aria-selected": String(chosen), "aria-level": layer.group ? 2 : 1 };
     const expands = keyed ? { "aria-expanded": String(open) } : {};
     const row = { class: cls, ...tree, ...expands, "data-layer": layer.id };
-    return el("div", row, head, track(bar + dots));
+    return el("div", row, head, track(bar + dots + jointMark(this, layer, box)));
   }
 
   /** Where the bar of a layer lies in its row: what is heard has a higher one. */

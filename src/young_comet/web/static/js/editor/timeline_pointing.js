@@ -1,4 +1,5 @@
 // What the pointer does in the timeline's rows: select, slide, trim, slip, order layers.
+import { jointDrag } from "./joints.js";
 import { nameInput } from "../common.js";
 import { note } from "../notes.js";
 import { boxDrag, handleDrag, keyDrag } from "./key_drags.js";
@@ -168,6 +169,7 @@ export class TimelinePointing {
     if (part === "arrive" || part === "leave") {
       return this.slopeDrag(part, editor.layer(line.dataset.layer), click);
     }
+    if (part.startsWith("joint-")) return jointDrag(this, part, editor.layer(line.dataset.layer), click);
     if (part === "gain") {
       return gainDrag(this, layers, click, editor.layer(line.dataset.layer), this.xOf(event));
     }
@@ -363,6 +365,7 @@ export class TimelinePointing {
       await this.editor.commit(drag.now[0]);
       this.timeline.spans.clear();
       this.timeline.phases.clear();
+      this.timeline.joints.clear();
       this.timeline.waves.dragged.clear();
     }
     this.timeline.draw();
@@ -374,6 +377,7 @@ export class TimelinePointing {
     this.editor.tell("dragging", null);
     this.timeline.spans.clear();
     this.timeline.phases.clear();
+    this.timeline.joints.clear();
     this.timeline.waves.dragged.clear();
     this.editor.withdraw();
     this.timeline.draw();

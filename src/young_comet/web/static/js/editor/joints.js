@@ -1,0 +1,71 @@
+// Transitions on the timeline: an arc over the joint of two layers, as long as they cross.
+import { el, html } from "./markup.js";
+
+const ARC = 9; // how far it rises above the bar, px
+
+/** The arc of a layer that takes over from another, over its bar. Where its layers do not meet, a broken
+ *  line at its start says so. */
+export function jointMark(timeline, layer, bar) {
+  const [transition] = layer.transitions;
+  if (!transition) return "";
+  const { editor } = timeline;
+  const seen = editor.view[layer.id]?.transition;
+  const name = editor.transitions[transition.kind]?.label || "Transition";
+  const middle = timeline.x(layer.start_s);
+  const [top, low] = [bar.top, bar.top + bar.height];
+  if (!seen?.end_s) {
+    const said = seen?.idle || "It does not happen now.";
+    const title = el("title", {}, html(`${name}: ${said}`));
+    return el("path", { class: "joint idle", d: `M${middle} ${top - 2}V${low + 2}` }, title);
+  }
+  const draft = timeline.joints.get(layer.id) || seen;
+  const [a, b] = [timeline.x(draft.begin_s), timeline.x(draft.end_s)];
+  const [from, to, up] = [a.toFixed(1), b.toFixed(1), (top - ARC + 4).toFixed(1)];
+  const arc = `M${from} ${low}C${from} ${up} ${to} ${up} ${to} ${low}`;
+  const length = Math.round((draft.end_s - draft.begin_s) * 100) / 100;
+  const title = el("title", {}, html(`${name}, ${length} s: drag an end to change how long it takes`));
+  const grip = (x, side) =>
+    el(
+      "rect",
+      { class: "joint-grip", "data-bar": side, x: x - 6, y: top, width: 12, height: bar.height },
+      title,
+    );
+  const said = b - a > name.length * 6 + 16 ? name : "";
+  const text = { class: "joint-text", x: (a + b) / 2, y: low - 4, "text-anchor": "middle" };
+  return [
+    el("path", { class: "joint", d: `${arc}Z`, "data-joint": layer.id }, title),
+    said ? el("text", text, html(said)) : "",
+    grip(a, "joint-start"),
+    grip(b, "joint-end"),
+  ].join("");
+}
+
+/** An end of an arc is dragged: how long a transition takes. */
+export function jointDrag(pointing, part, layer, click) {
+  const { editor, timeline } = pointing;
+  const [transition] = layer.transitions;
+  const seen = editor.view[layer.id]?.transition;
+  if (!transition || !seen?.end_s) return null;
+  const lies = editor.value(layer, `transition.${transition.id}.lies`);
+  const sign = part === "joint-end" ? 1 : -1;
+  const from = part === "joint-end" ? seen.end_s : seen.begin_s;
+  const points = pointing.snapTimes(new Set([layer.id]), new Set());
+  const frame = editor.timeOf(1);
+  const edits = (by, free) => {
+    const moved = sign * pointing.snapShift(by, [from], points, free);
+    const grown = lies === "centred" ? 2 * moved : moved;
+    const length = Math.min(60, Math.max(2 * frame, seen.end_s - seen.begin_s + grown));
+    const half = (length - (seen.end_s - seen.begin_s)) / 2;
+    const ends = {
+      centred: [seen.begin_s - half, seen.end_s + half],
+      before: [seen.end_s - length, seen.end_s],
+      after: [seen.begin_s, seen.begin_s + length],
+    }[lies];
+    timeline.joints.set(layer.id, { begin_s: ends[0], end_s: ends[1] });
+    timeline.draw();
+    const set = { length_s: Math.round(length * 1e6) / 1e6 };
+    const what = { kind: "change-member", family: "transition", scene: editor.sceneId };
+    return [{ ...what, layer: layer.id, member: transition.id, set }];
+  };
+  return { edits, click };
+}
