@@ -1,5 +1,5 @@
 """Draws the contact sheets in docs/sheets anew: strips of eight frames of every move and every
-passage, and pictures of every effect with its default and its settings by name."""
+passage, pictures of every effect with its default and its settings by name, strips of transitions."""
 
 from __future__ import annotations
 
@@ -27,11 +27,13 @@ from young_comet.core.model import (  # noqa: E402
     RateModel,
     Scene,
     Shutter,
+    Transition,
 )
 from young_comet.core.moves import MOVES, PASSAGES  # noqa: E402
 from young_comet.core.paint import MediaLibrary, Renderer  # noqa: E402
 from young_comet.core.resolve import SceneEvaluator  # noqa: E402
 from young_comet.core.resolve.phases import phase_length  # noqa: E402
+from young_comet.core.transitions import TRANSITIONS  # noqa: E402
 from young_comet.demo import DEMO_ID, ensure_demo  # noqa: E402
 from young_comet.store import DataFolder  # noqa: E402
 
@@ -276,12 +278,61 @@ def _started(kind: str) -> dict[str, Any]:
     return {"layer": "sun"} if "layer" in EFFECTS[kind].inputs else {}
 
 
+# Transitions
+
+CROSSED = (160, 90)
+# Two scenes of the demo, from which of their seconds.
+BOTH = (("kinetic-title", 6.5), ("logo-reveal", 2.5))
+# What a transition that looks at another layer is given.
+LOOKED_AT = {"by-picture": "order", "through-shape": "shape"}
+
+
+def transitions(bench: Bench) -> None:
+    """Ten frames of every transition from one scene of the demo to another."""
+    rows = []
+    for kind in TRANSITIONS.values():
+        placed = []
+        for number, (scene_id, from_s) in enumerate(BOTH):
+            values = {"scene.id": scene_id, "time.from": from_s, "position": (960, 540)}
+            layer = made(f"s{number}", "scene", 2.0, values=values)
+            placed.append(layer.model_copy(update={"start_s": 2.0 * number, "end_s": 2.0 + 2.0 * number}))
+        form = made("kite", "picture", 4.0, hidden=True, values={
+            "picture.asset": EMBLEM, "position": (960, 480), "scale": (90, 90),
+        })  # fmt: skip
+        own = {"transition.t.easing": Property(value="linear")}
+        if kind.id in LOOKED_AT:
+            own[f"transition.t.{LOOKED_AT[kind.id]}"] = Property(value="kite")
+        second = placed[1].model_copy(update={
+            "transitions": (Transition(id="t", kind=kind.id, before="s0", length_s=1.0),),
+            "properties": {**placed[1].properties, **own},
+        })  # fmt: skip
+        scene = Scene(
+            id="s", name="S", width=1920, height=1080, rate=RateModel(num=25), length_s=4.0,
+            layers=(form, placed[0], second),
+        )  # fmt: skip
+        project = check_project(
+            bench.project.model_copy(update={"scenes": (scene, *bench.project.scenes)})
+        )
+        evaluator = SceneEvaluator(project, "s", library=bench.library)
+        frames = []
+        for number in range(10):
+            time_s = 1.5 + number / 9 * 0.96
+            pixels = bench.renderer.render(evaluator.at(time_s), 480, 270)
+            frames.append(cv2.resize(pixels[..., :3], CROSSED, interpolation=cv2.INTER_AREA))
+        strip_ = joined(frames)
+        name = written(112, strip_.shape[0], *(
+            (line, INK) for line in textwrap.wrap(kind.label, 15)
+        ))  # fmt: skip
+        rows.append(np.hstack([name, strip_]))
+    sheet(rows, 1, TARGET / "transitions.jpg")
+
+
 def main() -> None:
     with tempfile.TemporaryDirectory() as data:
         bench = Bench(Path(data))
-        chosen = sys.argv[1:] or ["moves", "effects"]
+        chosen = sys.argv[1:] or ["moves", "effects", "transitions"]
         for each in chosen:
-            {"moves": moves, "effects": effects}[each](bench)
+            {"moves": moves, "effects": effects, "transitions": transitions}[each](bench)
 
 
 if __name__ == "__main__":

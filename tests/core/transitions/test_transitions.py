@@ -210,7 +210,7 @@ def test_a_shape_grows_about_its_thickest_part_until_it_holds_the_frame():
 # In a scene
 
 
-def crossing(kind, first, second, length=0.8, **more):
+def crossing(kind, first, second, /, length=0.8, **more):
     made = {f"transition.t.{k}": Property(value=v) for k, v in more.items()}
     held = (Transition(id="t", kind=kind, before=first.id, length_s=length),)
     second = second.model_copy(update={
@@ -265,3 +265,18 @@ def test_names_are_our_own_and_of_one_family():
         assert HELD.declared(kind.id) == kind.specs
         assert kind.label[0].isupper() and kind.help.endswith(".")
     assert len(ALL) == 16
+
+
+def test_what_a_transition_looks_at_is_seen_in_the_scene():
+    """A half black, half white layer that is hidden gives the order: where it is dark first."""
+    grey = layer("grey", "backdrop", 0, 4, fill__kind="linear", fill__start=[0, 50],
+                 fill__end=[100, 50], fill__mixing="plain",
+                 fill__stops=[[0, "#000000"], [1, "#ffffff"]]).model_copy(update={"hidden": True})  # fmt: skip
+    one, two = shown_by("backdrop", 0, 2), shown_by("backdrop", 2, 4)
+    for first, sides in (("dark", (30, 290)), ("light", (290, 30))):
+        document = crossing("by-picture", one, two, order="grey", first=first, softness=0.0)
+        scene = document.scenes[0].model_copy(update={"layers": (grey, *document.scenes[0].layers)})
+        pixels = draw(document.model_copy(update={"scenes": (scene,)}), 2.0)
+        plain = draw(project(one, two), 3.0)
+        assert np.array_equal(pixels[90, sides[0]], plain[90, sides[0]])
+        assert not np.array_equal(pixels[90, sides[1]], plain[90, sides[1]])

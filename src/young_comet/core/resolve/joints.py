@@ -12,6 +12,7 @@ from ..frame.contents import Texts
 from ..frame.resolved import ResolvedEffect, ResolvedFrame, ResolvedLayer, SceneContent
 from ..geometry.affine import Affine
 from ..model import Kind, Layer, Scene, Transition
+from ..transitions.base import GIVING
 from .context import Resolver
 from .mixing import mix_frames, mix_layers
 from .pairs import pairs_of
@@ -162,7 +163,7 @@ def across(stage: Stage, meeting: Meeting, time_s: float) -> list[ResolvedLayer]
     first, second = seen(meeting.first), seen(meeting.second)
     before, after = (min(1.0, max(0.0, passed + way * frame_s / 2 / long)) for way in (-1, 1))
     speed = abs(easing.at(after, long) - easing.at(before, long))
-    inputs = [("first", first)]
+    inputs = [(GIVING, first)]
     params: dict[str, Any] = {"share": share, "speed": speed}
     for spec in kind.specs:
         value = values[spec.id]

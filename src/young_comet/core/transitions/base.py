@@ -16,6 +16,8 @@ from ..model.specs import Kind, PropertySpec
 from ..pixels.raster import Raster
 
 SECTION = "Transition"
+# Under which name the step of a transition is given the picture that gives way.
+GIVING = "giving"
 
 
 @dataclass(frozen=True)
@@ -90,13 +92,13 @@ class TransitionKind:
     @cached_property
     def step(self) -> EffectKind:
         """It as a step on the second picture, as sheets are made of steps: given the first as the
-        input ``first``, its share and speed as parameters."""
+        input ``giving``, its share and speed as parameters."""
 
         def draw(raster: Raster, p: Params, work: Work) -> Raster:
             region: Region = work.region(work.frame)
             if region[2] <= region[0] or region[3] <= region[1]:
                 return raster
-            first = work.picture("first", region) if p["first"] else None
+            first = work.picture(GIVING, region) if p[GIVING] else None
             second = laid_in(raster, region)
             first = np.zeros_like(second) if first is None else first
             joint = Joint(
@@ -109,7 +111,7 @@ class TransitionKind:
 
         named = tuple(
             PropertySpec(name, name, Kind.LAYER, "", SECTION, help=name)
-            for name in ("first", *self.inputs)
+            for name in (GIVING, *self.inputs)
         )
         return EffectKind(
             f"transition:{self.id}", self.label, "transition", self.help, named, draw,
@@ -152,12 +154,19 @@ def shifted(pixels: np.ndarray, x: float, y: float) -> np.ndarray:
     return moved(pixels, np.array([[1.0, 0.0, x], [0.0, 1.0, y]]))
 
 
-def turned(joint: Joint, pixels: np.ndarray, scale: float, degrees: float) -> np.ndarray:
+def turned(
+    joint: Joint,
+    pixels: np.ndarray,
+    scale: float,
+    degrees: float,
+    border: int = cv2.BORDER_CONSTANT,
+) -> np.ndarray:
     """A picture scaled and turned about the middle of the frame."""
     width, height = joint.size
     c, s = scale * math.cos(math.radians(degrees)), scale * math.sin(math.radians(degrees))
     x, y = width / 2, height / 2
-    return moved(pixels, np.array([[c, -s, x - c * x + s * y], [s, c, y - s * x - c * y]]))
+    matrix = np.array([[c, -s, x - c * x + s * y], [s, c, y - s * x - c * y]])
+    return moved(pixels, matrix, border)
 
 
 def smooth(value: float, low: float, high: float) -> float:

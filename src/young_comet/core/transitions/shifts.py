@@ -40,14 +40,6 @@ def _way(joint: Joint) -> tuple[float, float]:
     return (x * far, y * far)
 
 
-def over(top: np.ndarray, below: np.ndarray) -> np.ndarray:
-    """One picture over another (source-over)."""
-    keep = 255 - top[:, :, 3]
-    under = cv2.multiply(below, cv2.merge([keep] * 4), scale=1 / 255)
-    result: np.ndarray = cv2.add(top, under)
-    return result
-
-
 def _smeared(joint: Joint, pixels: np.ndarray, length: float, degrees: float) -> np.ndarray:
     """A picture smeared along a line; what lies at the frame's edge goes on beyond it."""
     length = abs(length) * joint.params["smear"] / 100
@@ -148,9 +140,8 @@ def _zoom(joint: Joint) -> np.ndarray:
     found = []
     for share in _states(joint, rim):
         near = turned(joint, joint.first, depth**share, 0)
-        far = turned(joint, joint.second, depth ** (share - 1), 0)
-        if depth ** (share - 1) < 1:  # it is smaller than the frame: what it shows goes on
-            far = over(far, turned(joint, joint.second, 1.0, 0))
+        # Smaller than the frame it is mirrored at its edges.
+        far = turned(joint, joint.second, depth ** (share - 1), 0, cv2.BORDER_REFLECT)
         found.append(mixed(near, far, smooth(share, 0.3, 0.7)))
     return _mean(found)
 
