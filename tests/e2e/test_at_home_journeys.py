@@ -241,6 +241,7 @@ def test_menus_take_arrows_letters_and_escape_and_give_the_focus_back(desk):
     more.focus()
     desk.keyboard.press("Enter")
     expect(more).to_have_attribute("aria-expanded", "true")
+    expect(more.locator("xpath=..").locator(".menu")).to_be_visible()
     desk.keyboard.press("ArrowDown")
     first = desk.evaluate("document.activeElement.textContent.trim()")
     desk.keyboard.press("End")
