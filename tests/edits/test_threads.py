@@ -7,8 +7,7 @@ import pytest
 from tests.build import layer, project
 
 from young_comet.core.pixels.cache import SizedCache
-from young_comet.core.resolve import SceneEvaluator
-from young_comet.core.resolve import scene as resolving
+from young_comet.core.resolve import SceneEvaluator, plain
 from young_comet.core.typography.setting import SetTexts, shipped_only
 from young_comet.edits.base import find_layer
 
@@ -56,7 +55,7 @@ def test_layers_are_found_in_many_scenes_at_once(eager):
 def test_boxes_of_texts_are_measured_by_many_at_once(eager, monkeypatch):
     texts = SetTexts(shipped_only)
     texts._kept = SizedCache(2)  # whoever comes next pushes another one's text out
-    monkeypatch.setattr(resolving, "_PLAIN", [texts])
+    monkeypatch.setattr(plain, "_PLAIN", [texts])
     words = ["Gullwing", "Bay", "Kite", "Week"]
     found = {}
 

@@ -117,10 +117,9 @@ TERMS = (
     ),
     Term(
         "transition", "Transition",
-        "How one layer gives way to the next where the one ends and the other begins: chosen in "
-        "the Moves tab of the later one, and dragged longer by the ends of its arc. It takes the "
-        "place of leaving and arriving; scenes and footage play on under it as far as they go. "
-        "Matched, what both scenes have goes from one to the other.",
+        "How one layer gives way to the next where the one ends and the other begins, in place of "
+        "leaving and arriving: chosen in the Moves tab, dragged longer by the ends of its arc. "
+        "Matched, what both have goes from one to the other.",
         "moves",
     ),
     Term(

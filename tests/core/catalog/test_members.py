@@ -15,7 +15,7 @@ from young_comet.core.catalog import (
     specs_of,
     with_layers_named,
 )
-from young_comet.core.model import Axis, Effect, Front, Mask, Move, Part, Property, Run
+from young_comet.core.model import Axis, Effect, Front, Mask, Move, Part, Property, Run, Transition
 from young_comet.core.moves import MOVES
 from young_comet.errors import DocumentError, NotFoundError
 
@@ -35,6 +35,8 @@ def made(family, kind, id="m"):
         return Mask(id=id, name="Edge", form=kind)
     if family == "effect":
         return Effect(id=id, kind=kind)
+    if family == "transition":
+        return Transition(id=id, kind=kind, before="bow")
     phase = "arrive" if kind == "own:" else MOVES[kind].phases[0]
     return Move(id=id, kind=kind + "gust" if kind == "own:" else kind, phase=phase)
 
@@ -47,6 +49,8 @@ def fits(family, member, kind):
         return False
     if family in ("part", "run", "front", "axis"):
         return kind == ("shape" if family == "part" else "text")
+    if family == "transition":
+        return kind not in ("carrier", "treatment")
     return family != "move" or kind in MOVES.get(member.kind).fits
 
 
@@ -117,3 +121,15 @@ def test_layers_that_members_name_are_told_and_named_anew():
     lost = with_layers_named(kite, lambda name: None)
     assert lost.masks[0].space == "layer" and not layers_named(lost)
     assert with_layers_named(layer("kite", "shape"), lambda name: None) == layer("kite", "shape")
+
+
+def test_a_layer_takes_over_from_one_other_that_is_not_itself():
+    family = FAMILIES["transition"]
+    kite = family.added(layer("kite", "shape"), made("transition", "push"))
+    assert layers_named(check_layer(kite)) == {"bow"}
+    assert with_layers_named(kite, lambda name: None).transitions[0].before is None
+    with pytest.raises(DocumentError, match="one other only"):
+        check_layer(family.added(kite, made("transition", "wipe", "n")))
+    itself = Transition(id="m", kind="push", before="kite")
+    with pytest.raises(DocumentError, match="from itself"):
+        check_layer(family.added(layer("kite", "shape"), itself))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from ..effects import EFFECTS, EffectKind
 from ..registry import Registry
@@ -19,9 +19,23 @@ MATCHED = TransitionKind(
 TRANSITIONS: Registry[TransitionKind] = Registry("a transition")
 TRANSITIONS.add(*FADES, *SHIFTS, *EDGES, MATCHED)
 
+_OWN = {kind.step.id: kind.step for kind in TRANSITIONS.values()}
+
+
+class _Steps(Mapping[str, EffectKind]):
+    """Effects, and the steps of transitions."""
+
+    def __getitem__(self, kind_id: str) -> EffectKind:
+        return _OWN[kind_id] if kind_id in _OWN else EFFECTS[kind_id]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter((*EFFECTS, *_OWN))
+
+    def __len__(self) -> int:
+        return len(EFFECTS) + len(_OWN)
+
+
 # All that may be a step of a sheet, by the kinds of resolved effects.
-STEPS: Mapping[str, EffectKind] = {
-    **EFFECTS, **{kind.step.id: kind.step for kind in TRANSITIONS.values()},
-}  # fmt: skip
+STEPS = _Steps()
 
 __all__ = ["STEPS", "TRANSITIONS", "Joint", "TransitionKind"]

@@ -36,6 +36,8 @@ class Transitions(OfRegistry[Transition]):
         transition_kind(member.kind, f"{where} / transition")
         if not self.suits(layer):
             raise DocumentError(f"a {layer.kind} has no picture to go over to", field=where)
+        if len(layer.transitions) > 1:
+            raise DocumentError("a layer takes over from one other only", field=where)
         if member.before == layer.id:
             raise DocumentError("a layer cannot take over from itself", field=where)
 
