@@ -30,6 +30,13 @@ def choose(page, *ids):
     settle(page)
 
 
+def at_rest(page):
+    """What is played after a choice has been seen."""
+    page.wait_for_timeout(200)
+    page.wait_for_function("() => !youngComet.editor.isPlaying()", timeout=30_000)
+    settle(page)
+
+
 def panel(page):
     return page.locator("[data-transitions]")
 
@@ -52,7 +59,7 @@ def test_a_transition_is_chosen_dragged_set_and_taken_off(desk):
     with OneStep(desk):
         push.click()
         settle(desk)
-    desk.keyboard.press("Escape")
+    at_rest(desk)
     (held,) = layer(desk, "day")["transitions"]
     assert (held["kind"], held["before"], held["length_s"]) == ("push", "dawn", 1)
     assert colour(desk, 100, 360, 1.6) == "#c04020" and colour(desk, 1200, 360, 1.6) == "#2060c0"
@@ -79,7 +86,7 @@ def test_a_transition_is_chosen_dragged_set_and_taken_off(desk):
     panel(desk).get_by_role("button", name="Another").click()
     panel(desk).locator("[data-transition-kind=iris]").click()
     settle(desk)
-    desk.keyboard.press("Escape")
+    at_rest(desk)
     assert layer(desk, "day")["transitions"][0]["kind"] == "iris"
     panel(desk).get_by_label("Transition on").uncheck()
     settle(desk)
@@ -100,7 +107,7 @@ def test_layers_that_do_not_meet_are_told_apart(desk):
     choose(desk, "dawn", "day")
     panel(desk).locator("[data-transition-kind=cross-fade]").click()
     settle(desk)
-    desk.keyboard.press("Escape")
+    at_rest(desk)
     desk.evaluate("""async () => { const e = youngComet.editor; await e.edit({ kind: "set-spans",
         scene: "desk", spans: [{ layer: "day", start_s: 2, end_s: 3.2 }] }); }""")
     settle(desk)
@@ -112,6 +119,7 @@ def test_layers_that_do_not_meet_are_told_apart(desk):
 def test_two_scenes_are_matched_and_a_pair_is_corrected(page, server):
     """The kite of the title becomes that of the logo; told otherwise it goes by itself."""
     page.set_viewport_size({"width": 1280, "height": 800})
+    page.project = "kite-week"
     page.goto(f"{server.url}/projects/kite-week/scenes/week-in-short")
     settle(page)
     choose(page, "reveal")

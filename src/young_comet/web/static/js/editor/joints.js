@@ -69,3 +69,16 @@ export function jointDrag(pointing, part, layer, click) {
   };
   return { edits, click };
 }
+
+/** When transitions happen comes with the view, after the document: then they are drawn anew. */
+export function watchJoints(timeline) {
+  const { editor } = timeline;
+  let drawn = "";
+  editor.on("view", () => {
+    const held = editor.layers.filter((layer) => layer.transitions.length);
+    const now = JSON.stringify(held.map((layer) => [layer.id, editor.view[layer.id]?.transition]));
+    if (now === drawn) return;
+    drawn = now;
+    timeline.draw();
+  });
+}

@@ -1,6 +1,6 @@
 // The timeline: rows of layers with their bars, and lanes with curves and keys. Only rows in or
 // near the window are in the page, and only those that look different are drawn again.
-import { jointMark } from "./joints.js";
+import { jointMark, watchJoints } from "./joints.js";
 import { seconds, trim } from "../formats.js";
 import { laneSvg } from "./lanes.js";
 import { circle, classes, el, html } from "./markup.js";
@@ -59,6 +59,7 @@ export class Timeline {
     this.spans = new Map();
     this.phases = new Map(); // as dragged
     this.joints = new Map(); // as dragged
+    watchJoints(this);
     this.drawn = new Map();
     this.ruler = document.getElementById("ruler");
     this.rulerView = new Ruler(editor, this);
