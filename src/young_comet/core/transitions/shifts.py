@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..model.specs import Kind
-from ..pixels.blur import directional
+from ..pixels.blur import directional, gaussian
 from ..pixels.whole import mixed
 from .base import (
     SMEAR,
@@ -79,7 +79,7 @@ def _slide(joint: Joint) -> np.ndarray:
     dark = joint.params["shadow"] / 100 * smooth(left, 0, 0.3)
     if dark > 0:
         width, _ = joint.size
-        alpha = cv2.GaussianBlur(top[:, :, 3], (0, 0), max(3.0, 0.03 * width))
+        alpha = gaussian(np.ascontiguousarray(top[:, :, 3]), max(3.0, 0.03 * width), edges="repeat")
         shade = np.float32(1) - alpha.astype(np.float32) * np.float32(dark / 255)
         below[:, :, :3] = np.rint(below[:, :, :3] * shade[:, :, None]).astype(np.uint8)
     result: np.ndarray = cv2.add(top, cv2.multiply(below, 255 - frame, scale=1 / 255))
