@@ -5,7 +5,7 @@ import pytest
 from tests.build import draw, key, layer, project
 
 from young_comet.core.catalog import check_project
-from young_comet.core.model import Move, Property, Transition
+from young_comet.core.model import Effect, Move, Property, Transition
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.core.resolve.joints import meetings_of
 from young_comet.core.resolve.pairs import pairs_of
@@ -222,3 +222,44 @@ def test_scenes_within_scenes_cross_within_and_without():
     assert len(ev.meetings) == 1
     for time_s in (1.6, 2.0, 3.8, 3.88, 3.96):
         assert ev.at(time_s).layers
+
+
+def test_what_is_done_to_a_placed_scene_is_done_while_it_is_matched():
+    """Both are blurred by the same effect: so is what lies between."""
+
+    def scene_of(id, x):
+        kite = layer("kite", "shape", shape__size=[40.0, 40.0], fill__colour="#ffffff",
+                     position=[x, 90.0]).model_copy(update={"name": "Kite"})  # fmt: skip
+        return inner(id, kite)
+
+    document = placed(
+        scene_of("one", 100.0), scene_of("two", 220.0), kind="matched", easing="linear"
+    )
+    sharp = draw(document, 2.0)
+    blur = {"effect.e.size": Property(value=(8.0, 8.0))}
+    layers = tuple(
+        each.model_copy(update={
+            "effects": (Effect(id="e", kind="gaussian-blur"),),
+            "properties": {**each.properties, **blur},
+        })
+        for each in document.scenes[0].layers
+    )  # fmt: skip
+    scenes = (document.scenes[0].model_copy(update={"layers": layers}), *document.scenes[1:])
+    soft = draw(document.model_copy(update={"scenes": scenes}), 2.0)
+    edges = [np.abs(np.diff(each[90, :, 0].astype(int))).max() for each in (sharp, soft)]
+    assert edges[0] > 100 and edges[1] < 30
+
+
+def test_what_has_ended_does_not_come_back_to_cross():
+    """A scene of one second in a layer of two, after which nothing is shown."""
+    short = inner("gust", layer("bar", "backdrop", fill__colour="#ff0000"), length=1.0)
+    document = placed(short, clock("calm", "#0000ff"))
+    first = document.scenes[0].layers[0]
+    first = first.model_copy(
+        update={"properties": {**first.properties, "time.after": Property(value="end")}}
+    )
+    layers = (first, document.scenes[0].layers[1])
+    scenes = (document.scenes[0].model_copy(update={"layers": layers}), *document.scenes[1:])
+    document = check_project(document.model_copy(update={"scenes": scenes}))
+    for time_s in (1.4, 1.64, 2.0, 2.2):
+        assert draw(document, time_s)[..., 2].max() == 0

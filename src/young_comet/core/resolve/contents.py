@@ -125,7 +125,7 @@ def beyond_span(scene: Resolver, v: LayerValues, length_s: float) -> float | Non
     played = playback_between(v, length_s)
     last = played.at(min(max(0.0, v.local_s), max(0.0, span - 1e-5)))
     if last is None or played.backwards or played.after in ("loop", "there-and-back"):
-        return last if last is not None else played.to_s - 1e-5
+        return last
     place = played.from_s + played.offset_s + v.local_s * played.speed
     stands = v.local_s > 0 and played.offset_s + span * played.speed > played.length_s + 1e-6
     return last if stands else min(max(0.0, place), max(0.0, length_s - 1e-5))

@@ -207,6 +207,10 @@ def _inner(
     inner, content = stage.inside(v), stage.scene_content(v)
     if inner is None or not isinstance(content, SceneContent):
         return None
+    drawn = stage.stacked(layer, time_s)
+    if len(drawn) == 1 and isinstance(drawn[0].content, SceneContent) and drawn[0].id == layer.id:
+        return drawn[0], (inner.scene, content.frame)
+    # It lies flat: its layers are the outer scene's, and nothing is done to it.
     place = ResolvedLayer(
         layer.id, content, stage.matrix(v), v("opacity") / 100, lens=stage.places.lens(v)
     )

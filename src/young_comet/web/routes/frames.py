@@ -94,18 +94,19 @@ def _jpeg(data: bytes) -> Response:
 
 @router.get("/kept.jpg")
 def kept(project_id: str, scene_id: str, services: Served) -> Response:
-    """The scene's beginning as it was when an editor page of it was last left; nothing (204) where
-    it was not kept."""
+    """The scene where it shows itself best, as it was when an editor page of it was last left;
+    nothing (204) where it was not kept."""
     data = services.folder.thumbnails.get("latest", project_id, scene_id)
     return Response(status_code=204) if data is None else _jpeg(data)
 
 
 def keep_latest(kit: RenderKit, services: Services, project_id: str, scene_id: str) -> None:
-    """Keeps the scene's beginning for the next time that it is opened."""
+    """Keeps a picture of the scene for the next time that it is opened: where it opens then."""
     evaluator = _evaluator(kit, services, project_id, scene_id)
     scene = evaluator.scene
     size = output_size(scene.width, scene.height, KEPT_PX / min(scene.width, scene.height))
-    pixels = kit.small.render(evaluator.frame(0), *size)
+    opens_s = settled_time(scene) if scene.layers else 0.0
+    pixels = kit.small.render(evaluator.at(opens_s), *size)
     services.folder.thumbnails.put(encode_preview(pixels), "latest", project_id, scene_id)
 
 
