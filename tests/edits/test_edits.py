@@ -23,8 +23,7 @@ from tests.edits.links_desk import (
 )
 from tests.edits.looks_desk import LOOKS_EXAMPLES, looks
 from tests.edits.sound_desk import SOUND_EXAMPLES, sounding
-from tests.edits.transitions_desk import TRANSITION_EXAMPLES
-from tests.edits.transitions_desk import joined as crossing
+from tests.edits.transitions_desk import TRANSITION_EXAMPLES, crossing
 from tests.edits.type_desk import TYPE_EXAMPLES, lettered
 
 from young_comet.core.model import Asset, Ink
@@ -133,6 +132,7 @@ EXAMPLES += [
     {"kind": "set-tags", **S, "tags": ["titles"]},
 ]
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
+CASES += [(crossing, data) for data in TRANSITION_EXAMPLES]
 CASES += [(desk, data) for data in DESK_EXAMPLES]
 CASES += [(saved, data) for data in SAVED_EXAMPLES]
 CASES += [(looks, data) for data in LOOKS_EXAMPLES]
@@ -144,7 +144,6 @@ CASES += [(own_move, data) for data in OWN_EXAMPLES]
 CASES += [(nested, data) for data in NESTED_EXAMPLES]
 CASES += [(sounding, data) for data in SOUND_EXAMPLES]
 CASES += [(lettered, data) for data in TYPE_EXAMPLES]
-CASES += [(crossing, data) for data in TRANSITION_EXAMPLES]
 CASES.append(
     (lambda: applied(document(), EXAMPLES[5]).project, {"kind": "remove-asset", "asset": "cloud"})
 )

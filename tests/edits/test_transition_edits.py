@@ -2,7 +2,7 @@
 
 import pytest
 from tests.build import CONTEXT, layer, project
-from tests.edits.transitions_desk import S, joined
+from tests.edits.transitions_desk import S, crossing
 
 from young_comet.core.catalog import check_project
 from young_comet.core.model.schema import load_project
@@ -25,7 +25,7 @@ def meetings(document):
 
 
 def test_layers_that_overlap_end_where_the_next_begins_and_cross_as_long():
-    document = do(joined(), kind="join-layers", layers=["dusk", "day"], transition="push")
+    document = do(crossing(), kind="join-layers", layers=["dusk", "day"], transition="push")
     day, dusk = find(document, "day"), find(document, "dusk")
     assert (day.end_s, dusk.start_s) == (1.7, 1.7)
     (held,) = dusk.transitions
@@ -37,7 +37,7 @@ def test_layers_that_overlap_end_where_the_next_begins_and_cross_as_long():
 
 
 def test_another_kind_keeps_what_it_knows_and_the_length():
-    before = joined()
+    before = crossing()
     document = do(before, kind="join-layers", layers=["dawn", "day"], transition="opening")
     (held,) = find(document, "day").transitions
     assert (held.id, held.kind, held.length_s) == ("t", "opening", 0.6)
@@ -67,7 +67,7 @@ def test_another_kind_keeps_what_it_knows_and_the_length():
 ])  # fmt: skip
 def test_what_cannot_be_joined_is_refused_by_name(edit, says):
     with pytest.raises(DocumentError, match=says):
-        do(joined(), kind="join-layers", **edit)
+        do(crossing(), kind="join-layers", **edit)
 
 
 def test_two_that_begin_together_have_no_order():
@@ -77,7 +77,7 @@ def test_two_that_begin_together_have_no_order():
 
 
 def test_cutting_moves_the_joint_to_the_half_that_meets():
-    document = do(joined(), kind="split-layers", time_s=0.4, ids={"dawn": "dawn-2"})
+    document = do(crossing(), kind="split-layers", time_s=0.4, ids={"dawn": "dawn-2"})
     assert meetings(document) == [("dawn-2", "day")]
     document = do(document, kind="split-layers", time_s=1.6, ids={"day": "day-2"})
     assert meetings(document) == [("dawn-2", "day")] and not find(document, "day-2").transitions
@@ -85,15 +85,15 @@ def test_cutting_moves_the_joint_to_the_half_that_meets():
 
 def test_copies_cross_with_their_own_and_a_layer_alone_waits():
     copy = {"kind": "duplicate-layers", "copies": {"dawn": "d2", "day": "e2"}}
-    both = do(joined(), **copy)
+    both = do(crossing(), **copy)
     assert find(both, "e2").transitions[0].before == "d2"
     assert ("d2", "e2") in meetings(both) and ("dawn", "day") in meetings(both)
-    gone = do(joined(), kind="remove-layers", layers=["dawn"])
+    gone = do(crossing(), kind="remove-layers", layers=["dawn"])
     assert meetings(gone) == [] and find(gone, "day").transitions
 
 
 def test_pairs_are_corrected_taken_back_and_of_one_layer_each():
-    document = joined()
+    document = crossing()
     for of, to in (("kite", "bow"), ("tail", "bow"), ("kite", "")):
         document = do(document, kind="pair-layers", layer="day", of=of, to=to)
     assert dict(find(document, "day").transitions[0].pairs) == {"tail": "bow", "kite": ""}
@@ -104,7 +104,7 @@ def test_pairs_are_corrected_taken_back_and_of_one_layer_each():
 
 
 def test_hostile_documents_are_refused():
-    data = joined().model_dump(mode="json")
+    data = crossing().model_dump(mode="json")
     day = next(each for each in data["scenes"][0]["layers"] if each["id"] == "day")
     for change in (
         {"kind": "moonlight"}, {"length_s": -1}, {"length_s": 1e9}, {"before": "day"},

@@ -7,7 +7,7 @@ from young_comet.core.model import Property, Transition
 S = {"scene": "reveal"}
 
 
-def joined():
+def crossing():
     """Two backdrops that cross, a third that overlaps the second, a fourth after a gap."""
     held = (Transition(id="t", kind="wipe", before="dawn", length_s=0.6),)
     day = layer("day", "backdrop", 1.0, 2.0)

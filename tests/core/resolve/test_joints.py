@@ -1,5 +1,7 @@
 """Where layers meet: when they cross, what they show then, what becomes what."""
 
+import itertools
+
 import numpy as np
 import pytest
 from tests.build import draw, key, layer, project
@@ -263,3 +265,34 @@ def test_what_has_ended_does_not_come_back_to_cross():
     document = check_project(document.model_copy(update={"scenes": scenes}))
     for time_s in (1.4, 1.64, 2.0, 2.2):
         assert draw(document, time_s)[..., 2].max() == 0
+
+
+@pytest.mark.parametrize("kind", ["cross-fade", "wipe", "push"])
+def test_layers_that_are_multiplied_are_so_while_they_cross(kind):
+    """Two of one colour and place: nothing is to be seen of their crossing."""
+    ground = layer("g", "backdrop", 0, 4, fill__colour="#c0a080")
+    same = {"fill__colour": "#8090ff", "blend": "multiply"}
+    a, b = layer("a", "backdrop", 0, 2, **same), layer("b", "backdrop", 2, 4, **same)
+    document = project(ground, a, crossing(b, kind=kind))
+    before = draw(document, 1.0).astype(int)
+    for time_s in (1.52, 1.8, 2.0, 2.3):
+        assert np.abs(draw(document, time_s) - before).max() <= 2
+
+
+@pytest.mark.parametrize("looked_at", ["a", "b"])
+def test_a_transition_may_look_at_its_own_layers_and_does_not_jump_at_the_joint(looked_at):
+    graded = {"fill__kind": "linear", "fill__start": [0, 50], "fill__end": [100, 50]}
+    a = layer("a", "backdrop", 0, 2, fill__stops=[[0, "#000000"], [1, "#ffffff"]], **graded)
+    b = layer("b", "backdrop", 2, 4, fill__stops=[[0, "#ffffff"], [1, "#000000"]], **graded)
+    document = project(a, crossing(b, kind="by-picture", order=looked_at, softness=30.0))
+    frames = [draw(document, 1.6 + n / 25).astype(int) for n in range(20)]
+    steps = [np.abs(q - p).mean() for p, q in itertools.pairwise(frames)]
+    assert max(steps) < 3 * (sum(steps) / len(steps))
+
+
+def test_counterparts_that_are_kept_are_those_of_the_scenes_asked_for():
+    one, two = inner("one", layer("p", "shape")), inner("two", layer("q", "shape"))
+    named = two.model_copy(update={"layers": (two.layers[0].model_copy(update={"name": "P"}),)})
+    assert pairs_of(one, two) == {} and pairs_of(one, named) == {"p": "q"}
+    pairs_of(one, named)["p"] = "gone"  # what was given out may be written on
+    assert pairs_of(one, named) == {"p": "q"} and pairs_of(one, named, {"p": ""}) == {}

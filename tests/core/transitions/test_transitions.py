@@ -41,7 +41,7 @@ def values(kind, **more):
 
 def between(kind, share, *, speed=0.0, other=None, transparent=False, **more):
     first, second = pictures(transparent)
-    joint = Joint(first, second, share, speed, values(kind, **more), 1.0, lambda n: other, share)
+    joint = Joint(first, second, share, speed, values(kind, **more), 1.0, lambda n: other)
     return TRANSITIONS[kind].draw(joint)
 
 
@@ -115,7 +115,7 @@ def test_frames_of_any_size(kind, size):
     second = first.copy()
     second[..., :3] = 10
     for share in (0.0, 0.4, 1.0):
-        joint = Joint(first, second, share, 0.1, values(kind), 1.0, lambda n: None, share)
+        joint = Joint(first, second, share, 0.1, values(kind), 1.0, lambda n: None)
         assert TRANSITIONS[kind].draw(joint).shape == first.shape
 
 

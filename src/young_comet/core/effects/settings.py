@@ -280,13 +280,7 @@ SETTINGS: Mapping[str, tuple[Setting, ...]] = {
             "light": "#f4efe6",
             "flow": 0,
         },
-        wind={
-            "scale": 380,
-            "stretch": (420, 50),
-            "contrast": 150,
-            "warp": 90,
-            "flow": 0.4,
-        },
+        wind={"scale": 380, "stretch": (420, 50), "contrast": 150, "warp": 90, "flow": 0.4},
     ),
     "point-gradient": _of(
         bay_at_dusk={},

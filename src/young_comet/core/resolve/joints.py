@@ -154,13 +154,22 @@ def across(stage: Stage, meeting: Meeting, time_s: float) -> list[ResolvedLayer]
     width, height = stage.scene.width, stage.scene.height
     fps = stage.rate.fps
 
-    def seen(layer: Layer) -> ResolvedLayer:
-        drawn = tuple(each for each in stage.stacked(layer, time_s) if each.opacity > 0)
-        frame = ResolvedFrame(width, height, None, drawn, fps)
+    drawn = [
+        tuple(each for each in stage.stacked(layer, time_s) if each.opacity > 0)
+        for layer in (meeting.first, meeting.second)
+    ]
+    # Both laid on what is below in one way are so while they cross; else each within its picture.
+    ways = {(each.blend, each.composite) for side in drawn for each in side}
+    blend, composite = next(iter(ways)) if len(ways) == 1 else ("normal", "over")
+
+    def seen(layer: Layer, side: tuple[ResolvedLayer, ...]) -> ResolvedLayer:
+        if len(ways) == 1:
+            side = tuple(replace(each, blend="normal", composite="over") for each in side)
+        frame = ResolvedFrame(width, height, None, side, fps)
         content = SceneContent(width, height, frame.signature, True, frame)
         return ResolvedLayer(layer.id, content, Affine.shift(width / 2, height / 2), 1.0)
 
-    first, second = seen(meeting.first), seen(meeting.second)
+    first, second = seen(meeting.first, drawn[0]), seen(meeting.second, drawn[1])
     before, after = (min(1.0, max(0.0, passed + way * frame_s / 2 / long)) for way in (-1, 1))
     speed = abs(easing.at(after, long) - easing.at(before, long))
     inputs = [(GIVING, first)]
@@ -168,13 +177,14 @@ def across(stage: Stage, meeting: Meeting, time_s: float) -> list[ResolvedLayer]
     for spec in kind.specs:
         value = values[spec.id]
         if spec.kind is Kind.LAYER:
-            other = stage.other(value, time_s, frozenset()) if value else None
+            own = {meeting.first.id: first, meeting.second.id: second}
+            other = own.get(value) or (stage.other(value, time_s, frozenset()) if value else None)
             if other is not None:
                 inputs.append((spec.id, other))
         elif spec.id not in ("easing", "lies"):
             params[spec.id] = value
     step = ResolvedEffect(kind.step.id, tuple(params.items()), passed, long, tuple(inputs))
-    return [replace(second, effects=(step,))]
+    return [replace(second, effects=(step,), blend=blend, composite=composite)]
 
 
 def _matched(stage: Stage, meeting: Meeting, time_s: float, share: float) -> list[ResolvedLayer]:

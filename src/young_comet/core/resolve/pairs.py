@@ -43,18 +43,33 @@ _SIGNS: tuple[Same, ...] = (_linked, _named, _source, _text)
 UNSEEN = ("sound", "treatment", "carrier")
 
 
+# With the scenes that they are of, which keeps their ids theirs.
+_KEPT: dict[tuple[object, ...], tuple[Scene, Scene, dict[str, str]]] = {}
+_MOST_KEPT = 64
+
+
 def pairs_of(
     first: Scene, second: Scene, corrected: Mapping[str, str] | None = None
 ) -> dict[str, str]:
     """The layers of a scene and their counterparts in another, by their ids: by link, name, source
     or text, each once, and the lowest backdrops. ``corrected`` says otherwise of some: their
-    counterpart, or "" for none."""
+    counterpart, or "" for none. What was found of two scenes is kept: every frame asks."""
+    key = (id(first), id(second), tuple((corrected or {}).items()))
+    kept = _KEPT.get(key)
+    if kept is None or kept[0] is not first or kept[1] is not second:
+        if len(_KEPT) > _MOST_KEPT:
+            _KEPT.clear()
+        kept = _KEPT[key] = (first, second, _found(first, second, corrected or {}))
+    return dict(kept[2])
+
+
+def _found(first: Scene, second: Scene, corrected: Mapping[str, str]) -> dict[str, str]:
     ones, others = (
         [layer for layer in scene.layers if layer.kind not in UNSEEN] for scene in (first, second)
     )
     known = {layer.id for layer in others}
-    found = {a: b for a, b in (corrected or {}).items() if b in known}
-    settled = set(corrected or {})
+    found = {a: b for a, b in corrected.items() if b in known}
+    settled = set(corrected)
     taken = set(found.values())
     for same in _SIGNS:
         for a in ones:

@@ -34,7 +34,6 @@ class Joint:
     params: Params
     scale: float
     other: Callable[[str], np.ndarray | None]
-    seconds: float
 
     @property
     def size(self) -> tuple[int, int]:
@@ -104,7 +103,6 @@ class TransitionKind:
             joint = Joint(
                 first, second, min(1.0, max(0.0, float(p["share"]))), float(p["speed"]), p,
                 work.scale, lambda name: work.picture(name, region) if p.get(name) else None,
-                work.time_s,
             )  # fmt: skip
             made = np.ascontiguousarray(self.draw(joint))
             return cut(Raster(made, region[0], region[1]), work.area)

@@ -56,37 +56,22 @@ def transition_sample(
     drawn = []
     for share in shares:
         eased = min(1.0, max(0.0, easing.at(share, long)))
-        joint = Joint(first, second, eased, 0.0, values, scale, lambda name: None, share)
+        joint = Joint(first, second, eased, 0.0, values, scale, lambda name: None)
         drawn.append(kind.draw(joint))
     return np.ascontiguousarray(np.hstack([cell(each) for each in drawn]))
 
 
 def crossings_view(evaluator: SceneEvaluator) -> dict[str, dict[str, Any]]:
-    """By layers: ``joins``, the layers that end where one begins; ``transition``, when that by
-    which it takes over happens (``begin_s``, ``end_s``), or why it does not (``idle``), and for a
-    matched one the layers of the first scene with what they become (``pairs``) and what they could
-    (``goals``)."""
-    scene = evaluator.scene
-    frame_s = scene.rate.den / scene.rate.num
-    ends: dict[int, list[Layer]] = {}
-    for layer in scene.layers:
-        if TRANSITIONS.suits(layer):
-            ends.setdefault(round(layer.end_s / frame_s), []).append(layer)
+    """By layers that take over from others, under ``transition``: when that happens (``begin_s``,
+    ``end_s``), or why it does not (``idle``), and for a matched one the layers of the first scene
+    with what they become (``pairs``) and what they could (``goals``)."""
     meetings = {each.second.id: each for each in evaluator.meetings}
     found: dict[str, dict[str, Any]] = {}
-    for layer in scene.layers:
-        if not TRANSITIONS.suits(layer):
-            continue
-        near = ends.get(round(layer.start_s / frame_s), [])
-        joins = [each.id for each in near if abs(each.end_s - layer.start_s) <= MEETS * frame_s]
-        told: dict[str, Any] = {"joins": joins} if joins else {}
+    for layer in evaluator.scene.layers:
         if layer.transitions:
             meeting = meetings.get(layer.id)
-            told["transition"] = (
-                _told(evaluator, meeting) if meeting else {"idle": _idle(scene, layer)}
-            )
-        if told:
-            found[layer.id] = told
+            idle = {"idle": _idle(evaluator.scene, layer)}
+            found[layer.id] = {"transition": _told(evaluator, meeting) if meeting else idle}
     return found
 
 

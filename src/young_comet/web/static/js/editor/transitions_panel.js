@@ -8,6 +8,9 @@ import { fieldsOf } from "./fields.js";
 import { changeMember, removeMembers } from "./member_edits.js";
 import { playStrips } from "./strips.js";
 
+// They have no picture that could give way.
+const UNSEEN = ["sound", "carrier", "treatment"];
+
 export function registerTransitionsPanel(editor) {
   const fields = fieldMethods(editor);
   let folded = true;
@@ -17,12 +20,17 @@ export function registerTransitionsPanel(editor) {
   function joinable() {
     const layers = editor.selectedLayers.filter((layer) => !layer.locked);
     if (layers.length > 1) {
-      const fit = layers.filter((layer) => !["sound", "carrier", "treatment"].includes(layer.kind));
+      const fit = layers.filter((layer) => !UNSEEN.includes(layer.kind));
       return fit.sort((a, b) => a.start_s - b.start_s);
     }
     const [layer] = layers;
-    const before = layer && (layer.transitions[0]?.before || editor.view[layer.id]?.joins?.[0]);
-    return before && editor.layer(before) ? [editor.layer(before), layer] : [];
+    if (!layer || UNSEEN.includes(layer.kind)) return [];
+    const meets = (each) =>
+      each.id !== layer.id &&
+      !UNSEEN.includes(each.kind) &&
+      Math.abs(each.end_s - layer.start_s) < 0.51 * editor.timeOf(1);
+    const before = editor.layer(layer.transitions[0]?.before) || editor.layers.find(meets);
+    return before ? [before, layer] : [];
   }
 
   Alpine.data("transitionsPanel", () =>
