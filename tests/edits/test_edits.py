@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from tests.build import Context, key, layer, project
+from tests.edits.arrangements_desk import ARRANGEMENT_EXAMPLES, arranged
 from tests.edits.desk import DESK_EXAMPLES, SAVED_EXAMPLES, desk, saved
 from tests.edits.links_desk import (
     COPIED_EXAMPLES,
@@ -133,6 +134,7 @@ EXAMPLES += [
 ]
 CASES = [(document, data) for data in EXAMPLES] + [(grouped, data) for data in GROUPED]
 CASES += [(crossing, data) for data in TRANSITION_EXAMPLES]
+CASES += [(arranged, data) for data in ARRANGEMENT_EXAMPLES]
 CASES += [(desk, data) for data in DESK_EXAMPLES]
 CASES += [(saved, data) for data in SAVED_EXAMPLES]
 CASES += [(looks, data) for data in LOOKS_EXAMPLES]

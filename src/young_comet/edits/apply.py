@@ -8,7 +8,13 @@ from dataclasses import dataclass
 
 from pydantic import ValidationError
 
-from ..core.catalog import check_links, check_project, covers_frame, same_links
+from ..core.catalog import (
+    check_links,
+    check_project,
+    covers_frame,
+    same_links,
+    without_lost_stands,
+)
 from ..core.effort import limited
 from ..core.model import Project, Scene
 from ..core.model.linked import settle_copies
@@ -86,7 +92,7 @@ def sound(old: Project | None, new: Project) -> Project:
 def _settled(old: Project, scene: Scene) -> Scene:
     """A changed scene with its tied moments where they belong."""
     before = next((s for s in old.scenes if s.id == scene.id), None)
-    scene = settle_copies(before, without_lost_ties(scene))
+    scene = without_lost_stands(settle_copies(before, without_lost_ties(scene)))
     if before is None or not same_links(scene, before):
         check_links(scene)  # circles would have no order
     return settle(before, scene, covers_frame)

@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from ..core.catalog import check_links, layer_kind, parts_of
 from ..core.geometry.affine import Affine, Box, Point
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import (

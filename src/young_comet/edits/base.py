@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..core.geometry.affine import Box
 from ..core.geometry.outline import Outline
 from ..core.model import Group, Layer, Project, Property, Scene
-from ..core.model.document import Id, Seconds
+from ..core.model.values import Id, Seconds
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError, NotFoundError
 from .named import found, replaced
@@ -71,6 +71,12 @@ class Edit(BaseModel):
     kind: str
     # Whether the catalog's checks run over the whole scene afterwards (layers came or changed).
     checks: ClassVar[bool] = True
+    # Whether it works on what stands on the stage: in an arrangement it changes what that says.
+    arranged: ClassVar[bool] = False
+
+    def single(self) -> list[Edit]:
+        """May. The operations that it consists of."""
+        return [self]
 
     def apply(self, project: Project, context: EditContext) -> Project:
         """Must. The document with the operation done; DocumentError where it makes no sense."""
@@ -88,6 +94,7 @@ class Edit(BaseModel):
 class SceneEdit(Edit):
     """An operation within one scene."""
 
+    arranged: ClassVar[bool] = True
     scene: Id
 
     def apply(self, project: Project, context: EditContext) -> Project:

@@ -10,7 +10,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.mix.beats import METER, beats_heard, of_kind, seconds_heard
 from ..core.model import Mark, Project, Scene
-from ..core.model.document import Asset, BeatGrid, Id
+from ..core.model.document import Asset, BeatGrid
+from ..core.model.values import Id
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import Edit, EditContext, SceneEdit, SceneTime, find_layer, new_id

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
 from ..core.catalog import parts_of, spec_of
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene, Track
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.motion import join_tracks, keyframes, split_track
 from ..core.motion.paths import settled
 from ..core.resolve import SceneEvaluator
@@ -168,6 +168,7 @@ def _plain_easings(keys: list[Keyframe], track: Track, index: int) -> list[Keyfr
 class SplitProperty(PropertyEdit):
     """Points taken apart: x and y get lanes and keys of their own, the motion stays."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["split-property"] = "split-property"
     targets: Targets
 
@@ -209,6 +210,7 @@ def _with_parts(scene: Scene, layer: Layer, spec: PropertySpec, evaluator: Scene
 class JoinProperty(PropertyEdit):
     """x and y put together to a point again, the motion staying within half a pixel."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["join-property"] = "join-property"
     targets: Targets
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from ..core.model import Layer, Project, SavedEasing
-from ..core.model.document import Name
+from ..core.model.values import Name
 from ..core.timing import REFERENCE, parse_easing
 from .base import Edit, EditContext, NewId
 from .named import found, refuse_known, replaced, without

@@ -9,7 +9,7 @@ from pydantic import Field
 from ..core.catalog import EFFECTS, normalise
 from ..core.effects.settings import KEPT, SETTINGS, Setting
 from ..core.model import Effect, EffectSet, Layer, Project, Property, Scene, SetEffect
-from ..core.model.document import Id, Name
+from ..core.model.values import Id, Name
 from ..errors import DocumentError
 from .base import (
     Edit,

@@ -12,7 +12,7 @@ from ..core.catalog import check_expression, find_spec, normalise
 from ..core.effort import spend
 from ..core.expressions import compile_expression
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
-from ..core.model.document import Finite, Id, Value
+from ..core.model.values import Finite, Id, Value
 from ..core.motion import fit_motion, fit_values, keyframes
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError

@@ -13,7 +13,7 @@ from ..core.geometry.affine import Affine, Box, Point
 from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.outline import from_svg_path
 from ..core.model import Kind, Layer, Mask, Project, Property, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.values import LayerValues
 from ..errors import DocumentError

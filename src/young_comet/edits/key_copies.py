@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.catalog import check_easing, normalise
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Repeat, Scene
-from ..core.model.document import Id, Value
+from ..core.model.values import Id, Value
 from ..core.timing import REFERENCE
 from ..errors import DocumentError
 from .base import EditContext, SceneTime, new_id

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ..core.catalog import check_easing, normalise
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
-from ..core.model.document import Value
+from ..core.model.values import Value
 from ..core.timing import REFERENCE, CubicBezier, parse_easing, resolve_easing
 from ..errors import DocumentError
 from .base import EditContext, SceneTime, find_layer

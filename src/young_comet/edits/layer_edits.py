@@ -9,8 +9,8 @@ from pydantic import Field
 
 from ..core.catalog import find_spec, with_layers_named
 from ..core.model import Group, Layer, Project, Scene
-from ..core.model.document import Id, Name
 from ..core.model.linked import SHARED
+from ..core.model.values import Id, Name
 from ..errors import DocumentError
 from .base import (
     EditContext,

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from ..core.model import Mark, Project, Scene
-from ..core.model.document import MAX_NOTE, Id, Name
+from ..core.model.values import MAX_NOTE, Id, Name
 from ..errors import DocumentError
 from .base import EditContext, NewId, SceneEdit, SceneTime, find_scene
 from .named import found, refuse_known
@@ -18,6 +18,7 @@ Note = Annotated[str, Field(max_length=MAX_NOTE)]
 class AddMark(SceneEdit):
     """A mark on the nearest frame; without a name it gets the next number."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["add-mark"] = "add-mark"
     id: NewId
     time_s: SceneTime
@@ -41,6 +42,7 @@ class AddMark(SceneEdit):
 class ChangeMark(SceneEdit):
     """Another name or moment for a mark, or another note."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["change-mark"] = "change-mark"
     mark: Id
     name: Name | None = None
@@ -68,6 +70,7 @@ class ChangeMark(SceneEdit):
 class RemoveMarks(SceneEdit):
     """Marks go."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["remove-marks"] = "remove-marks"
     marks: Annotated[list[Id], Field(min_length=1, max_length=2000)]
 
@@ -86,6 +89,7 @@ class RemoveMarks(SceneEdit):
 class SetRange(SceneEdit):
     """The working range, snapped to frames; None for an end that is the scene's own."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["set-range"] = "set-range"
     start_s: SceneTime | None = None
     end_s: SceneTime | None = None

@@ -11,7 +11,7 @@ from ..core.geometry import Affine
 from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.outline import Outline, from_svg_path
 from ..core.model import Layer, Mask, Project, Property, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import EditContext, NewId, SceneEdit, SceneTime, find_layer, names_of, with_layers

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..core.catalog import MOST_MATTES, find_spec, matte_name
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..errors import DocumentError
 from .base import EditContext, LayerIds, SceneEdit, find_layer, names_of, with_layers
 

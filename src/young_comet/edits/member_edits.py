@@ -10,7 +10,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..core.catalog import FAMILIES, MemberFamily
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..errors import DocumentError, NotFoundError
 from .base import (
     EditContext,

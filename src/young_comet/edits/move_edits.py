@@ -19,7 +19,7 @@ from ..core.model import (
     Property,
     Scene,
 )
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.motion import fit_motion, fit_values, keyframes
 from ..core.moves import MOVES, REST, TEXT_UNITS, Pose
 from ..core.resolve import SceneEvaluator

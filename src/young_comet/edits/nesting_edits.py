@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from ..core.catalog import (
     MOST_MATTES,
@@ -12,16 +12,18 @@ from ..core.catalog import (
     layers_named,
     matte_name,
     placed_scene,
+    without_lost_stands,
 )
 from ..core.expressions import compile_expression
 from ..core.model import Group, Layer, Mark, Project, Property, Scene
-from ..core.model.document import Id, Name
 from ..core.model.ties import without_lost_ties
+from ..core.model.values import Id, Name
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.bindings import bindings_of
 from ..core.resolve.places import SAFE_SHARE
 from ..errors import DocumentError
 from .arrange_edits import shifted_position
+from .arrangement_edits import ArrangementsToKeys
 from .base import (
     Edit,
     EditContext,
@@ -90,7 +92,9 @@ class WrapLayers(Edit):
                 "marks": tuple(mark.model_copy(update={"tie": None}) for mark in scene.marks),
             }
         )  # fmt: skip
-        inner = without_lost_ties(inner)
+        inner = without_lost_stands(without_lost_ties(inner))
+        if not any(each.stands for each in inner.arrangements):
+            inner = without_lost_ties(inner.model_copy(update={"arrangements": ()}))
         start_s = min(layer.start_s for layer in inside)
         end_s = max(layer.end_s for layer in inside)
         start_s, end_s = max(0.0, start_s), min(scene.length_s, end_s)
@@ -243,6 +247,7 @@ class UnwrapScene(SceneEdit):
     effects, a matte, blending, opacity or another speed the operation is refused.
     """
 
+    arranged: ClassVar[bool] = False
     kind: Literal["unwrap-scene"] = "unwrap-scene"
     layer: Id
 
@@ -264,6 +269,9 @@ class UnwrapScene(SceneEdit):
             message = "slots of it are animated: make them one value again first"
             raise DocumentError(message, field=f"layer {placed.name!r}")
         inner = bindings_of(project, inner_scene, placed.slots).scene(inner_scene)
+        if inner.arrangements:
+            turned = ArrangementsToKeys(scene=inner.id)
+            inner = turned.change(with_this(project, inner), inner, context)
         filled = with_this(project, inner)
         start = _number(placed, "time.from") + _number(placed, "time.offset")
         shift = placed.start_s - start

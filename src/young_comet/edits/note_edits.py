@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from ..core.model import Mark, Project, Scene
-from ..core.model.document import MAX_NOTE, Id
 from ..core.model.schema import from_validation
+from ..core.model.values import MAX_NOTE, Id
 from ..errors import DocumentError, NotFoundError
 from .base import EditContext, SceneEdit, new_id
 from .mark_edits import inside, with_marks

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from ..core.catalog import FRONTS
 from ..core.catalog import MOVES as WORN
 from ..core.model import Front, Keyframe, Layer, Move, Project, Property, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.moves import TEXT_UNITS, Moment, Pose, tempo_of
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.lettering import ranges_of, unit_moments

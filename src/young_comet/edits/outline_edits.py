@@ -10,7 +10,7 @@ from ..core.geometry.contours import contours_of, write_contours
 from ..core.geometry.morph import best_start
 from ..core.geometry.outline import Outline
 from ..core.model import Layer, Project, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of

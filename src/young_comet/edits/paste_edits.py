@@ -11,7 +11,8 @@ from pydantic import Field
 from ..core.catalog import find_spec, with_layers_named
 from ..core.effort import spend
 from ..core.model import Asset, Group, Ink, Layer, Project, SavedEasing, Scene
-from ..core.model.document import Id, SavedMove
+from ..core.model.document import SavedMove
+from ..core.model.values import Id
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_scene, new_id, snap_span, with_scene
 from .expression_edits import with_renamed_reads

@@ -10,7 +10,7 @@ from pydantic import Field
 from ..core.catalog import layer_kind, parts_of
 from ..core.geometry.fit import fit_polyline
 from ..core.model import Keyframe, Kind, Layer, Project, Property, PropertySpec, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.motion import begun, fit_flight, keyframes, path_keys, rounded_handles, take_key
 from ..core.motion.paths import Cubic
 from ..core.resolve import SceneEvaluator

@@ -10,7 +10,8 @@ from ..core.catalog import READY_FRONTS
 from ..core.catalog.type_styles import dressed, said_by
 from ..core.media.phrases import MAX_LETTERS, MAX_PHRASES, spans
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import Id, Seconds, Tie
+from ..core.model.document import Tie
+from ..core.model.values import Id, Seconds
 from ..core.typography.units import units_of
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, new_id, snap_span

@@ -9,8 +9,8 @@ from pydantic import ValidationError
 from ..core.export import RenderSettings
 from ..core.export.formats import wanted
 from ..core.model import Project, RenderPreset
-from ..core.model.document import Id, Name
 from ..core.model.schema import from_validation
+from ..core.model.values import Id, Name
 from ..errors import DocumentError
 from .base import Edit, EditContext, NewId
 from .named import found

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from ..core.catalog import check_easing, find_spec
 from ..core.model import Asset, EffectSet, Ink, Layer, Project, Property, Settings, TypeStyle
-from ..core.model.document import Colour, Id, Name, Tags
+from ..core.model.values import Colour, Id, Name, Tags
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext
 from .named import found, refuse_known, replaced, without

@@ -11,6 +11,16 @@ from ..core.model.schema import from_validation
 from ..core.registry import Registry
 from ..errors import DocumentError
 from .arrange_edits import AlignLayers, DistributeLayers, KeepAligned, MovePivot
+from .arrangement_edits import (
+    AddArrangement,
+    ArrangementsToKeys,
+    ChangeArrangement,
+    OrderArrangement,
+    RemoveArrangements,
+    RetimeArrangement,
+    SameInAll,
+    StandLayers,
+)
 from .base import Edit, EditContext
 from .beat_edits import BeatsToMarks, CountBeats, MoveBeat, SetBeats, TapBeats
 from .curve_edits import DragHandle, JoinKeys, JoinProperty, SetPace, SplitProperty
@@ -32,6 +42,7 @@ from .hand_edits import (
     ScaleMask,
     TurnMask,
 )
+from .in_arrangement import WorkInArrangement
 from .key_copies import CopyKeys, PasteKeys, RepeatKeys
 from .key_edits import (
     ChangeKeys,
@@ -143,6 +154,8 @@ _SINGLE: tuple[type[Edit], ...] = (
     WearPassage,
     JoinLayers,
     PairLayers,
+    AddArrangement, ChangeArrangement, RetimeArrangement, OrderArrangement, RemoveArrangements,
+    StandLayers, SameInAll, ArrangementsToKeys,
     AddPhrases,
     EditText,
     StyleStretch,
@@ -168,11 +181,21 @@ class Together(Edit):
     def touches(self) -> list[str]:
         return [path for edit in self._parsed() for path in edit.touches()]
 
+    def single(self) -> list[Edit]:
+        return [each for edit in self._parsed() for each in edit.single()]
+
     def _parsed(self) -> list[Edit]:
         return [parse_edit(edit) for edit in self.edits]
 
 
-_ALL: tuple[type[Edit], ...] = (*_SINGLE, Together)
+class InArrangement(WorkInArrangement):
+    """As ``WorkInArrangement`` says, its operations read from their JSON."""
+
+    def parsed(self) -> list[Edit]:
+        return [each for edit in self.edits for each in parse_edit(edit).single()]
+
+
+_ALL: tuple[type[Edit], ...] = (*_SINGLE, Together, InArrangement)
 EDIT_KINDS: Registry[type[Edit]] = Registry(
     "edit kind", _ALL, key=lambda edit: str(edit.model_fields["kind"].default)
 )

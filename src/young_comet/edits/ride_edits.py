@@ -9,7 +9,7 @@ from ..core.catalog import layer_kind, parts_of
 from ..core.geometry.affine import Affine
 from ..core.geometry.projective import Projective
 from ..core.model import Keyframe, Layer, Project, Property, Scene
-from ..core.model.document import Id, Name
+from ..core.model.values import Id, Name
 from ..core.motion import PlaceValues, taken_over
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.values import LayerValues

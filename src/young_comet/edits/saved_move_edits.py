@@ -8,7 +8,7 @@ import numpy as np
 
 from ..core.catalog import EFFECTS, find_spec
 from ..core.model import Layer, Project, SavedMove, SetEffect
-from ..core.model.document import Id, Name
+from ..core.model.values import Id, Name
 from ..core.resolve.values import LayerValues
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext, NewId, SceneEdit, find_layer, find_scene

@@ -5,13 +5,22 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from itertools import pairwise
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
 from ..core.catalog import layer_kind, parts_of
-from ..core.model import Layer, Project, Property, RateModel, Scene, Shutter
-from ..core.model.document import MAX_LENGTH_S, MAX_NAME, Colour, Id, Name
+from ..core.model import (
+    Arrangement,
+    Layer,
+    Project,
+    Property,
+    RateModel,
+    Scene,
+    Shutter,
+    Stand,
+)
+from ..core.model.values import MAX_LENGTH_S, MAX_NAME, Colour, Id, Name
 from ..core.resolve.nested import used_in
 from ..core.timing import Rate
 from ..errors import DocumentError, InUseError
@@ -143,6 +152,7 @@ class ChangeScene(SceneEdit):
     With ``gives_way`` the scene has a standing part, by itself the longest stretch in which nothing
     starts, ends or has a key; ``standing_s`` says which."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["change-scene"] = "change-scene"
     name: Name | None = None
     ground: Colour | None = None
@@ -205,6 +215,7 @@ class ChangeFrame(SceneEdit):
     scene go on ending with it when its length changes.
     """
 
+    arranged: ClassVar[bool] = False
     kind: Literal["change-frame"] = "change-frame"
     width: Annotated[int, Field(ge=16, le=8192)]
     height: Annotated[int, Field(ge=16, le=8192)]
@@ -230,9 +241,27 @@ class ChangeFrame(SceneEdit):
                 "rate": self.rate,
                 "length_s": length,
                 "layers": tuple(layers),
+                "arrangements": self._rows(scene),
                 "marks": tuple(mark for mark in scene.marks if mark.time_s <= length + 1e-6),
                 "range_s": _kept_range(scene.range_s, length, rate.snap),
             }
+        )
+
+    def _rows(self, scene: Scene) -> tuple[Arrangement, ...]:
+        """The arrangements, what they say of places as in the new size."""
+        known = {layer.id: layer for layer in scene.layers}
+
+        def stood(stand: Stand) -> Stand:
+            layer = known[stand.layer]
+            said = {name: Property(value=value) for name, value in stand.values.items()}
+            layer = layer.model_copy(update={"properties": {**layer.properties, **said}})
+            moved = _arranged(layer, scene, self.width, self.height, self.arrange)
+            values = {name: moved.properties[name].value for name in stand.values}
+            return stand.model_copy(update={"values": values})
+
+        return tuple(
+            each.model_copy(update={"stands": tuple(stood(stand) for stand in each.stands)})
+            for each in scene.arrangements
         )
 
     def label(self, project: Project) -> str:

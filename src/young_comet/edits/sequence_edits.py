@@ -8,7 +8,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.effort import spend
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import MAX_LENGTH_S, Id, Tie
+from ..core.model.document import Tie
+from ..core.model.values import MAX_LENGTH_S, Id
 from ..errors import DocumentError
 from .base import EditContext, NewId, SceneEdit, SceneTime, find_scene, snap_span
 from .layer_edits import next_name

@@ -27,7 +27,7 @@ from ..core.geometry import Affine
 from ..core.geometry.contours import Contour, PathPoint, contours_of, parse_contours, write_contours
 from ..core.geometry.outline import Outline
 from ..core.model import Kind, Layer, Mask, Project, Property, Scene
-from ..core.model.document import Finite, Id
+from ..core.model.values import Finite, Id
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.looks import cut_of
 from ..core.views.view import path_place

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from ..core.catalog import INK_SOURCE, find_spec, normalise, placed_scene, slot_source
 from ..core.catalog.properties import slot_spec
 from ..core.model import Layer, Project, Property, Scene, Slot
-from ..core.model.document import Id, Name, Value
+from ..core.model.values import Id, Name, Value
 from ..core.pixels.colour import parse_colour
 from ..core.resolve import SceneEvaluator
 from ..errors import DocumentError, NotFoundError

@@ -8,7 +8,8 @@ from pydantic import Field
 
 from ..core.catalog import LAYER_KINDS
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import MAX_NAME, Id, Name, Tie
+from ..core.model.document import Tie
+from ..core.model.values import MAX_NAME, Id, Name
 from ..errors import DocumentError
 from .base import EditContext, NewId, SceneEdit, SceneTime, find_layer, names_of
 from .layer_edits import AddLayers, next_name

@@ -9,8 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.catalog import RUNS, normalise
 from ..core.model import Layer, Project, Property, Scene
-from ..core.model.document import Id, Value
 from ..core.model.kinds.base import MAX_TEXT
+from ..core.model.values import Id, Value
 from ..errors import DocumentError
 from .base import EditContext, SceneEdit, SceneTime, find_layer, names_of, with_layers, with_this
 from .layer_edits import ChangeLayers

@@ -3,15 +3,25 @@
 from __future__ import annotations
 
 import itertools
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.model import Layer, Project, Scene, Tie
-from ..core.model.document import Id, PhaseLength, Seconds
+from ..core.model.arrangements import holds_of
 from ..core.model.ties import moment_of
+from ..core.model.values import Id, PhaseLength, Seconds
 from ..errors import DocumentError
-from .base import EditContext, LayerIds, SceneEdit, find_layer, names_of, with_layers
+from .arrangement_finding import find_arrangement
+from .base import (
+    EditContext,
+    LayerIds,
+    SceneEdit,
+    find_layer,
+    find_scene,
+    names_of,
+    with_layers,
+)
 from .mark_edits import find_mark
 from .named import replaced
 
@@ -37,9 +47,10 @@ class TieTimes(SceneEdit):
     """Starts, ends or marks hang on another moment from now on: ``offset_s`` after it, or at the
     distance that they have now (None)."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["tie-times"] = "tie-times"
     targets: TieTargets
-    to: Literal["layer", "mark", "scene"]
+    to: Literal["layer", "mark", "scene", "arrangement"]
     id: Id | None = None
     moment: Literal["start", "arrived", "leaves", "end"] = "start"
     offset_s: Seconds | None = None
@@ -59,13 +70,23 @@ class TieTimes(SceneEdit):
         if self.to == "mark":
             return find_mark(scene, self.id or "").time_s
         if self.moment not in ("start", "end"):
-            raise DocumentError.expected("moment", "start or end of the scene", self.moment)
+            expected = f"start or end of the {self.to}"
+            raise DocumentError.expected("moment", expected, self.moment)
+        if self.to == "arrangement":
+            find_arrangement(scene, self.id or "")
+            for each, hold in zip(scene.arrangements, holds_of(scene), strict=True):
+                if each.id == self.id:
+                    return hold[self.moment == "end"]
         return scene.length_s if self.moment == "end" else 0.0
 
     def label(self, project: Project) -> str:
         what = _MOMENTS[self.moment]
         if self.to == "layer":
             return f"Tie to {what.format(names_of(project, self.scene, [self.id or '']))}"
+        if self.to == "arrangement":
+            scene = find_scene(project, self.scene)
+            name = next((each.name for each in scene.arrangements if each.id == self.id), "it")
+            return f"Tie to {what.format(name)}"
         return f"Tie to {'a mark' if self.to == 'mark' else what.format('the scene')}"
 
     def touches(self) -> list[str]:
@@ -75,6 +96,7 @@ class TieTimes(SceneEdit):
 class CutTies(SceneEdit):
     """Ties go; all times stay where they are."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["cut-ties"] = "cut-ties"
     targets: TieTargets
 
@@ -94,6 +116,7 @@ class TieInRow(SceneEdit):
     """One after another: every layer starts some seconds after the one before it has arrived, or
     has ended. The first stays; the order is that of their starts."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["tie-in-row"] = "tie-in-row"
     layers: Annotated[list[Id], Field(min_length=2, max_length=2000)]
     after: Literal["start", "arrived", "leaves", "end"] = "arrived"

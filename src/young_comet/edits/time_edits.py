@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.catalog import TRANSITIONS, find_spec
 from ..core.model import Asset, Keyframe, Layer, Project, Property, RateModel, Scene
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.contents import playback_of, source_second
 from ..errors import DocumentError

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ..core.catalog import TRANSITIONS, normalise, transition_kind
 from ..core.model import Layer, Project, Property, Scene, Transition
-from ..core.model.document import Id
+from ..core.model.values import Id
 from ..errors import DocumentError
 from .base import (
     EditContext,

@@ -16,7 +16,7 @@ from ..core.catalog.type_styles import (
 )
 from ..core.effort import spend
 from ..core.model import Layer, Project, Scene, TypeStyle
-from ..core.model.document import Id, Name, Value
+from ..core.model.values import Id, Name, Value
 from ..errors import DocumentError
 from .base import (
     Edit,

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.catalog import find_spec, lane_label, normalise, parts_of, spec_of
 from ..core.model import Keyframe, Layer, Project, Property, PropertySpec, Scene
-from ..core.model.document import Id, Value
+from ..core.model.values import Id, Value
 from ..core.motion import insert_key
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.values import default_value

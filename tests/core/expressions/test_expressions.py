@@ -40,6 +40,9 @@ class Moment:
     def frame(self) -> float:
         return float(math.floor(self.T * self.fps))
 
+    def held(self, name: str, end: bool) -> float:
+        return {"Hold": (2.2, 4.1)}[name][end]
+
     def mark(self, name: str) -> float:
         if name != "hit":
             raise ExpressionError(f"there is no mark {name!r}")

@@ -124,7 +124,7 @@ def test_between_two_moments_lies_what_evaluation_gives_there(values, amount):
     assert difference.mean() < within / 10 and np.percentile(difference, 99.5) <= within * 3
 
 
-def test_texts_of_the_same_words_are_mixed_and_others_cross_over():
+def test_texts_of_the_same_words_are_mixed_and_others_change_letter_by_letter():
     small = layer("name", "text", text="Gull", text__size=20.0, position=[60, 60])
     large = layer("name", "text", text="Gull", text__size=60.0, position=[160, 100])
     (one,) = mixed(frame(small), frame(large), 0.5).layers
@@ -132,8 +132,22 @@ def test_texts_of_the_same_words_are_mixed_and_others_cross_over():
     other = layer("name", "text", text="Kite", text__size=60.0, position=[160, 100])
     leaving, arriving = mixed(frame(small), frame(other), 0.25).layers
     assert (leaving.content.text, arriving.content.text) == ("Gull", "Kite")
+    # Both are in the style and at the place that lie between; no letter of the one is in the other.
+    assert {each.content.style.size_px for each in (leaving, arriving)} == {30}
+    assert leaving.matrix == arriving.matrix
+    assert [unit.place.opacity for unit in arriving.content.units] == [0, 0, 0, 0]
+    shown = [unit.place.opacity for unit in leaving.content.units]
+    assert shown[0] < shown[-1] and shown == sorted(shown)
+
+
+def test_texts_in_other_faces_cross_over_on_their_way():
+    small = layer("name", "text", text="Gull", text__size=20.0, position=[60, 60])
+    other = layer(
+        "name", "text", text="Kite", text__size=60.0, position=[160, 100], text__font="inter"
+    )
+    leaving, arriving = mixed(frame(small), frame(other), 0.25).layers
     assert leaving.opacity == 1 and arriving.opacity == 0.5
-    # Both lie one over the other on their way.
+    # Both lie one over the other.
     boxes = [each.matrix.box(each.content.box(LIBRARY)) for each in (leaving, arriving)]
     assert boxes[0] == pytest.approx(boxes[1], abs=0.5)
 

@@ -1,6 +1,7 @@
 """All registries gathered: what a document's ids and parameters may be."""
 
 from ..model.kinds import check_easing
+from .arrangements import UNSEEN, arranged_spec, without_lost_stands
 from .check import (
     check_expression,
     check_layer,
@@ -68,8 +69,10 @@ __all__ = [
     "READY_FRONTS",
     "RUNS",
     "TRANSITIONS",
+    "UNSEEN",
     "LayerKind",
     "MemberFamily",
+    "arranged_spec",
     "check_easing",
     "check_expression",
     "check_layer",
@@ -98,4 +101,5 @@ __all__ = [
     "specs_of",
     "transition_kind",
     "with_layers_named",
+    "without_lost_stands",
 ]

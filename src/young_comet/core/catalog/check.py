@@ -21,6 +21,7 @@ from ..model.document import (
 from ..model.kinds import Kind, check_easing
 from ..model.specs import PropertySpec
 from ..timing import parse_easing
+from .arrangements import check_arrangements
 from .kinds import MOVABLE, layer_kind
 from .links import check_links, check_nesting, same_links
 from .members import EFFECTS, FAMILIES, effect_kind
@@ -50,7 +51,7 @@ def check_property(spec: PropertySpec, prop: Property, field: str) -> Property:
         value = spec.kind.check(spec, prop.value, field)
         same = _same(value, prop.value) and prop.flown is None
         return prop if same else prop.model_copy(update={"value": value, "flown": None})
-    if not spec.animatable:
+    if not spec.animatable and (spec.fixed or not prop.crosses):
         raise DocumentError("this property cannot have keys", field=field)
     if len(prop.keys) > MAX_KEYS:
         raise DocumentError(f"expected at most {MAX_KEYS} keys", field=field)
@@ -188,9 +189,11 @@ def check_scene(scene: Scene, known: Scene | None = None) -> Scene:
         raise DocumentError("the end must come after the start", field="working range")
     before = {layer.id: layer for layer in known.layers} if known is not None else {}
     layers = tuple(check_layer(la, before.get(la.id)) for la in scene.layers)
+    scene = scene.model_copy(update={"layers": layers, "marks": marks})
     if known is None or not same_links(scene, known):
         check_links(scene)
-    return scene.model_copy(update={"layers": layers, "marks": marks})
+    arrangements = check_arrangements(scene, known)
+    return scene.model_copy(update={"arrangements": arrangements})
 
 
 def check_project(project: Project, known: Project | None = None) -> Project:

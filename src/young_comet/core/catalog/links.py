@@ -46,6 +46,8 @@ def same_links(a: Scene, b: Scene) -> bool:
         return True
     if len(a.layers) != len(b.layers) or a.ends_with_last != b.ends_with_last:
         return False
+    if [each.id for each in a.arrangements] != [each.id for each in b.arrangements]:
+        return False
     if a.marks is not b.marks and [(m.id, m.tie) for m in a.marks] != [
         (m.id, m.tie) for m in b.marks
     ]:
@@ -128,6 +130,9 @@ def tied_name(scene: Scene, node: tuple[str, str, str]) -> str:
         return f"the {side or 'start'} of the scene"
     if what == "mark":
         return next((f"the mark {m.name!r}" for m in scene.marks if m.id == id), "a mark")
+    if what == "arrangement":
+        held = (f"the {side} of {each.name!r}" for each in scene.arrangements if each.id == id)
+        return next(held, "an arrangement")
     return next((f"the {side} of {la.name!r}" for la in scene.layers if la.id == id), "a layer")
 
 

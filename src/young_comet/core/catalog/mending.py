@@ -12,10 +12,11 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from ...errors import DocumentError
-from ..model import Layer, Project, Property, Scene, TypeStyle
-from ..model.document import MAX_NAME
+from ..model import Arrangement, Layer, Project, Property, Scene, Stand, Step, TypeStyle
 from ..model.kinds import check_easing
 from ..model.schema import migrated
+from ..model.values import MAX_NAME
+from .arrangements import checked_arrangement, without_lost_stands
 from .check import (
     MAX_FPS,
     MAX_LAYERS,
@@ -329,7 +330,35 @@ def _scene(scene: Scene, changes: list[str]) -> Scene:
     if not 1 <= fps <= MAX_FPS:
         update["rate"] = type(scene.rate)(num=min(MAX_FPS, max(1, round(fps))))
         changes.append(f"{where}: {fps:g} frames a second became {update['rate'].num}")
-    return _links(scene.model_copy(update=update), where, changes)
+    scene = scene.model_copy(update=update)
+    scene = scene.model_copy(update={"arrangements": _arrangements(scene, where, changes)})
+    return _links(scene, where, changes)
+
+
+def _arrangements(scene: Scene, where: str, changes: list[str]) -> tuple[Arrangement, ...]:
+    """The arrangements without what they cannot say; a step that leads nowhere is the usual one."""
+    fitted = without_lost_stands(scene)
+    if fitted is not scene:
+        changes.append(f"{where}: its arrangements say nothing of what is not there any more")
+    layers = {layer.id: layer for layer in scene.layers}
+    kept: list[Arrangement] = []
+    for each in _sound_items(
+        fitted.arrangements, lambda one: one, f"arrangements of {where}", changes
+    ):
+        stands: dict[str, Stand] = {}
+        for stand in each.stands:
+            alone = each.model_copy(update={"step": Step(), "stands": (stand,)})
+            try:
+                stands.setdefault(stand.layer, checked_arrangement(alone, layers).stands[0])
+            except DocumentError as error:
+                changes.append(f"{where} / arrangement {each.name[:40]!r}: left out ({error})")
+        each = each.model_copy(update={"stands": tuple(stands.values())})
+        try:
+            kept.append(checked_arrangement(each, layers))
+        except DocumentError as error:
+            changes.append(f"{where} / arrangement {each.name[:40]!r}: the usual step ({error})")
+            kept.append(each.model_copy(update={"step": Step(length_s=each.step.length_s)}))
+    return tuple(kept)
 
 
 def _layer(layer: Layer, where: str, changes: list[str]) -> Layer | None:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..model import RateModel
-from ..model.document import Colour, Id
+from ..model.values import Colour, Id
 
 # Every format there is: what each of them is stands in ``formats.py``.
 FormatId = Literal[

@@ -173,6 +173,14 @@ def _mark(scope: Scope, name: Any) -> float:
     return scope.mark(text(name, "mark"))
 
 
+def _begins(scope: Scope, name: Any) -> float:
+    return scope.held(text(name, "begins"), end=False)
+
+
+def _ends(scope: Scope, name: Any) -> float:
+    return scope.held(text(name, "ends"), end=True)
+
+
 def _sqrt(x: float) -> float:
     if x < 0:
         raise ExpressionError("a negative number has no square root")
@@ -267,6 +275,8 @@ FUNCTIONS: dict[str, tuple[Function, int, int, tuple[str, ...]]] = {
     "pick": (_pick, 2, 2, ()),
     "clock": (_clock, 1, 2, ()),
     "mark": (_mark, 1, 1, ()),
+    "begins": (_begins, 1, 1, ()),
+    "ends": (_ends, 1, 1, ()),
     "min": (_least, 1, 64, ()),
     "max": (_most, 1, 64, ()),
     "abs": (_each("abs", abs), 1, 1, ()),
@@ -303,6 +313,8 @@ FUNCTION_HELP: dict[str, tuple[str, str]] = {
     "pick": ("pick([a, b, c], n)", "one of a list, going round"),
     "clock": ('clock(t, "mm:ss:ff")', "a time as a text"),
     "mark": ('mark("hit")', "the second at which a mark stands"),
+    "begins": ('begins("Hold")', "the second at which an arrangement begins to hold"),
+    "ends": ('ends("Hold")', "the second at which an arrangement ends to hold"),
     "min": ("min(a, b)", "the least"),
     "max": ("max(a, b)", "the most"),
     "abs": ("abs(x)", "without its sign"),

@@ -44,6 +44,10 @@ class Scope(Protocol):
         """Seconds in the scene of a mark."""
         ...
 
+    def held(self, name: str, end: bool) -> float:
+        """Seconds in the scene at which an arrangement begins, or ends, to hold."""
+        ...
+
     def of(self, layer: str, property_id: str, at: float | None) -> Any:
         """Another layer's property, at a time of the scene or (None) now."""
         ...

@@ -1,5 +1,6 @@
 """The document: project, scenes, layers, properties, and the declarations of properties."""
 
+from .arrangements import Arrangement, Stand, Step
 from .document import (
     SCHEMA_VERSION,
     Asset,
@@ -39,6 +40,7 @@ from .track import Cycle, Key, Track
 
 __all__ = [
     "SCHEMA_VERSION",
+    "Arrangement",
     "Asset",
     "Axis",
     "BeatGrid",
@@ -70,6 +72,8 @@ __all__ = [
     "Settings",
     "Shutter",
     "Slot",
+    "Stand",
+    "Step",
     "Tie",
     "Track",
     "Transition",

@@ -6,70 +6,31 @@ their JSON form and checked against the catalog's declarations on loading and on
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable
 from itertools import pairwise
 from typing import Annotated, Any, Literal
 
-from pydantic import (
-    BaseModel,
-    BeforeValidator,
-    ConfigDict,
-    Field,
-    StringConstraints,
-    model_validator,
-)
+from pydantic import Field, model_validator
 
 from ..timing import Rate
+from .arrangements import MAX_ARRANGEMENTS, Arrangement
 from .kinds.base import MAX_TEXT
+from .values import (
+    MAX_LENGTH_S,
+    MAX_NAME,
+    MAX_NOTE,
+    Colour,
+    Finite,
+    Frozen,
+    Id,
+    Name,
+    PhaseLength,
+    Seconds,
+    Tags,
+    Value,
+)
 
 SCHEMA_VERSION = 7
-
-MAX_NAME = 200
-MAX_NOTE = 4000
-MAX_LENGTH_S = 3600.0
-
-Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$")]
-Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]
-Tag = Annotated[
-    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=30, pattern=r"^[^,]*$")
-]
-Tags = Annotated[tuple[Tag, ...], Field(max_length=12)]
-Seconds = Annotated[float, Field(ge=-MAX_LENGTH_S, le=MAX_LENGTH_S, allow_inf_nan=False)]
-PhaseLength = Annotated[float, Field(ge=0, le=MAX_LENGTH_S, allow_inf_nan=False)]
-Finite = Annotated[float, Field(allow_inf_nan=False)]
-Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$")]
-
-
-# The deepest values are lists of gradient points, with their colours.
-_DEEPEST = 6
-
-
-def _freeze(value: Any, depth: int = 0) -> Any:
-    """Lists become tuples, so that a document cannot be changed in place."""
-    if isinstance(value, list | tuple):
-        if depth > _DEEPEST:
-            raise ValueError(f"expected lists at most {_DEEPEST} deep")
-        return tuple(_freeze(item, depth + 1) for item in value)
-    if isinstance(value, float) and not math.isfinite(value):
-        raise ValueError("expected a finite number")
-    if isinstance(value, str) and not value.isascii():
-        try:
-            value.encode()
-        except UnicodeEncodeError:
-            raise ValueError("expected a text of whole characters") from None
-    if value is None or isinstance(value, bool | int | float | str):
-        return value
-    raise ValueError("expected a number, a text, true, false or a list of these")
-
-
-Value = Annotated[Any, BeforeValidator(lambda value: _freeze(value))]
-
-
-class Frozen(BaseModel):
-    """No unknown fields, no changes in place."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
 class Keyframe(Frozen):
@@ -106,7 +67,10 @@ class Property(Frozen):
     An ``expression`` works on top of what value or keys give, which it knows as ``keyed``.
     ``pace`` "even" takes a point along its whole path at one speed. ``flown`` keeps the way a
     hand has flown the layer, as (scene time s, x, y), so that it can be fitted anew; it goes
-    when the keys are changed otherwise.
+    when the keys are changed otherwise. Where arrangements of the scene say something of it too,
+    keys take over, or (``adds``) what has changed since the first key is added to that. Of values
+    with nothing between them a property that ``crosses`` lets what the layer shows cross over
+    from the one to the next.
     """
 
     value: Value = None
@@ -115,6 +79,8 @@ class Property(Frozen):
     pace: Literal["keys", "even"] = "keys"
     flown: tuple[tuple[Finite, Finite, Finite], ...] | None = None
     expression: Annotated[str, Field(max_length=2000)] = ""
+    adds: bool = False
+    crosses: bool = False
 
     def with_keys(self, keys: Iterable[Keyframe]) -> Property:
         """The same property with other keys, in the order of their times."""
@@ -223,10 +189,11 @@ class Tie(Frozen):
     """A moment that another one hangs on, and the distance from it in seconds.
 
     Of a layer: its start, the moment at which it has arrived, at which it begins to leave, its
-    end. Of the scene: its start or end. A mark has but one.
+    end. Of the scene: its start or end; of an arrangement: where its hold begins or ends. A mark
+    has but one.
     """
 
-    to: Literal["layer", "mark", "scene"]
+    to: Literal["layer", "mark", "scene", "arrangement"]
     id: Id | None = None
     moment: Literal["start", "arrived", "leaves", "end"] = "start"
     offset_s: Seconds = 0.0
@@ -351,7 +318,7 @@ class Scene(Frozen):
     the order of their times. A scene that ``ends_with_last`` is as long as the last of its
     layers that has a place of its own. ``standing_s`` is the part (start, end) that gives way where
     the scene is placed for longer or shorter than it lasts; None: none does. ``tags`` are words by
-    which lists are filtered.
+    which lists are filtered. ``arrangements`` are states of its layers, one after another in time.
     """
 
     id: Id
@@ -371,6 +338,7 @@ class Scene(Frozen):
     slots: Annotated[tuple[Slot, ...], Field(max_length=200)] = ()
     standing_s: tuple[Seconds, Seconds] | None = None
     tags: Tags = ()
+    arrangements: Annotated[tuple[Arrangement, ...], Field(max_length=MAX_ARRANGEMENTS)] = ()
 
     @property
     def working_range(self) -> tuple[float, float]:

@@ -12,18 +12,19 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from ..timing import Rate
+from .arrangements import Arrangement, holds_of
 from .document import Layer, Mark, Scene, Tie
 
-# ("layer", id, "start" | "end"), ("mark", id, "") or ("scene", "", "end").
+# ("layer" | "arrangement", id, "start" | "end"), ("mark", id, "") or ("scene", "", "end").
 Node = tuple[str, str, str]
 SCENE_END: Node = ("scene", "", "end")
 
 
 def tie_node(tie: Tie) -> Node | None:
     """What a tie hangs on; None for the scene's start, which never moves."""
-    if tie.to == "layer":
+    if tie.to in ("layer", "arrangement"):
         late = tie.moment in ("end", "leaves")
-        return ("layer", tie.id or "", "end" if late else "start")
+        return (tie.to, tie.id or "", "end" if late else "start")
     if tie.to == "mark":
         return ("mark", tie.id or "", "")
     return SCENE_END if tie.moment == "end" else None
@@ -42,6 +43,11 @@ def waits_for(scene: Scene, covers_frame: Callable[[Layer], bool]) -> dict[Node,
         after[end] = [*_on(layer.end_tie), *([start] if goes_along else [])]
     for mark in scene.marks:
         after["mark", mark.id, ""] = _on(mark.tie)
+    for each in scene.arrangements:
+        # The last one stays as long as the scene lasts.
+        last = each is scene.arrangements[-1]
+        after["arrangement", each.id, "start"] = []
+        after["arrangement", each.id, "end"] = [SCENE_END] if last else []
     after[SCENE_END] = (
         [("layer", layer.id, "end") for layer in _last_leaving(scene, covers_frame)]
         if scene.ends_with_last
@@ -73,6 +79,7 @@ class _Times:
     layers: dict[str, Layer]
     marks: dict[str, Mark]
     length_s: float
+    arrangements: tuple[Arrangement, ...] = ()
 
     def moment(self, tie: Tie) -> float | None:
         """The second that a tie hangs on; None where that is gone."""
@@ -81,8 +88,16 @@ class _Times:
         if tie.to == "mark":
             mark = self.marks.get(tie.id or "")
             return None if mark is None else mark.time_s
+        if tie.to == "arrangement":
+            return self._held(tie)
         layer = self.layers.get(tie.id or "")
         return None if layer is None else moment_of(layer, tie.moment)
+
+    def _held(self, tie: Tie) -> float | None:
+        for each, hold in zip(self.arrangements, holds_of(self), strict=True):
+            if each.id == tie.id:
+                return hold[tie.moment in ("end", "leaves")]
+        return None
 
 
 def moment_of(layer: Layer, moment: str) -> float:
@@ -107,7 +122,10 @@ def settle(before: Scene | None, scene: Scene, covers_frame: Callable[[Layer], b
     if before is not None:
         old.layers = {la.id: la for la in before.layers}
         old.marks = {m.id: m for m in before.marks}
-    now = _Times({la.id: la for la in scene.layers}, {m.id: m for m in scene.marks}, scene.length_s)
+    now = _Times(
+        {la.id: la for la in scene.layers}, {m.id: m for m in scene.marks}, scene.length_s,
+        scene.arrangements,
+    )  # fmt: skip
     given = {layer.id: layer for layer in scene.layers}
     for what, id, side in _in_order(waits_for(scene, covers_frame)):
         if what == "layer":
@@ -135,14 +153,17 @@ def settle(before: Scene | None, scene: Scene, covers_frame: Callable[[Layer], b
 
 
 def without_lost_ties(scene: Scene) -> Scene:
-    """The scene without ties to layers and marks that it does not have (any more)."""
-    layers = {layer.id for layer in scene.layers}
-    marks = {mark.id for mark in scene.marks}
+    """The scene without ties to what it does not have (any more)."""
+    known = {
+        "layer": {layer.id for layer in scene.layers},
+        "mark": {mark.id for mark in scene.marks},
+        "arrangement": {each.id for each in scene.arrangements},
+    }
 
     def kept(tie: Tie | None) -> Tie | None:
         if tie is None or tie.to == "scene":
             return tie
-        return tie if tie.id in (layers if tie.to == "layer" else marks) else None
+        return tie if tie.id in known[tie.to] else None
 
     changed = []
     for layer in scene.layers:

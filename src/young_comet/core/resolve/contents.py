@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ...errors import YoungCometError
+from ..audio import Ears
 from ..catalog import PARTS
+from ..expressions import ExpressionError
 from ..frame.contents import (
     BackdropContent,
     ClipContent,
@@ -180,3 +183,18 @@ def _form(scene: Resolver, v: LayerValues) -> ShapeForm:
     if kind == "line":
         return ShapeForm(kind, start=v("shape.start"), end=v("shape.end"))
     return ShapeForm(kind, path=v("shape.path"))
+
+
+def level_of(
+    evaluator: Resolver, v: LayerValues, library: object, band_hz: tuple[float, float]
+) -> float:
+    """How loud what is played of a layer's file is between two frequencies, 0 to 1; 0 where it is
+    not heard. ExpressionError where it cannot be read."""
+    asset = sound_of(evaluator, v)
+    second = None if asset is None or v("sound.muted") else heard_second(v, asset)
+    if asset is None or second is None or not isinstance(library, Ears):
+        return 0.0
+    try:
+        return library.bands(asset.hash).level(second, *band_hz)
+    except YoungCometError as error:
+        raise ExpressionError(f"{v.layer.name!r} cannot be listened to: {error}") from error

@@ -11,6 +11,7 @@ from ..geometry.affine import Affine, Box
 from ..geometry.outline import from_svg_path
 from ..geometry.projective import Projective
 from ..model import Layer, Property
+from .arranged import ArrangedProperty
 from .context import Resolver
 from .looks import masks_of, slices_of
 from .values import LayerValues
@@ -90,9 +91,15 @@ def _changes(layer: Layer, first_s: float, last_s: float) -> bool:
         (prop.keys or prop.expression)
         and name not in ("opacity", "text")
         and not EFFECTS.holds(name)
-        and not _rests(prop, first_s, last_s)
+        and not all(_rests(each, first_s, last_s) for each in _keyed(prop))
         for name, prop in layer.properties.items()
     )
+
+
+def _keyed(prop: Property) -> tuple[Property, ...]:
+    """A property, and that of which the keys are added to it."""
+    added = prop.added if isinstance(prop, ArrangedProperty) else None
+    return (prop,) if added is None else (prop, added)
 
 
 def _rests(prop: Property, first_s: float, last_s: float) -> bool:

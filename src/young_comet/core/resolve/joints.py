@@ -13,6 +13,7 @@ from ..frame.resolved import ResolvedEffect, ResolvedFrame, ResolvedLayer, Scene
 from ..geometry.affine import Affine
 from ..model import Kind, Layer, Scene, Transition
 from ..transitions.base import GIVING
+from .arranged import ArrangedMove
 from .context import Resolver
 from .mixing import mix_frames, mix_layers
 from .pairs import pairs_of
@@ -90,7 +91,11 @@ def _without_phases(scene: Scene, meetings: tuple[Meeting, ...]) -> Scene:
     for layer in scene.layers:
         gone = {phase for phase, ids in (("leave", giving), ("arrive", taking)) if layer.id in ids}
         if gone:
-            moves = tuple(move for move in layer.moves if move.phase not in gone)
+            moves = tuple(
+                move
+                for move in layer.moves
+                if move.phase not in gone or isinstance(move, ArrangedMove)
+            )
             lengths = {f"{phase}_s": 0.0 for phase in gone}
             layer = layer.model_copy(update={"moves": moves, **lengths})
         layers.append(layer)

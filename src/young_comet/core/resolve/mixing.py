@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from ..catalog import EFFECTS as LAID
-from ..frame.contents import Texts
+from ..frame.contents import TextContent, Texts
 from ..frame.resolved import (
     ResolvedEffect,
     ResolvedFrame,
@@ -22,6 +22,7 @@ from ..geometry.affine import Affine, Box, Point
 from ..geometry.morph import morph
 from ..geometry.projective import Projective
 from ..pixels.colour import mix
+from .retyping import retyped
 
 _NO_PAIRS: Mapping[str, str] = {}
 
@@ -80,18 +81,21 @@ def mix_layers(
     if amount <= 0 or amount >= 1 or a == b:
         return [b if amount >= 1 else a]
     laid_alike = (a.blend, a.composite) == (b.blend, b.composite)
-    content = _content(a, b, amount, texts) if laid_alike else None
-    looks = None if content is None else _looks(a, b, amount, texts)
-    if content is None or looks is None:
+    contents = _contents(a, b, amount, texts) if laid_alike else ()
+    looks = _looks(a, b, amount, texts) if contents else None
+    if looks is None:
         return _crossing(a, b, amount, texts)
     about = _middle(a.content.box(texts))
     matrix, lens = _place(a, b, amount, about)
     nearer = b if amount >= 0.5 else a
+    if len(contents) > 1:
+        looks["shutter"] = ()
     return [
         replace(
             a, id=nearer.id, content=content, matrix=matrix, lens=lens,
             opacity=_at(a.opacity, b.opacity, amount), **looks,
         )
+        for content in contents
     ]  # fmt: skip
 
 
@@ -116,9 +120,16 @@ def _crossing(
     return found
 
 
-def _content(a: ResolvedLayer, b: ResolvedLayer, amount: float, texts: Texts) -> Any:
-    """What the layer shows between; None where there is nothing."""
+def _contents(a: ResolvedLayer, b: ResolvedLayer, amount: float, texts: Texts) -> tuple[Any, ...]:
+    """What the layer shows between, the lowest first; () where there is nothing."""
     one, two = a.content, b.content
+    if isinstance(one, TextContent) and isinstance(two, TextContent) and one.text != two.text:
+        return retyped(one, two, amount, texts) or ()
+    between = _content(one, two, amount, texts)
+    return () if between is None else (between,)
+
+
+def _content(one: Any, two: Any, amount: float, texts: Texts) -> Any:
     if isinstance(one, SceneContent) and isinstance(two, SceneContent):
         if (one.width, one.height, one.sharp) != (two.width, two.height, two.sharp):
             return None

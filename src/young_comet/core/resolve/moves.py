@@ -15,6 +15,7 @@ from ..geometry.affine import Affine, Point
 from ..moves import MOVES, REST, TEXT_UNITS, Moment, MoveKind, Pose, tempo_of
 from ..timing import Easing
 from ..timing.spread import ranks, reached
+from .arranged import ArrangedMove
 from .context import Resolver
 from .values import LayerValues
 
@@ -100,7 +101,13 @@ def worn_as_it_is(evaluator: Resolver, v: LayerValues) -> list[Worn]:
         kind = MOVES.get(move.kind)
         if kind is None or not move.on or layer.kind not in kind.fits:
             continue
-        if move.phase == "arrive":
+        if isinstance(move, ArrangedMove):
+            time_s, whole = v.layer.start_s + v.local_s - move.at_s, move.lasts_s
+            if not 0 <= time_s < whole:
+                continue
+            progress = time_s / whole
+            progress = progress if move.phase == "arrive" else 1 - progress
+        elif move.phase == "arrive":
             if layer.arrive_s <= 0:
                 continue
             time_s, whole = v.local_s, layer.arrive_s

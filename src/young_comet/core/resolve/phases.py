@@ -6,6 +6,7 @@ from ..frame.contents.text import TextContent
 from ..frame.pieces import cut_pieces
 from ..model import Layer
 from ..moves import TEXT_UNITS, tempo_of
+from .arranged import ArrangedMove
 from .context import Resolver
 from .lettering import ranges_of
 from .looks import cut_of
@@ -18,7 +19,11 @@ def phase_length(evaluator: Resolver, layer: Layer, phase: str) -> float | None:
     Counted are the letters, words, lines, slices, copies or layers that there are while it
     stands."""
     lasts = layer.end_s - layer.start_s
-    moves = tuple(move for move in layer.moves if move.phase == phase and move.on)
+    moves = tuple(
+        move
+        for move in layer.moves
+        if move.phase == phase and move.on and not isinstance(move, ArrangedMove)
+    )
     if not moves or lasts <= 0:
         return None
     # The whole of its time is the phase: so each move is in effect in the middle of it.

@@ -7,8 +7,7 @@ from dataclasses import replace
 from types import MappingProxyType
 from typing import Any
 
-from ...errors import DocumentError, NotFoundError, YoungCometError
-from ..audio import Ears
+from ...errors import DocumentError, NotFoundError
 from ..catalog import MAX_NESTED, layer_kind
 from ..expressions import ExpressionError
 from ..frame.contents import Content, PlaceholderContent, TextContent, Texts
@@ -16,13 +15,16 @@ from ..frame.faults import reason
 from ..frame.resolved import ResolvedFrame, ResolvedLayer
 from ..geometry.affine import Affine, Box
 from ..model import Asset, Layer, Project, Track
+from ..model.arrangements import holds_of
 from ..moves import Pose
 from ..pixels.colour import parse_colour
 from ..timing import Easing, parse_easing
 from ..typography.layout import TextLayout
+from .arranged import arranged
 from .bindings import NOTHING_BOUND, Bindings, bindings_of
 from .budget import Budget
-from .contents import content_of, heard_second, sound_of
+from .contents import content_of, level_of
+from .crossing import NO_CROSSINGS, Crossings, crossers_of, crossing_of, hanging_on
 from .exposure import shutter_of
 from .joints import Meeting, across, course, joined
 from .lettering import lettered
@@ -69,12 +71,13 @@ class SceneEvaluator:
         if scene is None:
             raise NotFoundError(f"there is no scene {scene_id!r}", field="scene")
         self.project = project
-        self.scene, self._meetings = joined(scene)
-        self._unbound, self._bindings = scene, NOTHING_BOUND
         self.rate = scene.rate.rate
         self.names = names_of(project)
+        self._unbound, self._bindings = arranged(scene, self.names), NOTHING_BOUND
+        self.scene, self._meetings = joined(self._unbound)
         self._assets: dict[str, Asset] = {asset.id: asset for asset in project.assets}
         self._layers: dict[str, Layer] = {layer.id: layer for layer in self.scene.layers}
+        self._crossers = crossers_of(self.scene)
         self._known: dict[str, tuple[Layer, Known]] = {}
         self._cache = cache or TrackCache()
         self._ground = parse_colour(scene.ground) if scene.ground else None
@@ -93,6 +96,7 @@ class SceneEvaluator:
         self._own_moves: dict[str, tuple[OwnMove, str] | None] = {}
         self._outer = frozenset((scene_id,))
         self._inner: dict[tuple[str, str], SceneEvaluator] = {}
+        self._ahead: SceneEvaluator | None = None
         # What the slots of scenes that were placed mean, by their values.
         self._bound: dict[tuple[str, str], Bindings] = {}
 
@@ -109,6 +113,7 @@ class SceneEvaluator:
             self.names = names
             self._known.clear()
         self._layers = {layer.id: layer for layer in self.scene.layers}
+        self._crossers = crossers_of(self.scene)
         for layer_id in before.layers() | bindings.layers():
             self._known.pop(layer_id, None)
         self._seen = self._named = None
@@ -165,9 +170,44 @@ class SceneEvaluator:
     def stacked(self, layer: Layer, time_s: float) -> list[ResolvedLayer]:
         """All that a layer puts into the stack; a mark where it cannot be worked out."""
         try:
-            return self.drawn(layer, time_s)
+            crossings = self._crossings(time_s)
+            now = self.drawn(layer, time_s)
+            return now if crossings is NO_CROSSINGS else crossings.over(self, layer, time_s, now)
         except Exception as error:  # noqa: BLE001
             return [self.lost(layer, error)]
+
+    def _crossings(self, time_s: float) -> Crossings:
+        """What crosses over to other values at a moment."""
+        key = ("crossings", time_s)
+        if key not in self.memo:
+            ways = {
+                layer.id: way
+                for layer in self._crossers
+                if (way := crossing_of(layer, time_s, self.easing)) is not None
+            }
+            found = NO_CROSSINGS
+            if ways:
+                values = {(id, name): v for id, way in ways.items() for name, v in way[1].items()}
+                amounts = {layer_id: amount for layer_id, (amount, _) in ways.items()}
+                found = Crossings(amounts, self._with_values(values), self._hanging)
+            self.memo[key] = found
+        return self.memo[key]  # type: ignore[no-any-return]
+
+    def _with_values(self, values: Mapping[tuple[str, str], Any]) -> SceneEvaluator:
+        """The same scene with other values bound in it."""
+        if self._ahead is None:
+            self._ahead = SceneEvaluator(self.project, self.scene.id, self._cache, self.library)
+            self._ahead._outer, self._ahead.budget = self._outer, self.budget
+        bound = {**self._bindings.values, **values}
+        self._ahead.bind(Bindings(bound, self._bindings.inks))
+        self._ahead.memo.clear()
+        return self._ahead
+
+    def _hanging(self, layer: Layer) -> frozenset[str]:
+        key = f"{layer.id} hangs on"
+        if key not in self._reached:
+            self._reached[key] = hanging_on(layer, self._layers)
+        return self._reached[key]
 
     def lost(self, layer: Layer, error: Exception) -> ResolvedLayer:
         """What stands for a layer that cannot be evaluated: a mark in the middle of the frame."""
@@ -431,6 +471,13 @@ class SceneEvaluator:
                 return mark.time_s
         raise ExpressionError(f"there is no mark {name!r}")
 
+    def held_time(self, name: str, end: bool) -> float:
+        """When an arrangement begins or ends to hold; ExpressionError where there is none."""
+        for each, hold in zip(self.scene.arrangements, holds_of(self.scene), strict=True):
+            if each.name == name:
+                return hold[end]
+        raise ExpressionError(f"there is no arrangement {name!r}")
+
     def named(self, name: str) -> Layer | None:
         """The lowest layer of a name."""
         if self._named is None:
@@ -470,15 +517,7 @@ class SceneEvaluator:
             raise ExpressionError(f"{layer!r} is no sound and no clip")
         if found.hidden or not is_on(found, time_s):
             return 0.0
-        v = self.values(found, time_s)
-        asset = sound_of(self, v)
-        second = None if asset is None or v("sound.muted") else heard_second(v, asset)
-        if asset is None or second is None or not isinstance(self.library, Ears):
-            return 0.0
-        try:
-            return self.library.bands(asset.hash).level(second, low_hz, high_hz)
-        except YoungCometError as error:
-            raise ExpressionError(f"{layer!r} cannot be listened to: {error}") from error
+        return level_of(self, self.values(found, time_s), self.library, (low_hz, high_hz))
 
     def matrix(self, v: LayerValues) -> Affine:
         """From the layer's own space into the scene, before anything is tilted."""

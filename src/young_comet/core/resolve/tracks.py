@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from types import MappingProxyType
+from typing import Any
 
-from ..model import Cycle, Key, Project, Property, PropertySpec, Track
+import numpy as np
+
+from ..model import Cycle, Key, Kind, Project, Property, PropertySpec, Track
 from ..pixels.colour import parse_colour
 from ..timing import resolve_easing
 
@@ -44,8 +48,57 @@ def names_of(project: Project, bound: Mapping[str, str] = _NONE) -> Names:
     return names
 
 
+class AddedTrack(Track):
+    """A number or point along the keys of arrangements, and what the property's own have changed it
+    by since their first."""
+
+    def __init__(self, base: Track, own: Track) -> None:
+        super().__init__(base.kind, base.keys)
+        self._own = own
+
+    @property
+    def start_s(self) -> float:
+        """When the first key of either is."""
+        return min(super().start_s, self._own.start_s)
+
+    @property
+    def end_s(self) -> float:
+        """When the last key of either is."""
+        return max(super().end_s, self._own.end_s)
+
+    def at(self, time_s: float) -> Any:
+        """The value at a time, s from the layer's start."""
+        way = self.kind.step(self._own.keys[0].value, self._own.at(time_s))
+        return self.kind.add_step(super().at(time_s), way, 1.0)
+
+    def values(self, times: np.ndarray) -> np.ndarray:
+        """Values (n, d) at times (n,)."""
+        first = np.atleast_1d(np.asarray(self._own.keys[0].value, np.float64))
+        found: np.ndarray = super().values(times) + self._own.values(times) - first
+        return found
+
+    def direction(self, time_s: float) -> tuple[float, float]:
+        """The unit vector in which a point travels; (0, 0) where it rests."""
+        if self.kind is not Kind.POINT:
+            return (0.0, 0.0)
+        for reach in (0.002, 0.05, 0.25, 1.0, 5.0):
+            a, b = self.at(time_s - reach), self.at(time_s + reach)
+            size = math.dist(a, b)
+            if size > 1e-6:
+                return ((b[0] - a[0]) / size, (b[1] - a[1]) / size)
+        return (0.0, 0.0)
+
+
 def make_track(prop: Property, spec: PropertySpec, names: Names) -> Track:
     """The track of a property with keys."""
+    added = getattr(prop, "added", None)
+    if added is not None:
+        own = make_track(added, spec, names)
+        return AddedTrack(_plain_track(prop, spec, names), own)
+    return _plain_track(prop, spec, names)
+
+
+def _plain_track(prop: Property, spec: PropertySpec, names: Names) -> Track:
     keys = [
         Key(
             k.time_s,

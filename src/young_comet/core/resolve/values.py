@@ -11,6 +11,7 @@ from ..expressions import Expression, ExpressionError, compile_expression, to_ki
 from ..model import Layer, PropertySpec, Scene, Track
 from ..moves import Pose
 from ..timing.timebase import SAME_MOMENT_S
+from .arranged import ArrangedLayer
 from .budget import Budget
 from .tracks import Names, TrackCache
 
@@ -40,6 +41,10 @@ class World(Protocol):
 
     def mark_time(self, name: str) -> float:
         """Must. Seconds of a mark; ExpressionError where there is none."""
+        ...
+
+    def held_time(self, name: str, end: bool) -> float:
+        """Must. Seconds at which an arrangement begins, or ends, to hold; ExpressionError."""
         ...
 
     def level(self, layer: str, time_s: float, low_hz: float, high_hz: float) -> float:
@@ -264,6 +269,9 @@ class _Moment:
     def mark(self, name: str) -> float:
         return self._world.mark_time(name)
 
+    def held(self, name: str, end: bool) -> float:
+        return self._world.held_time(name, end)
+
     def of(self, layer: str, property_id: str, at: float | None) -> Any:
         when = self.T if at is None else at
         if not abs(when) < 1e6:
@@ -280,7 +288,11 @@ class _Moment:
 
 
 def is_on(layer: Layer, time_s: float) -> bool:
-    """A span includes its start and ends before its end."""
+    """A span includes its start and ends before its end. What an arrangement has away is off."""
+    if isinstance(layer, ArrangedLayer):
+        for start, end in layer.away:
+            if start - SAME_MOMENT_S <= time_s < end - SAME_MOMENT_S:
+                return False
     return layer.start_s - SAME_MOMENT_S <= time_s < layer.end_s - SAME_MOMENT_S
 
 

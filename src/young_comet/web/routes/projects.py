@@ -15,7 +15,7 @@ from pydantic import BaseModel, ConfigDict
 from starlette.concurrency import run_in_threadpool
 
 from ...core.model import Project, document_schema
-from ...core.model.document import Name
+from ...core.model.values import Name
 from ...demo import TOUR_SCENE, make_tour
 from ...edits import new_id
 from ...edits.patch import plain

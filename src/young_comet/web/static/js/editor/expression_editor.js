@@ -293,6 +293,13 @@ function offersFor(editor, text, caret) {
       mark[1],
     );
   }
+  const held = /\b(?:begins|ends)\(\s*"([^"]*)$/.exec(before);
+  if (held) {
+    return offers(
+      editor.scene.arrangements.map(({ name }) => ({ name, insert: `${name}")`, help: "arrangement" })),
+      held[1],
+    );
+  }
   if ((before.match(/"/g) || []).length % 2) return [];
   const word = /[A-Za-z]+$/.exec(before)?.[0];
   if (!word) return [];
@@ -301,7 +308,7 @@ function offersFor(editor, text, caret) {
     ...names.map((each) => ({ name: each.name, insert: each.name, help: each.help })),
     ...functions.map((each) => ({
       name: each.example,
-      insert: `${each.name}(${["of", "rate", "mark", "level"].includes(each.name) ? '"' : ""}`,
+      insert: `${each.name}(${["of", "rate", "mark", "level", "begins", "ends"].includes(each.name) ? '"' : ""}`,
       help: each.help,
       key: each.name,
     })),

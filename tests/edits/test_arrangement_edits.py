@@ -1,0 +1,458 @@
+"""Arrangements made, retimed, worked in, turned into keys and back; what is refused."""
+
+import numpy as np
+import pytest
+from tests.build import CONTEXT, LIBRARY, key, layer, project
+from tests.edits.arrangements_desk import S, arranged, row, value
+
+from young_comet.core.catalog import check_project
+from young_comet.core.catalog.mending import mend_project
+from young_comet.core.model import Property, Stand, Step
+from young_comet.core.model.arrangements import holds_of
+from young_comet.core.model.schema import load_project
+from young_comet.core.paint import Renderer
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.edits import apply_edit, parse_edit
+from young_comet.edits.apply import revert
+from young_comet.errors import DocumentError, NotFoundError
+
+RENDERER = Renderer(LIBRARY)
+
+
+def do(document, **edit):
+    edit = {**S, **edit}
+    applied = apply_edit(document, parse_edit(edit), CONTEXT)
+    assert revert(applied.project, applied.inverse) == document
+    assert load_project(applied.project.model_dump(mode="json")) == applied.project
+    return applied.project
+
+
+def within(document, arrangement, *edits, time_s=0.0):
+    edits = [edit if edit["kind"] == "together" else {**S, **edit} for edit in edits]
+    return do(document, kind="in-arrangement", arrangement=arrangement, edits=edits, time_s=time_s)
+
+
+def frames(document, times, size=(160, 90)):
+    evaluator = SceneEvaluator(document, "reveal", library=LIBRARY)
+    return [RENDERER.render(evaluator.at(t), *size).astype(np.int16) for t in times]
+
+
+def apart(one, other, times):
+    """The largest difference of any channel of any pixel at some times, in 255ths."""
+    pairs = zip(frames(one, times), frames(other, times), strict=True)
+    return max(int(np.abs(a - b).max()) for a, b in pairs)
+
+
+def holds(document):
+    return [tuple(round(t, 6) for t in hold) for hold in holds_of(document.scenes[0])]
+
+
+def stand(document, arrangement, layer_id):
+    found = next(each for each in document.scenes[0].arrangements if each.id == arrangement)
+    return found.stand(layer_id)
+
+
+FRAMES = [n * 0.04 for n in range(100)]
+
+
+# The row
+
+
+def test_the_first_is_what_stands_and_another_begins_where_the_playhead_is():
+    document = project(layer("left", "shape"), layer("name", "text"))
+    document = do(document, kind="add-arrangement", id="one")
+    assert holds(document) == [(0, 4)]
+    document = do(document, kind="add-arrangement", id="two", time_s=2.0)
+    assert holds(document) == [(0, 1.4), (2, 4)]
+    assert [each.name for each in document.scenes[0].arrangements] == [
+        "Arrangement 1", "Arrangement 2",
+    ]  # fmt: skip
+    # One that begins at the same moment comes after it.
+    document = do(document, kind="add-arrangement", id="three", time_s=2.0)
+    assert [hold[0] for hold in holds(document)] == [0, 2, pytest.approx(3.6)]
+    assert all(begin < 4 for begin, _ in holds(document))
+
+
+def test_one_within_a_hold_takes_its_rest_and_what_follows_stays():
+    before = arranged()
+    document = do(before, kind="add-arrangement", id="new", time_s=1.8)
+    assert holds(document) == [(0, 1), (1.4, 1.4), (1.8, 2), (2.6, 4)]
+    assert stand(document, "new", "left").values == stand(before, "hold", "left").values
+    times = [t for t in FRAMES if t < 1.36 or t >= 2]
+    assert apart(before, document, times) <= 1
+
+
+def test_one_within_a_step_is_what_stands_there():
+    before = arranged()
+    document = do(before, kind="add-arrangement", id="new", time_s=1.2)
+    assert holds(document)[:3] == [(0, 1), (1.2, 1.2), (1.4, 2)]
+    held = stand(document, "new", "left").values
+    evaluator = SceneEvaluator(before, "reveal")
+    there = evaluator.values(evaluator.find("left"), 1.2)("position")
+    assert held["position"] == pytest.approx(there)
+
+
+def test_retiming_moves_exactly_what_follows():
+    before = arranged()
+    later = do(before, kind="retime-arrangement", arrangement="gust", edge="end", time_s=1.52)
+    assert holds(later) == [(0, 1.52), (1.92, 2.52), (3.12, 4)]
+    assert apart(before, later, [t for t in FRAMES if t <= 1.0]) == 0
+    # What follows is the same, so much later; the star with keys of its own goes its own way.
+    kept = [each.id for each in before.scenes[0].layers if each.id != "star"]
+    one, other = (
+        SceneEvaluator(each, "reveal", library=LIBRARY) for each in (before, later)
+    )  # fmt: skip
+    for t in FRAMES:
+        if t >= 1.0 and t + 0.52 < 3.78:
+            a, b = one.at(t), other.at(t + 0.52)
+            assert [x.id for x in a.layers if x.id in kept] == [
+                x.id for x in b.layers if x.id in kept
+            ]
+            for x, y in zip(a.layers, b.layers, strict=True):
+                if x.id in kept:
+                    assert x.matrix.as_tuple() == pytest.approx(y.matrix.as_tuple(), abs=1e-6)
+                    assert x.opacity == pytest.approx(y.opacity, abs=1e-6)
+    begun = do(before, kind="retime-arrangement", arrangement="hold", edge="begin", time_s=1.2)
+    assert holds(begun) == [(0, 1), (1.2, 1.8), (2.4, 4)]
+    assert holds(do(before, kind="change-arrangement", arrangement="hold", hold_s=0.1)) == [
+        (0, 1), (1.4, pytest.approx(1.52)), (pytest.approx(2.12), 4),
+    ]  # fmt: skip
+
+
+def test_ties_go_along_with_what_they_hang_on():
+    before = do(arranged(), kind="tie-times", targets=[{"layer": "bow", "side": "start"}],
+                to="arrangement", id="hold", moment="end", offset_s=0.2)  # fmt: skip
+    bow = next(each for each in before.scenes[0].layers if each.id == "bow")
+    assert (bow.start_s, bow.end_s) == (pytest.approx(2.2), pytest.approx(5.8))
+    document = do(before, kind="retime-arrangement", arrangement="gust", time_s=1.4)
+    bow = next(each for each in document.scenes[0].layers if each.id == "bow")
+    assert bow.start_s == pytest.approx(2.6)
+    gone = do(document, kind="remove-arrangements", arrangements=["hold"])
+    bow = next(each for each in gone.scenes[0].layers if each.id == "bow")
+    assert bow.start_tie is None and bow.start_s == pytest.approx(2.6)
+
+
+def test_ordered_and_removed_they_take_their_hold_and_step_along():
+    before = arranged()
+    document = do(before, kind="remove-arrangements", arrangements=["hold"])
+    assert holds(document) == [(0, 1), (1.4, 4)]
+    turned = do(before, kind="order-arrangement", arrangement="go", index=0)
+    assert [each.id for each in turned.scenes[0].arrangements] == ["go", "gust", "hold"]
+    assert holds(turned)[:2] == [(0, 1), (1.6, 2.6)]
+
+
+def test_what_the_last_one_says_becomes_the_layers_own():
+    document = do(arranged(), kind="remove-arrangements", arrangements=["gust", "go"])
+    still = frames(document, [2.5])[0]
+    document = do(document, kind="remove-arrangements", arrangements=["hold"])
+    assert not document.scenes[0].arrangements
+    assert value(document, "left", "position") == (130, 90)
+    assert value(document, "name", "text") == "Hold on"
+    shown = frames(document, [2.5])[0]
+    # The bow was away in it; whether something is there cannot be a layer's own.
+    assert np.abs(still - shown)[:75].max() == 0
+
+
+# Working in one
+
+
+def test_what_is_moved_in_one_is_moved_there_alone():
+    before = arranged()
+    move = {"kind": "move-layers", "layers": ["left", "right"], "by": [5, 6], "time_s": 1.5}
+    document = within(before, "hold", move)
+    assert stand(document, "hold", "left").values["position"] == (135, 96)
+    assert stand(document, "hold", "right").values["position"] == (195, 96)
+    assert value(document, "left", "position") == (100, 90)
+    assert document.scenes[0].arrangements[0] == before.scenes[0].arrangements[0]
+    times = [t for t in FRAMES if t <= 1.0 or t >= 2.6]
+    assert apart(before, document, times) == 0
+
+
+@pytest.mark.parametrize("edit", [
+    {"kind": "set-values", "targets": [{"layer": "left", "property": "opacity", "value": 40.0}]},
+    {"kind": "set-values", "targets": [{"layer": "name", "property": "text", "value": "Gulls"}]},
+    {"kind": "scale-layers", "layers": ["left"], "factor": [2, 2], "about": [0, 0], "time_s": 0},
+    {"kind": "turn-layers", "layers": ["right"], "by_deg": 30, "about": [160, 90], "time_s": 0},
+    {"kind": "together", "title": "Both", "edits": [
+        {"kind": "move-layers", **S, "layers": ["left"], "by": [1, 2], "time_s": 0},
+        {"kind": "set-values", **S, "targets": [
+            {"layer": "left", "property": "rotation", "value": 12.0}]}]},
+], ids=["value", "text", "scale", "turn", "together"])  # fmt: skip
+@pytest.mark.parametrize("where", ["gust", "hold", "go"])
+def test_whatever_is_done_to_values_is_seen_in_it_and_in_no_other(edit, where):
+    before = arranged()
+    document = within(before, where, edit)
+    begins = dict(zip(("gust", "hold", "go"), holds(before), strict=True))
+    own = {layer.id: layer.properties for layer in before.scenes[0].layers}
+    assert {layer.id: layer.properties for layer in document.scenes[0].layers} == own
+    for name, (begin, _) in begins.items():
+        difference = apart(before, document, [begin])
+        away = name == "go" and edit["kind"] == "set-values" and "text" in str(edit["targets"])
+        if name == where and not away:
+            assert difference > 0
+        elif name != where:
+            assert difference == 0, name
+
+
+def test_in_all_numbers_go_as_far_and_other_values_become_the_same():
+    before = arranged()
+    move = {"kind": "move-layers", "layers": ["left"], "by": [5, 6], "time_s": 1.5}
+    document = within(before, None, move, time_s=1.5)
+    assert value(document, "left", "position") == (105, 96)
+    assert stand(document, "hold", "left").values["position"] == (135, 96)
+    assert stand(document, "go", "left").values["position"] == (45, 46)
+    text = {
+        "kind": "set-values",
+        "targets": [{"layer": "name", "property": "text", "value": "Gulls"}],
+    }
+    document = within(before, None, text, time_s=0.0)
+    assert value(document, "name", "text") == "Gulls"
+    assert stand(document, "hold", "name").values["text"] == "Gulls"
+
+
+def test_what_is_added_in_one_is_there_in_it_alone_and_keys_take_over():
+    before = arranged()
+    flag = layer("flag", "shape", shape__size=[10, 10]).model_dump(mode="json")
+    document = within(before, "hold", {"kind": "add-layers", "layers": [flag]})
+    assert [stand(document, a, "flag").there for a in ("gust", "hold", "go")] == [
+        False,
+        True,
+        False,
+    ]
+    keyed = within(before, "hold", {
+        "kind": "set-keys", "time_s": 1.5, "targets": [{"layer": "left", "property": "position"}],
+    })  # fmt: skip
+    left = next(each for each in keyed.scenes[0].layers if each.id == "left")
+    assert [k.value for k in left.properties["position"].keys] == [(130, 90)]
+    evaluator = SceneEvaluator(keyed, "reveal")
+    assert evaluator.values(evaluator.find("left"), 3.0)("position") == (130, 90)
+
+
+def test_reset_in_one_is_what_it_is_in_all_and_then_the_default():
+    before = arranged()
+    reset = {"kind": "reset-properties", "targets": [{"layer": "left", "property": "position"}]}
+    document = within(before, "hold", reset)
+    assert "position" not in stand(document, "hold", "left").values
+    assert value(document, "left", "position") == (100, 90)
+    document = within(before, "gust", reset)
+    assert stand(document, "gust", "left").values["position"] == (160, 90)
+
+
+def test_effects_added_in_one_are_the_layers_and_their_values_differ():
+    document = within(arranged(), "hold", {
+        "kind": "add-members", "family": "effect", "layers": ["left"],
+        "members": [{"member": {"kind": "gaussian-blur", "id": "e"}}],
+    })  # fmt: skip
+    blur = {"kind": "set-values", "targets": [
+        {"layer": "left", "property": "effect.e.size", "value": [9, 9]}]}  # fmt: skip
+    document = within(document, "hold", blur)
+    assert stand(document, "hold", "left").values["effect.e.size"] == (9, 9)
+    gone = do(document, kind="remove-members", family="effect", layer="left", members=["e"])
+    assert "effect.e.size" not in stand(gone, "hold", "left").values
+
+
+def test_of_a_point_taken_apart_they_say_its_two_numbers():
+    document = do(arranged(), kind="split-property",
+                  targets=[{"layer": "left", "property": "position"}])  # fmt: skip
+    values = stand(document, "hold", "left").values
+    assert (values["position.x"], values["position.y"]) == (130, 90)
+    assert apart(arranged(), document, FRAMES[::5]) == 0
+    move = {"kind": "move-layers", "layers": ["left"], "by": [5, 0], "time_s": 1.5}
+    document = within(document, "hold", move)
+    assert stand(document, "hold", "left").values["position.x"] == 135
+
+
+def test_the_same_in_all():
+    document = do(arranged(), kind="same-in-all", arrangement="hold", layer="left",
+                  properties=["position", "fill.colour"])  # fmt: skip
+    assert value(document, "left", "position") == (130, 90)
+    assert value(document, "left", "fill.colour") == "#0000ff"
+    assert list(stand(document, "go", "left").values) == ["scale"]
+
+
+# Keys
+
+
+def full():
+    """Everything at once: arcs, a drawn path, staggers, a text that changes, counts, comings and
+    goings with moves, keys that add, an easing that overshoots."""
+    document = arranged()
+    scene = document.scenes[0]
+    rail = layer("rail", "shape", shape__kind="path", shape__path="M0 0 C30 -80 60 -80 90 0")
+    layers = []
+    for each in scene.layers:
+        if each.id == "star":
+            prop = each.properties["position"].model_copy(update={"adds": True})
+            each = each.model_copy(update={"properties": {**each.properties, "position": prop}})
+        layers.append(each)
+    gust, hold, go = scene.arrangements
+    steps = (
+        Step(length_s=0.4, easing="back-out", stagger_pct=40, path="arc", bend=0.8, vanishes="sink"),
+        Step(length_s=0.6, path="drawn", along="rail", order="rightwards", stagger_pct=20,
+             appears="grow", vanishes="slide"),
+    )  # fmt: skip
+    more = Stand(layer="star", values={"position": (60, 60), "rotation": 90.0})
+    arrangements = (
+        gust.model_copy(update={"step": steps[0]}),
+        hold.model_copy(update={"step": steps[1], "stands": (*hold.stands, more)}),
+        go,
+    )
+    scene = scene.model_copy(update={"layers": (*layers, rail), "arrangements": arrangements})
+    return check_project(document.model_copy(update={"scenes": (scene,)}))
+
+
+@pytest.mark.parametrize("make", [arranged, full])
+def test_turned_into_keys_every_frame_is_the_same(make):
+    before = make()
+    document = do(before, kind="arrangements-to-keys")
+    assert not document.scenes[0].arrangements
+    assert apart(before, document, FRAMES) <= 1
+    names = [each.name for each in document.scenes[0].layers]
+    assert "Bow 2" in names  # it was away for a while
+
+
+def test_one_layer_alone_turned_into_keys():
+    before = arranged()
+    document = do(before, kind="arrangements-to-keys", layers=["left"])
+    assert len(document.scenes[0].arrangements) == 3
+    assert not any(each.stand("left").values for each in document.scenes[0].arrangements)
+    assert apart(before, document, FRAMES) <= 1
+
+
+def test_keys_at_moments_become_arrangements_with_the_same_frames():
+    easing = "cubic-bezier(0.2, 0, 0, 1)"
+    box = layer("box", "shape", shape__size=[60, 40], position=[
+        key(0.4, [40, 90], easing), key(1.6, [200, 60], "linear"), key(3.0, [260, 150])])  # fmt: skip
+    name = layer("name", "text", text="Kite", text__size=30.0, rotation=[
+        key(0.4, 0.0, easing), key(1.6, 90.0, "linear"), key(3.0, 45.0)])  # fmt: skip
+    before = project(box, name, ground=None)
+    document = before
+    for moment in (0.4, 1.6, 3.0):
+        document = do(document, kind="add-arrangement", take_keys=True, time_s=moment)
+    assert holds(document) == [(0, 0.4), (1.6, 1.6), (3, 4)]
+    assert not any(p.keys for la in document.scenes[0].layers for p in la.properties.values())
+    assert apart(before, document, FRAMES) <= 1
+    back = do(document, kind="arrangements-to-keys")
+    assert apart(before, back, FRAMES) <= 1
+
+
+# Scenes as a whole
+
+
+def test_a_scene_scaled_wrapped_copied_and_unwrapped_keeps_its_arrangements():
+    before = arranged()
+    larger = do(before, kind="change-frame", width=640, height=360,
+                rate={"num": 25, "den": 1}, length_s=4.0, arrange="scale-to-fit")  # fmt: skip
+    evaluators = [SceneEvaluator(each, "reveal") for each in (before, larger)]
+    for moment in FRAMES[::7]:
+        a, b = (
+            {x.id: x.matrix((0, 0)) for x in e.at(moment).layers if x.id != "star"}
+            for e in evaluators
+        )
+        assert a.keys() == b.keys()
+        for layer_id, (x, y) in a.items():
+            assert b[layer_id] == pytest.approx((2 * x, 2 * y), abs=1e-3)
+    wrapped = do(before, kind="wrap-layers", layers=["left", "right", "name"], id="w",
+                 new_scene="inner", name="Badge")  # fmt: skip
+    assert apart(before, wrapped, FRAMES[::3]) <= 1
+    unwrapped = do(wrapped, kind="unwrap-scene", layer="w")
+    assert apart(before, unwrapped, FRAMES[::3]) <= 1
+    copied = apply_edit(before, parse_edit({"kind": "duplicate-scene", **S, "id": "copy"}), CONTEXT)
+    assert copied.project.scenes[1].arrangements == before.scenes[0].arrangements
+
+
+def test_removing_a_layer_takes_it_out_of_all_and_undo_brings_it_back():
+    before = arranged()
+    document = do(before, kind="remove-layers", layers=["left"])
+    assert not any(each.stand("left").values for each in document.scenes[0].arrangements)
+
+
+@pytest.mark.parametrize(("edit", "says"), [
+    ({"kind": "add-arrangement", "id": "hold"}, "already"),
+    ({"kind": "add-arrangement", "take_keys": True, "time_s": 1.0}, "no key at that moment"),
+    ({"kind": "add-arrangement", "like": "nowhere"}, "nowhere"),
+    ({"kind": "retime-arrangement", "arrangement": "go", "edge": "end", "time_s": 3}, "until the scene ends"),
+    ({"kind": "retime-arrangement", "arrangement": "gust", "edge": "begin", "time_s": 1}, "begins with the scene"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "step": {"easing": "swoosh"}}, "easing"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "step": {"order": "sideways"}}, "order"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "step": {"appears": "sway"}}, "arrive"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "step": {"vanishes": "nothing"}}, "move"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "step": {"path": "drawn"}}, "along"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "step": {"path": "drawn", "along": "no"}}, "layer"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "step": {"length_s": 61}}, "length_s"),
+    ({"kind": "change-arrangement", "arrangement": "gust", "hold_s": -1}, "hold_s"),
+    ({"kind": "stand-layers", "arrangement": "gust", "layers": ["bed"], "there": False}, "not seen"),
+    ({"kind": "stand-layers", "arrangement": "gust", "layers": ["ghost"], "there": False}, "ghost"),
+    ({"kind": "in-arrangement", "arrangement": "nowhere", "edits": [
+        {"kind": "move-layers", **S, "layers": ["left"], "by": [1, 1], "time_s": 0}]}, "nowhere"),
+    ({"kind": "in-arrangement", "edits": [{"kind": "make-tea"}]}, "edit kind"),
+    ({"kind": "tie-times", "targets": [{"layer": "bow"}], "to": "arrangement", "id": "no"}, "no"),
+    ({"kind": "tie-times", "targets": [{"layer": "bow"}], "to": "arrangement", "id": "hold",
+      "moment": "leaves"}, "start or end"),
+])  # fmt: skip
+def test_what_cannot_be_is_refused_with_words(edit, says):
+    with pytest.raises((DocumentError, NotFoundError)) as caught:
+        apply_edit(arranged(), parse_edit({**S, **edit}), CONTEXT)
+    assert says in f"{caught.value} {caught.value.field}"
+
+
+def test_a_scene_without_arrangements_has_nothing_to_turn_into_keys():
+    with pytest.raises(DocumentError, match="no arrangements"):
+        apply_edit(project(layer("left", "shape")),
+                   parse_edit({**S, "kind": "arrangements-to-keys"}), CONTEXT)  # fmt: skip
+
+
+BAD = [
+    ({"stands": [{"layer": "ghost", "values": {}}]}, "layers of this scene"),
+    ({"stands": [{"layer": "left", "values": {"wind": 1}}]}, "wind"),
+    ({"stands": [{"layer": "left", "values": {"opacity": 400}}]}, "Opacity"),
+    ({"stands": [{"layer": "left", "values": {"position": [1]}}]}, "two numbers"),
+    ({"stands": [{"layer": "left", "values": {"matte.layer": "right"}}]}, "matte.layer"),
+    ({"stands": [{"layer": "left"}, {"layer": "left"}]}, "twice"),
+    ({"stands": [{"layer": "bed", "there": False}]}, "not seen"),
+    ({"step": {"easing": "swoosh"}}, "easing"),
+    ({"step": {"appears": "sway"}}, "arrive"),
+    ({"step": {"along": "ghost"}}, "along"),
+    ({"hold_s": 1e9}, "hold_s"),
+    ({"id": "gust"}, "two arrangements"),
+]
+
+
+@pytest.mark.parametrize(("wrong", "says"), BAD, ids=[says for _, says in BAD])
+def test_documents_with_wrong_arrangements_are_refused_and_can_be_mended(wrong, says):
+    data = arranged().model_dump(mode="json")
+    data["scenes"][0]["arrangements"][1] |= wrong
+    with pytest.raises(DocumentError) as caught:
+        check_project(load_project(data))
+    assert says in f"{caught.value} {caught.value.field}"
+    mended, changes = mend_project(data)
+    assert changes
+    assert len(mended.scenes[0].arrangements) >= 2
+    assert [each.id for each in mended.scenes[0].layers] == [
+        each["id"] for each in data["scenes"][0]["layers"]
+    ]
+
+
+def test_many_layers_and_arrangements_are_worked_out_once():
+    layers = [layer(f"l{n}", "shape", shape__size=[4, 4]) for n in range(300)]
+    stands = [
+        [Stand(layer=la.id, values={"position": (n, 10.0 * k), "rotation": 10.0 * k})
+         for n, la in enumerate(layers)]
+        for k in range(3)
+    ]  # fmt: skip
+    document = project(*layers, arrangements=row(*stands))
+    evaluator = SceneEvaluator(document, "reveal")
+    assert evaluator.scene is SceneEvaluator(document, "reveal").scene
+    assert len(evaluator.at(1.2).layers) == 300
+
+
+def test_linked_copies_keep_their_own_when_their_original_is_turned_into_keys():
+    left = layer("left", "shape", shape__size=[60, 40], position=[100, 90], rotation=5.0)
+    copy = left.model_copy(update={
+        "id": "copy", "name": "Copy", "copy_of": "left", "own": ("position",),
+        "properties": {**left.properties, "position": Property(value=(220, 90))},
+    })  # fmt: skip
+    stands = ([], [Stand(layer="left", values={"rotation": 90.0})], [])
+    before = project(left, copy, ground=None, arrangements=row(*stands))
+    document = do(before, kind="arrangements-to-keys")
+    assert apart(before, document, FRAMES[::5]) <= 1
