@@ -70,6 +70,8 @@ ARRANGEMENT_EXAMPLES = [
     {"kind": "stand-layers", **S, "arrangement": "gust", "layers": ["name", "left"], "there": False},
     {"kind": "same-in-all", **S, "arrangement": "hold", "layer": "left", "properties": ["position"]},
     {"kind": "arrangements-to-keys", **S},
+    {"kind": "add-to-arrangements", **S, "adds": True,
+     "targets": [{"layer": "star", "property": "position"}]},
     {"kind": "arrangements-to-keys", **S, "layers": ["left"]},
     {"kind": "in-arrangement", **S, "arrangement": "hold", "edits": [MOVED]},
     {"kind": "in-arrangement", **S, "time_s": 1.5, "edits": [MOVED]},

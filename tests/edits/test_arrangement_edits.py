@@ -138,7 +138,7 @@ def test_ordered_and_removed_they_take_their_hold_and_step_along():
     assert holds(document) == [(0, 1), (1.4, 4)]
     turned = do(before, kind="order-arrangement", arrangement="go", index=0)
     assert [each.id for each in turned.scenes[0].arrangements] == ["go", "gust", "hold"]
-    assert holds(turned)[:2] == [(0, 1), (1.6, 2.6)]
+    assert holds(turned)[:2] == [(0, 1.4), (2, 3)]
 
 
 def test_what_the_last_one_says_becomes_the_layers_own():

@@ -10,6 +10,7 @@ from ..edits.project_edits import AddAsset, AddInks
 from ..errors import NotFoundError
 from ..store import DataFolder
 from . import drawings, parts
+from .badge import badge_halves
 from .clouds_clip import passing_clouds
 from .evening import evening_programme
 from .kinetic_title import kinetic_title
@@ -94,5 +95,5 @@ def ensure_demo(folder: DataFolder) -> None:
         workspace.edit(DEMO_ID, AddAsset(asset=asset))
     scenes = (*logo_reveal(), *lower_third(), *kinetic_title(), *sounds())
     others = (*evening_programme(), *race_day(), *kite_workshop())
-    for edit in (*scenes, *opener(), *name_tag(), *others, *week_in_short()):
+    for edit in (*scenes, *opener(), *name_tag(), *others, *badge_halves(), *week_in_short()):
         workspace.edit(DEMO_ID, parse_edit(edit))

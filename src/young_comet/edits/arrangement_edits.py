@@ -8,7 +8,18 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.catalog import UNSEEN, arranged_spec, lane_label, layer_kind
-from ..core.model import Arrangement, Keyframe, Layer, Project, Property, Scene, Stand, Step
+from ..core.model import (
+    Arrangement,
+    Keyframe,
+    Kind,
+    Layer,
+    Project,
+    Property,
+    PropertySpec,
+    Scene,
+    Stand,
+    Step,
+)
 from ..core.model.arrangements import MAX_ARRANGEMENTS, Length, holds_of, index_at, with_stand
 from ..core.model.values import Id, Name
 from ..core.resolve.arranged import Course, courses_of, values_at
@@ -28,7 +39,7 @@ from .base import (
     with_layers,
 )
 from .named import refuse_known, without
-from .value_edits import key_at
+from .value_edits import PropertyEdit, Target, Targets, change_properties, key_at
 
 FIRST_HOLD_S = 1.0
 
@@ -80,7 +91,7 @@ class AddArrangement(ArrangementEdit):
     def label(self, project: Project) -> str:
         scene = find_scene(project, self.scene)
         name = self.name or _next_name(scene)
-        return f"Keys into arrangement {name}" if self.take_keys else f"Arrangement {name}"
+        return f"Keys into {name}" if self.take_keys else f"Add {name}"
 
 
 def _next_name(scene: Scene) -> str:
@@ -304,9 +315,15 @@ class OrderArrangement(ArrangementEdit):
 
     def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
         held = find_arrangement(scene, self.arrangement)
-        rest = without(scene.arrangements, self.arrangement)
+        # The last one holds as long as the scene had room for it.
+        last, (begin, end) = scene.arrangements[-1], holds_of(scene)[-1]
+        held = held if held is not last else held.model_copy(update={"hold_s": end - begin})
+        rest = tuple(
+            each if each is not last else each.model_copy(update={"hold_s": end - begin})
+            for each in without(scene.arrangements, self.arrangement)
+        )
         row = (*rest[: self.index], held, *rest[self.index :])
-        return scene.model_copy(update={"arrangements": row})
+        return scene.model_copy(update={"arrangements": _fitted(row, scene)})
 
     def label(self, project: Project) -> str:
         name = find_arrangement(find_scene(project, self.scene), self.arrangement).name
@@ -412,6 +429,31 @@ class SameInAll(ArrangementEdit):
         if len(self.properties) > 1:
             what = f"{len(self.properties)} properties"
         return f"{what} of {layer.name} the same in all arrangements"
+
+
+class AddToArrangements(PropertyEdit):
+    """The keys of properties add what they change to what arrangements say of them, or take over
+    (``adds`` false)."""
+
+    arranged: ClassVar[bool] = False
+    kind: Literal["add-to-arrangements"] = "add-to-arrangements"
+    targets: Targets
+    adds: bool
+
+    def change(self, project: Project, scene: Scene, context: EditContext) -> Scene:
+        def changed(target: Target, layer: Layer, spec: PropertySpec, prop: Property) -> Property:
+            if self.adds and spec.kind not in (Kind.NUMBER, Kind.POINT):
+                raise DocumentError("only numbers and points can be added", field=spec.label)
+            return prop.model_copy(update={"adds": self.adds})
+
+        return change_properties(scene, self.targets, changed)
+
+    def label(self, project: Project) -> str:
+        how = "add to" if self.adds else "take over from"
+        return f"Keys of {self.names(project, self.targets)} {how} arrangements"
+
+    def touches(self) -> list[str]:
+        return self.paths(self.targets)
 
 
 class ArrangementsToKeys(ArrangementEdit):

@@ -13,6 +13,7 @@ from ..errors import DocumentError
 from .arrange_edits import AlignLayers, DistributeLayers, KeepAligned, MovePivot
 from .arrangement_edits import (
     AddArrangement,
+    AddToArrangements,
     ArrangementsToKeys,
     ChangeArrangement,
     OrderArrangement,
@@ -155,7 +156,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     JoinLayers,
     PairLayers,
     AddArrangement, ChangeArrangement, RetimeArrangement, OrderArrangement, RemoveArrangements,
-    StandLayers, SameInAll, ArrangementsToKeys,
+    StandLayers, SameInAll, ArrangementsToKeys, AddToArrangements,
     AddPhrases,
     EditText,
     StyleStretch,

@@ -1,5 +1,6 @@
 """What editors ask of a scene besides its pictures: views, lanes, picks, matches, samples."""
 
+from .arrangements import arrangements_view
 from .costs import Cost, dearest
 from .crossings import transition_sample
 from .gradients import gradient_bar
@@ -23,6 +24,7 @@ __all__ = [
     "Seen",
     "SeenFrame",
     "SeenScene",
+    "arrangements_view",
     "best_matches",
     "colour_at",
     "colour_before",

@@ -9,6 +9,7 @@ import numpy as np
 from ..catalog import find_spec, lane_label, parts_of, placed_scene, specs_of
 from ..model import Kind, Layer, Property, PropertySpec, Track
 from ..pixels.colour import format_colour
+from ..resolve.arranged import ArrangedProperty
 from ..resolve.scene import SceneEvaluator
 from ..resolve.values import LayerValues
 
@@ -200,6 +201,10 @@ def lanes_of(
     for spec in specs_of(layer):
         high = f"{layer.id}|{spec.id}" in tall
         prop = layer.properties.get(spec.id)
+        if isinstance(prop, ArrangedProperty):
+            if course := course_of(evaluator, layer, spec, tall=high):
+                found.append({**course, "arranged": True})
+            continue
         if prop is not None and prop.expression and not prop.keys:
             if course := course_of(evaluator, layer, spec, tall=high):
                 found.append(course)
@@ -216,6 +221,9 @@ def motion_path(evaluator: SceneEvaluator, layer: Layer) -> dict[str, Any] | Non
     """
     rate = evaluator.rate
     track = evaluator.track(layer, "position")
+    held = layer.properties.get("position")
+    if track is not None and isinstance(held, ArrangedProperty):
+        return _arranged_path(evaluator, layer, track)
     if track is None:
         return _split_path(evaluator, layer)
     if len(track.keys) < 2:
@@ -241,6 +249,18 @@ def motion_path(evaluator: SceneEvaluator, layer: Layer) -> dict[str, Any] | Non
         "pace": layer.properties["position"].pace,
         "flown": layer.properties["position"].flown is not None,
     }
+
+
+def _arranged_path(evaluator: SceneEvaluator, layer: Layer, track: Track) -> dict[str, Any] | None:
+    """The way of a layer that goes where arrangements have it: it has no keys to take hold of."""
+    if track.end_s - track.start_s < 1e-6:
+        return None
+    rate = evaluator.rate
+    first = max(0, rate.frame_at(layer.start_s + track.start_s))
+    last = min(rate.frame_at(layer.start_s + track.end_s) + 1, first + MAX_DOTS)
+    times = np.array([rate.time_of(n) - layer.start_s for n in range(first, last + 1)])
+    points = np.round(track.values(times), 2).tolist()
+    return {"first_frame": first, "points": points, "keys": [], "pace": "keys", "flown": False}
 
 
 def _moved(point: Any, handle: tuple[float, float] | None) -> list[float] | None:

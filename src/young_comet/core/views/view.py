@@ -12,6 +12,7 @@ from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
 from ..paint.library import MediaLibrary
+from ..resolve.arranged import ArrangedProperty
 from ..resolve.looks import mask_place
 from ..resolve.scene import SceneEvaluator
 from ..resolve.values import LayerValues, is_on
@@ -206,4 +207,6 @@ def _path_view(property_id: str, path: str, matrix: Affine) -> dict[str, Any]:
 
 def _varies(layer: Layer, property_id: str) -> bool:
     prop = layer.properties.get(property_id)
+    if isinstance(prop, ArrangedProperty):
+        return True
     return prop is not None and bool(prop.keys or prop.expression)

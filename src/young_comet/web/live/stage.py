@@ -13,7 +13,16 @@ from ...core.export import encode_preview, raw_preview
 from ...core.model import Scene
 from ...core.paint import output_size
 from ...core.resolve import SceneEvaluator
-from ...core.views import Seen, SeenFrame, SeenScene, lanes_of, letters_view, scene_view, with_onion
+from ...core.views import (
+    Seen,
+    SeenFrame,
+    SeenScene,
+    arrangements_view,
+    lanes_of,
+    letters_view,
+    scene_view,
+    with_onion,
+)
 from ...edits import parse_edits
 from ...store import Workspace
 from ..frames import RenderKit
@@ -85,6 +94,7 @@ class StageDesk:
             signature=frame.signature,
             layers=scene_view(evaluator, kit.library, time_s),
             shapes=shapes_of_layers(evaluator, request.selected, time_s),
+            arrangements=arrangements_view(evaluator, time_s),
             faults=faults,
             coarse=coarse,
             letters=letters_view(evaluator, kit.library, request.writing, time_s)

@@ -32,7 +32,8 @@ class StageShown(Told):
     """The stage at a moment, with a picture. ``layers`` tells of each layer what is drawn over
     it, ``shapes`` the editable paths of the selected ones; ``lanes`` and ``paths`` come when they
     have changed (a lane that the page has is only named, as ``same``). ``letters`` are those of the
-    text that is written in. ``coarse``: the picture has
+    text that is written in, ``arrangements`` where the scene has some, as their view tells.
+    ``coarse``: the picture has
     fewer pixels than were asked for."""
 
     type: Literal["stage"] = "stage"
@@ -43,6 +44,7 @@ class StageShown(Told):
     signature: Signature
     layers: dict[str, Any]
     shapes: dict[str, list[dict[str, Any]]]
+    arrangements: dict[str, Any] | None = None
     lanes: list[dict[str, Any]] | None = None
     paths: dict[str, Any] | None = None
     faults: list[dict[str, Any]] = []

@@ -1,11 +1,13 @@
 // The editor's state: the document, the selection, the playhead, and the way to change them.
 // It asks the server for everything that is computed; panels listen to its events:
-// "document", "view", "lanes", "selection", "time", "saved", "mode", "frames", "lost".
+// "document", "view", "lanes", "arrangements", "selection", "time", "saved", "mode", "frames", "lost".
 import { Live, api } from "../api.js";
 import { tellUnsound } from "../common.js";
-import { newId, remembered, timecode } from "../formats.js";
+import { newId, remembered } from "../formats.js";
 import { complain, note, sentence } from "../notes.js";
 import { missingFiles } from "../missing.js";
+import { Arranging } from "./arranging.js";
+import { noteBeyond, timedBy } from "./beyond_note.js";
 import { Declarations } from "./declarations.js";
 import { comeBack } from "./coming_back.js";
 import { applyPatch } from "./patch.js";
@@ -47,6 +49,7 @@ export class Editor extends SceneReader {
     this.before = "";
     this.writing = ""; // the text whose letters' places come with the view, as an id
     this.seeing = new Seeing(this);
+    this.arranging = new Arranging(this);
     this.drafts = [];
     this.previewsTimes = false; // whether a draft changes what the timeline shows
     this.modes = null; // what the pointer and the keys do on the stage
@@ -194,30 +197,11 @@ export class Editor extends SceneReader {
   edit(edit) {
     this.saving += 1;
     this.tell("saved");
-    this.queue = this.queue.then(() => this.send(() => api.edit(this.projectId, edit, this.revision)));
-    const ids =
-      edit.kind === "set-spans"
-        ? edit.spans.map((span) => span.layer)
-        : /^(set-tie|tie-)/.test(edit.kind)
-          ? (edit.layers ?? [edit.layer])
-          : [];
-    if (ids.length) this.queue.then((done) => done && this.noteBeyond(new Set(ids)));
+    const meant = this.arranging.wrap(edit);
+    this.queue = this.queue.then(() => this.send(() => api.edit(this.projectId, meant, this.revision)));
+    const ids = timedBy(edit);
+    if (ids.length) this.queue.then((done) => done && noteBeyond(this, new Set(ids)));
     return this.queue;
-  }
-
-  /** Says so where layers end after their scene, and offers to lengthen it. */
-  noteBeyond(ids) {
-    const { scene } = this;
-    const late = scene.layers.filter((layer) => ids.has(layer.id) && layer.end_s > scene.length_s + 1e-6);
-    if (!late.length) return;
-    const length_s = Math.max(...late.map((layer) => layer.end_s));
-    const who = late.length === 1 ? `${late[0].name} ends` : `${late.length} layers end`;
-    const frame = { width: scene.width, height: scene.height, rate: scene.rate, length_s };
-    note(`${who} after the scene, at ${timecode(this.frameAt(length_s), this.rate)}.`, {
-      action: "Lengthen the scene",
-      seconds: 9,
-      run: () => this.edit({ kind: "change-frame", scene: scene.id, ...frame }),
-    });
   }
 
   /** What a typed text means, asked from the server; counts as unsaved work meanwhile. */
@@ -368,7 +352,7 @@ export class Editor extends SceneReader {
       id: this.stageId,
       time_s: this.time,
       height: this.height,
-      drafts: this.drafts,
+      drafts: this.drafts.map((each) => this.arranging.wrap(each)),
       lanes: [...this.openLayers],
       tall: [...this.tall.keys()],
       onion: this.onion,
@@ -416,6 +400,7 @@ export class Editor extends SceneReader {
     this.shownId = header.id;
     this.view = header.layers;
     this.letters = header.letters;
+    this.arranging.hear(header.arrangements);
     this.tell("faults", header.faults || []);
     if (header.lanes && (header.lanes.length || this.lanes.length)) {
       this.lanes = header.lanes

@@ -5,6 +5,9 @@ import { api } from "../api.js";
 
 const MEASURES = ["width", "height", "start", "end"];
 
+// Functions whose first input is a name.
+const NAMING = ["of", "rate", "mark", "level", "begins", "ends"];
+
 export function registerExpressionEditor(editor) {
   Alpine.data("expressionEditor", () => ({
     shown: false,
@@ -308,7 +311,7 @@ function offersFor(editor, text, caret) {
     ...names.map((each) => ({ name: each.name, insert: each.name, help: each.help })),
     ...functions.map((each) => ({
       name: each.example,
-      insert: `${each.name}(${["of", "rate", "mark", "level", "begins", "ends"].includes(each.name) ? '"' : ""}`,
+      insert: `${each.name}(${NAMING.includes(each.name) ? '"' : ""}`,
       help: each.help,
       key: each.name,
     })),

@@ -428,6 +428,16 @@ export function fieldMethods(editor) {
           off: !field.animatable || !localStorage.getItem("key-clipboard"),
           run: () => pasteKeys(editor, { into: field.id }),
         },
+        ...(editor.selectedLayers.some((layer) => editor.arranging.differs(layer, field.id))
+          ? [
+              {
+                id: "same-in-all",
+                label: "The same in all arrangements as here",
+                off: false,
+                run: () => editor.arranging.sameInAll([field.id]),
+              },
+            ]
+          : []),
         ...splitItems(field),
         ...expressionItems(editor, field, plainTargets(field)),
         ...slotItems(editor, field),

@@ -78,7 +78,11 @@ function fieldOf(editor, layers, spec) {
       here: `Remove the key of ${spec.label} here`,
     }[state],
     ...expressed(editor, layers, spec),
-    labelClass: `${["number", "point"].includes(spec.kind) ? "drag" : ""} ${changed ? "set" : ""}`,
+    labelClass: [
+      ["number", "point"].includes(spec.kind) ? "drag" : "",
+      changed ? "set" : "",
+      layers.some((layer) => editor.arranging.differs(layer, spec.id)) ? "arranged" : "",
+    ].join(" "),
     menuLabel: `More about ${spec.label}`,
     hexLabel: `${spec.label} as hex`,
     isNumbers: spec.kind === "number" || spec.kind === "point",

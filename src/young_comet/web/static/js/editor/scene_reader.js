@@ -143,6 +143,7 @@ export class SceneReader extends EventTarget {
     const own = layer.properties[property];
     if (own === undefined && this.isSplit(layer, property) && computed !== undefined) return computed;
     if (computed !== undefined && (own === undefined || own.keys.length || own.expression)) return computed;
+    if (computed !== undefined && this.arranging.on) return computed;
     if (own && !own.keys.length) return own.value;
     const spec = this.declared.of(layer, property);
     return spec.follows ? this.value(layer, spec.follows) : defaultOf(spec, this.scene);

@@ -48,6 +48,10 @@ export class Threads {
       const mark = editor.scene.marks.find((each) => each.id === id);
       return mark && [timeline.x(mark.time_s), above];
     }
+    if (to === "arrangement") {
+      const hold = editor.arranging.hold(id);
+      return hold && [timeline.x(moment === "end" ? hold.end_s : hold.begin_s), above];
+    }
     const layer = editor.layer(id);
     if (!layer || !this.tops.has(id)) return null;
     return [timeline.x(momentOf(timeline, layer, moment)), this.tops.get(id) + ROW_MIDDLE];
@@ -92,6 +96,10 @@ export class Threads {
         out.push(el("g", which, grip(at, 8), ring, el("title", {}, html(said))));
       }
     };
+    for (const each of editor.scene.arrangements) {
+      offer("arrangement", each.id, "start", `${each.name} begins to hold`);
+      offer("arrangement", each.id, "end", `${each.name} ends to hold`);
+    }
     for (const layer of editor.layers) {
       if (own.has(layer.id) || !this.tops.has(layer.id)) continue;
       offer("layer", layer.id, "start", `Start of ${layer.name}`);

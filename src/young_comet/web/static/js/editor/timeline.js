@@ -1,10 +1,12 @@
 // The timeline: rows of layers with their bars, and lanes with curves and keys. Only rows in or
 // near the window are in the page, and only those that look different are drawn again.
+import { awayMarks } from "./arrangement_row.js";
 import { jointMark, watchJoints } from "./joints.js";
-import { seconds, trim } from "../formats.js";
+import { seconds } from "../formats.js";
 import { laneSvg } from "./lanes.js";
 import { circle, classes, el, html } from "./markup.js";
 import { RelationThreads } from "./relation_threads.js";
+import { clipNote, signsOf } from "./row_notes.js";
 import { RowFilter } from "./row_filter.js";
 import { Ruler } from "./ruler.js";
 import { Threads } from "./threads.js";
@@ -69,7 +71,7 @@ export class Timeline {
     this.relations = new RelationThreads(editor, this);
     this.waves = new Waves(editor, this);
     this.keys = new TimelineKeys(editor, this);
-    editor.on("document lanes selection beats seeing", () => this.schedule());
+    editor.on("document lanes arrangements selection beats seeing", () => this.schedule());
     editor.on("view", () => editor.previewsTimes && this.schedule());
     editor.on("time", () => this.movePlayhead());
     this.rows.addEventListener("scroll", () => this.schedule(), { passive: true });
@@ -261,7 +263,7 @@ export class Timeline {
       out.push({ id: layer.id, height, html: () => this.layerLine(layer) });
       if (!editor.openLayers.has(layer.id)) continue;
       for (const lane of lanes.get(layer.id) || []) {
-        if (!layer.properties[lane.property]) continue;
+        if (!layer.properties[lane.property] && !lane.arranged) continue;
         out.push({
           id: `${layer.id}|${lane.property}`,
           height: this.laneHeight(lane),
@@ -290,9 +292,9 @@ export class Timeline {
     const { editor } = this;
     const chosen = editor.selected.has(layer.id);
     const open = editor.openLayers.has(layer.id);
-    const keyed = Object.values(layer.properties).some(
-      (property) => property.keys.length || property.expression,
-    );
+    const keyed =
+      editor.arranging.of(layer.id)?.said.length > 0 ||
+      Object.values(layer.properties).some((property) => property.keys.length || property.expression);
     const { start_s, end_s } = this.spanOf(layer);
     const lanes = { "data-fold": layer.id };
     const fold = keyed
@@ -303,14 +305,7 @@ export class Timeline {
     const head = el(
       "div",
       { class: classes("row-head", layer.group && "inside") },
-      [
-        fold,
-        icon(layer.kind, "kind-icon"),
-        name,
-        this.rideNote(layer),
-        this.matteNote(layer),
-        this.gainNote(layer),
-      ],
+      [fold, icon(layer.kind, "kind-icon"), name, ...signsOf(editor, layer, this.relations.mattes, icon)],
       layer.kind === "sound"
         ? switchButton(layer, "hidden", "Silence", layer.hidden ? "speaker-off" : "speaker")
         : switchButton(
@@ -326,9 +321,12 @@ export class Timeline {
     const box = this.barOf(layer);
     const slopes = this.slopes(layer, start_s, end_s);
     const wave = this.waves.draw(layer, start_s, end_s, box);
-    const over = { shapes: wave.shapes + slopes.shapes, grips: slopes.grips + wave.grips };
+    const over = {
+      shapes: wave.shapes + slopes.shapes + awayMarks(this, layer, box),
+      grips: slopes.grips + wave.grips,
+    };
     const look = away ? "hidden-layer" : "";
-    const bar = this.bar(start_s, end_s, look, "layer", this.clipNote(layer), over, box);
+    const bar = this.bar(start_s, end_s, look, "layer", clipNote(layer), over, box);
     const cls = classes("row-line", chosen && "chosen", away && "dimmed");
     const tree = { role: "treeitem", "aria-selected": String(chosen), "aria-level": layer.group ? 2 : 1 };
     const expands = keyed ? { "aria-expanded": String(open) } : {};
@@ -339,41 +337,6 @@ export class Timeline {
   /** Where the bar of a layer lies in its row: what is heard has a higher one. */
   barOf(layer) {
     return layer.kind === "sound" ? SOUND_BAR : BAR;
-  }
-
-  /** What the bar of a clip or placed scene says of its speed and way. */
-  clipNote(layer) {
-    if (!["clip", "scene", "sound"].includes(layer.kind)) return "";
-    const value = (id, fallback) => layer.properties[id]?.value ?? fallback;
-    if (value("time.curve", false)) return "time curve";
-    if (value("time.frozen", false)) return "frozen";
-    const parts = [];
-    const speed = value("time.speed", 100);
-    if (speed !== 100) parts.push(`${Math.round(speed * 10) / 10} %`);
-    if (value("time.reversed", false)) parts.push("backwards");
-    const after = value("time.after", "stay");
-    if (after === "loop") parts.push("looped");
-    if (after === "there-and-back") parts.push("there and back");
-    return parts.join(", ");
-  }
-
-  /** What a layer rides on, as a small sign beside its name. */
-  rideNote(layer) {
-    const on = layer.rides && this.editor.layer(layer.rides);
-    return on ? el("span", { class: "ride-note", title: `Rides on ${on.name}` }, icon("ride")) : "";
-  }
-
-  /** A layer that is there only for others to be shown through. */
-  matteNote(layer) {
-    if (!this.relations.mattes.has(layer.id)) return "";
-    return el("span", { class: "ride-note", title: "Hidden: others are shown through it" }, icon("matte"));
-  }
-
-  /** How loud a sound is, beside its name. */
-  gainNote(layer) {
-    if (layer.kind !== "sound" || this.editor.isKeyed(layer, "sound.gain")) return "";
-    const gain = this.editor.value(layer, "sound.gain");
-    return el("span", { class: "gain-note mono", title: "Gain" }, `${trim(gain, 1)} dB`);
   }
 
   /** Rising where a layer arrives, falling where it leaves. */
@@ -460,6 +423,7 @@ export class Timeline {
     const sign = (name, title) => el("span", { class: "lane-note", title }, icon(name));
     const signs = [
       lane.repeat ? sign("repeat", `Repeats: ${lane.repeat}`) : "",
+      lane.arranged ? sign("arrangements", "As the arrangements say") : "",
       lane.pace === "even" ? sign("route", "Travelled at one speed") : "",
     ];
     const title = tall ? "Make the lane low" : "Pull the lane tall: axes, handles, speed";

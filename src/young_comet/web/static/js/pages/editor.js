@@ -27,6 +27,8 @@ import { registerKeySheets } from "../editor/key_sheets.js";
 import { registerMatchPanel } from "../editor/match_panel.js";
 import { registerRenderSheet } from "../editor/render_sheet.js";
 import { registerSelectionPanel } from "../editor/selection_panel.js";
+import { ArrangementRow } from "../editor/arrangement_row.js";
+import { registerArrangementsPanel } from "../editor/arrangements_panel.js";
 import { registerMarksPanel } from "../editor/marks_panel.js";
 import { registerSpreadPanels } from "../editor/spread_panels.js";
 import { registerTimingPanel } from "../editor/timing_panel.js";
@@ -113,6 +115,7 @@ registerEffectSheet(editor);
 registerTimingPanel(editor);
 registerSpreadPanels(editor);
 registerMarksPanel(editor);
+registerArrangementsPanel(editor);
 registerMatchPanel(editor);
 registerFaults(editor);
 registerSeeing(editor);
@@ -134,6 +137,7 @@ registerHistory(editor);
 watchHeld(editor, [pointing, timeline.pointing]);
 registerPasteSheet(editor);
 new ThingMenus(editor, commands, timeline);
+new ArrangementRow(editor);
 
 const tools = document.getElementById("tools");
 tools.addEventListener("click", (event) => {

@@ -15,6 +15,10 @@ export function momentText(editor, tie) {
   if (tie.to === "mark") {
     return `the mark ${editor.scene.marks.find((mark) => mark.id === tie.id)?.name ?? ""}`;
   }
+  if (tie.to === "arrangement") {
+    const { name } = editor.scene.arrangements.find((each) => each.id === tie.id) || { name: "" };
+    return `${name} ${tie.moment === "end" ? "has been held" : "holds"}`;
+  }
   const name = editor.layer(tie.id)?.name ?? "";
   return `${name} ${MOMENTS[tie.moment]}`;
 }

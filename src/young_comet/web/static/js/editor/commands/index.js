@@ -2,6 +2,7 @@
 // table come from this list. A command is data: { id, label, menu, keys, also, needs, run }; `menu` is what
 // the menu of a thing calls it, what it needs (see needs.js) tells why it cannot be done now.
 import { note } from "../../notes.js";
+import { ARRANGEMENTS } from "./arrangements.js";
 import { comboOfKeys } from "./combos.js";
 import { KEYS } from "./keys.js";
 import { ADD, LAYERS, LINKS, NUDGES } from "./layers.js";
@@ -16,6 +17,7 @@ export const GROUPS = [
   { id: "time", label: "Time", commands: TIME },
   { id: "layers", label: "Layers", commands: LAYERS },
   { id: "spans", label: "Layers in time", commands: SPANS },
+  { id: "arrangements", label: "Arrangements", commands: ARRANGEMENTS },
   { id: "nudges", label: "Nudging", commands: NUDGES },
   { id: "links", label: "Riding, ties, scenes in scenes", commands: LINKS },
   { id: "keys", label: "Keys", commands: KEYS },

@@ -19,6 +19,8 @@ export const NEEDS = {
       editor.selectedLayers.some((layer) => editor.kinds[layer.kind].placed),
       "Select a layer with a place first.",
     ),
+  arrangements: (editor) =>
+    some(editor.arranging?.on, "The scene has no arrangements: Alt+Shift+A makes the first."),
   riding: (editor) =>
     some(
       editor.selectedLayers.some((layer) => layer.rides),
