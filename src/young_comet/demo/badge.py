@@ -113,17 +113,17 @@ def _badge() -> list[dict[str, Any]]:
     )  # fmt: skip
     kite = layer(
         "kite", "Kite emblem", "picture", 0, LENGTH_S, picture__asset="kite-emblem",
-        position=[-136, 4], scale=[40, 40],
+        position=[-140, 4], scale=[38, 38],
     )  # fmt: skip
     number = layer(
         "number", "Number", "text", 0, LENGTH_S, text="07", text__font="montserrat",
-        text__weight=800, text__size=150, text__features="tnum", fill__colour="ink:dusk",
-        position=[138, -12],
+        text__weight=800, text__size=136, text__features="tnum", fill__colour="ink:dusk",
+        position=[130, -14],
     )  # fmt: skip
     heat = layer(
         "heat", "Heat", "text", 0, LENGTH_S, text="HEAT", text__font="montserrat",
         text__weight=700, text__size=38, text__tracking=260, fill__colour="ink:deep-water",
-        position=[144, 86],
+        position=[136, 74],
     )  # fmt: skip
     riders = [moved({**kite, "rides": "left"}, ("dwell", "sway", {"angle": 3}))]
     riders += [{**each, "rides": "right"} for each in (number, heat)]

@@ -123,6 +123,19 @@ TERMS = (
         "moves",
     ),
     Term(
+        "arrangement", "Arrangement",
+        "A named state of the scene's layers: where they are, how they look, what they say, and "
+        "whether they are there. Cards above the filmstrip lay them in time; what is done while one "
+        "of them stands is done in it alone.",
+        "timing",
+    ),
+    Term(
+        "step", "Step",
+        "How one arrangement becomes the next: how long it takes, its easing, whether layers begin "
+        "one after another, straight or on an arc, and by which move comes what was not there.",
+        "timing",
+    ),
+    Term(
         "move", "Move",
         "A ready-made way to arrive, dwell or leave, over the layer's own keys. It can be "
         "turned into keys at any time.",

@@ -3,7 +3,7 @@
 import { Alpine } from "../common.js";
 import { api } from "../api.js";
 import { trim } from "../formats.js";
-import { complain } from "../notes.js";
+import { complain, note } from "../notes.js";
 
 const ORDERS = [
   ["lowest", "lowest first"],
@@ -138,7 +138,7 @@ export function registerArrangementsPanel(editor) {
       const rails = railsOf(editor);
       const { along } = arranging.list.find((each) => each.id === this.id).step;
       if (!along && !rails.length) {
-        complain(new Error("Draw a path first: a shape with a path, whose ends are the ends of the way."));
+        note("Draw a path first: a shape with a path, whose ends are the ends of the way.", { bad: true });
         return;
       }
       this.step({ path: "drawn", along: along || rails[0][0] });

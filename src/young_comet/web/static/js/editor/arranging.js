@@ -44,6 +44,21 @@ export class Arranging {
     return nearest;
   }
 
+  /** Whether the playhead is on the way from one to the next. */
+  get between() {
+    if (!this.on) return false;
+    const hold = this.hold(this.here?.id);
+    const { time } = this.editor;
+    return !hold || time < hold.begin_s - 1e-6 || time > hold.end_s + 1e-6;
+  }
+
+  /** What the arrangement at the playhead says of a property; undefined where it says nothing, or is not
+   *  reached yet. */
+  says(layer, property) {
+    if (!this.on || this.between) return undefined;
+    return this.here.stands.find((each) => each.layer === layer.id)?.values[property];
+  }
+
   /** What is told of a layer: { there, seen, said, keyed, added, away }. */
   of(layerId) {
     return this.told?.layers[layerId];

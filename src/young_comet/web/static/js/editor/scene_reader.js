@@ -141,9 +141,11 @@ export class SceneReader extends EventTarget {
   value(layer, property) {
     const computed = this.view[layer.id]?.values?.[property];
     const own = layer.properties[property];
+    const said = this.arranging.says(layer, property);
+    if (said !== undefined && !own?.keys.length && !own?.expression) return said;
     if (own === undefined && this.isSplit(layer, property) && computed !== undefined) return computed;
     if (computed !== undefined && (own === undefined || own.keys.length || own.expression)) return computed;
-    if (computed !== undefined && this.arranging.on) return computed;
+    if (computed !== undefined && this.arranging.between) return computed;
     if (own && !own.keys.length) return own.value;
     const spec = this.declared.of(layer, property);
     return spec.follows ? this.value(layer, spec.follows) : defaultOf(spec, this.scene);
