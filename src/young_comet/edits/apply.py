@@ -92,7 +92,7 @@ def sound(old: Project | None, new: Project) -> Project:
 def _settled(old: Project, scene: Scene) -> Scene:
     """A changed scene with its tied moments where they belong."""
     before = next((s for s in old.scenes if s.id == scene.id), None)
-    scene = without_lost_stands(settle_copies(before, without_lost_ties(scene)))
+    scene = without_lost_stands(settle_copies(before, without_lost_ties(scene)), before)
     if before is None or not same_links(scene, before):
         check_links(scene)  # circles would have no order
     return settle(before, scene, covers_frame)

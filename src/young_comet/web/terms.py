@@ -125,8 +125,8 @@ TERMS = (
     Term(
         "arrangement", "Arrangement",
         "A named state of the scene's layers: where they are, how they look, what they say, and "
-        "whether they are there. Cards above the filmstrip lay them in time; what is done while one "
-        "of them stands is done in it alone.",
+        "whether they are there. Cards above the filmstrip lay them in time; what is done while "
+        "one of them stands is done in it alone.",
         "timing",
     ),
     Term(

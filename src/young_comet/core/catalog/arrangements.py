@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any
 
 from ...errors import DocumentError
@@ -18,6 +19,7 @@ from .properties import find_spec, parts_of
 _ALONE = ("time.", "move.", "transition.", "slot.", "align.to")
 # What is not seen is not there or away either.
 UNSEEN = frozenset(("sound", "carrier"))
+_NOTHING: Mapping[int, Any] = MappingProxyType({})
 
 
 def arranged_spec(layer: Layer, property_id: str) -> PropertySpec | None:
@@ -43,7 +45,24 @@ def check_arrangements(scene: Scene, known: Scene | None = None) -> tuple[Arrang
         double = next(i for i in ids if ids.count(i) > 1)
         raise DocumentError(f"two arrangements have the id {double!r}", field="arrangements")
     layers = {layer.id: layer for layer in scene.layers}
-    return tuple(checked_arrangement(each, layers) for each in scene.arrangements)
+    fine = _fine(known)
+    return tuple(checked_arrangement(each, layers, fine) for each in scene.arrangements)
+
+
+Fine = Mapping[int, tuple[Stand, Layer]]
+
+
+def _fine(known: Scene | None) -> Fine:
+    """What a scene says of its layers that was checked before, by the identity of each saying."""
+    if known is None:
+        return {}
+    layers = {layer.id: layer for layer in known.layers}
+    return {
+        id(stand): (stand, layers[stand.layer])
+        for each in known.arrangements
+        for stand in each.stands
+        if stand.layer in layers
+    }
 
 
 def _alike(scene: Scene, known: Scene) -> bool:
@@ -55,8 +74,11 @@ def _alike(scene: Scene, known: Scene) -> bool:
     )  # fmt: skip
 
 
-def checked_arrangement(arrangement: Arrangement, layers: Mapping[str, Layer]) -> Arrangement:
-    """One arrangement in canonical form, of the layers of its scene; DocumentError."""
+def checked_arrangement(
+    arrangement: Arrangement, layers: Mapping[str, Layer], fine: Fine = _NOTHING
+) -> Arrangement:
+    """One arrangement in canonical form, of the layers of its scene; DocumentError. What is
+    ``fine`` was checked before, of the same layers."""
     field = f"arrangement {arrangement.name!r}"
     step = arrangement.step
     try:
@@ -79,6 +101,10 @@ def checked_arrangement(arrangement: Arrangement, layers: Mapping[str, Layer]) -
         if not stand.there and layer.kind in UNSEEN:
             label = layer_kind(layer.kind).label.lower()
             raise DocumentError(f"a {label} is not seen: it is there in all", field=field)
+        was = fine.get(id(stand))
+        if was is not None and was[0] is stand and was[1] is layer:
+            stands.append(stand)
+            continue
         stands.append(_checked_stand(stand, layer, f"{field} / layer {layer.name!r}"))
     found = ordered(stands)
     same = len(found) == len(arrangement.stands) and all(
@@ -102,24 +128,30 @@ def _checked_stand(stand: Stand, layer: Layer, field: str) -> Stand:
     return stand.model_copy(update={"values": values})
 
 
-def without_lost_stands(scene: Scene) -> Scene:
+def without_lost_stands(scene: Scene, known: Scene | None = None) -> Scene:
     """The scene with arrangements that say nothing of layers, members and properties which it does
-    not have (any more); of a point taken apart they say its two numbers."""
+    not have (any more); of a point taken apart they say its two numbers. What they said of the
+    same layers of a ``known`` scene is not looked at again."""
     if not scene.arrangements:
         return scene
     layers = {layer.id: layer for layer in scene.layers}
-    kept = tuple(_kept(each, layers) for each in scene.arrangements)
+    fine = _fine(known)
+    kept = tuple(_kept(each, layers, fine) for each in scene.arrangements)
     if all(a is b for a, b in zip(kept, scene.arrangements, strict=True)):
         return scene
     return scene.model_copy(update={"arrangements": kept})
 
 
-def _kept(arrangement: Arrangement, layers: Mapping[str, Layer]) -> Arrangement:
+def _kept(arrangement: Arrangement, layers: Mapping[str, Layer], fine: Fine) -> Arrangement:
     update: dict[str, Any] = {}
     stands = []
     for stand in arrangement.stands:
         layer = layers.get(stand.layer)
         if layer is None:
+            continue
+        was = fine.get(id(stand))
+        if was is not None and was[0] is stand and was[1] is layer:
+            stands.append(stand)
             continue
         values = _values_of(layer, stand.values)
         if values != stand.values:

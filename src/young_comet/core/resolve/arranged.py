@@ -11,6 +11,7 @@ import math
 import zlib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -86,10 +87,9 @@ def arranged(scene: Scene, names: Names) -> Scene:
     for known, of, made in _KEPT:
         if known is scene and of is names:
             return made
-    found = courses_of(scene, names)
+    row = _Row(scene, names)
     layers = tuple(
-        _with_course(layer, found[layer.id]) if layer.id in found else layer
-        for layer in scene.layers
+        _made_of(row, layer) if layer.id in row.said else layer for layer in scene.layers
     )
     made = scene.model_copy(update={"layers": layers})
     _KEPT.append((scene, names, made))
@@ -99,6 +99,24 @@ def arranged(scene: Scene, names: Names) -> Scene:
 
 _KEPT: list[tuple[Scene, Names, Scene]] = []
 _MOST_KEPT = 24
+# Layers with their courses, by ids of scene and layer, with all that they were made of: an edit
+# changes few of them. What arrangements say of a layer, likewise.
+_LAYERS: dict[tuple[str, str], tuple[Layer, tuple[Any, ...], Layer]] = {}
+_SAID: dict[tuple[str, str], tuple[Layer, tuple[Any, ...], _Said]] = {}
+_MOST_LAYERS = 6000
+
+
+def _made_of(row: _Row, layer: Layer) -> Layer:
+    key = (row.scene.id, layer.id)
+    of = (row.names, *row.of(layer), *row.timing(layer))
+    found = _LAYERS.get(key)
+    if found is not None and found[0] is layer and found[1] == of:
+        return found[2]
+    if len(_LAYERS) > _MOST_LAYERS:
+        _LAYERS.clear()
+    made = _with_course(layer, row.course(layer))
+    _LAYERS[key] = (layer, of, made)
+    return made
 
 
 def _with_course(layer: Layer, course: Course) -> Layer:
@@ -128,7 +146,8 @@ def _gaps(spans: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ..
 
 def courses_of(scene: Scene, names: Names) -> dict[str, Course]:
     """The courses of the layers of which arrangements say something, by their ids."""
-    return _Row(scene, names).courses()
+    row = _Row(scene, names)
+    return {layer.id: row.course(layer) for layer in scene.layers if layer.id in row.said}
 
 
 def said_in(scene: Scene, names: Names, arrangement_id: str) -> dict[str, dict[str, Any]]:
@@ -137,8 +156,8 @@ def said_in(scene: Scene, names: Names, arrangement_id: str) -> dict[str, dict[s
     index = [each.id for each in scene.arrangements].index(arrangement_id)
     row = _Row(scene, names)
     return {
-        layer_id: {name: values[index] for name, values in said.items()}
-        for layer_id, said in row.values.items()
+        layer_id: {name: values[index] for name, values in said.values.items()}
+        for layer_id, said in row.said.items()
     }
 
 
@@ -160,6 +179,16 @@ def values_at(scene: Scene, names: Names, time_s: float) -> dict[str, dict[str, 
     return found
 
 
+@dataclass(frozen=True)
+class _Said:
+    """What arrangements say of a layer: of which properties, the values in each, in the form of the
+    document, and whether it is there in each."""
+
+    specs: Mapping[str, PropertySpec]
+    values: Mapping[str, list[Any]]
+    there: list[bool]
+
+
 class _Row:
     """The arrangements of a scene while they are worked out."""
 
@@ -167,23 +196,50 @@ class _Row:
         self.scene, self.names = scene, names
         self.holds = holds_of(scene)
         self.stands = [{s.layer: s for s in each.stands} for each in scene.arrangements]
-        self.said: dict[str, dict[str, PropertySpec]] = {}
-        self.there: dict[str, list[bool]] = {}
+        self.layers = {layer.id: layer for layer in scene.layers}
+        self.said: dict[str, _Said] = {}
         for layer in scene.layers:
-            said = self._specs(layer)
-            there = [s[layer.id].there if layer.id in s else True for s in self.stands]
-            if layer.kind in UNSEEN:
-                there = [True] * len(there)
-            if said or not all(there):
-                self.said[layer.id], self.there[layer.id] = said, there
-        self.values = {
-            layer.id: {
-                name: self._values(layer, spec) for name, spec in self.said[layer.id].items()
-            }
-            for layer in scene.layers
-            if layer.id in self.said
-        }
-        self.ways = [self._ways(index) for index in range(len(self.holds) - 1)]
+            if any(layer.id in stands for stands in self.stands):
+                said = self._said(layer)
+                if said.specs or not all(said.there):
+                    self.said[layer.id] = said
+
+    @cached_property
+    def ways(self) -> list[dict[str, tuple[float, float]]]:
+        """For every step, when each layer that changes in it does so, s of the scene."""
+        return [self._ways(index) for index in range(len(self.holds) - 1)]
+
+    def of(self, layer: Layer) -> tuple[Any, ...]:
+        """What the arrangements say of a layer, and the frame that its defaults depend on."""
+        stands = tuple(stands.get(layer.id) for stands in self.stands)
+        return (self.scene.width, self.scene.height, self.scene.rate, stands)
+
+    def timing(self, layer: Layer) -> tuple[Any, ...]:
+        """How and when a layer changes in each step."""
+        return tuple(
+            (
+                way, each.step, self.layers.get(each.step.along or "")
+                if each.step.path == "drawn" else None,
+            )
+            for each, ways in zip(self.scene.arrangements, self.ways, strict=False)
+            if (way := ways.get(layer.id)) is not None
+        )  # fmt: skip
+
+    def _said(self, layer: Layer) -> _Said:
+        key, of = (self.scene.id, layer.id), self.of(layer)
+        found = _SAID.get(key)
+        if found is not None and found[0] is layer and found[1] == of:
+            return found[2]
+        specs = self._specs(layer)
+        there = [s[layer.id].there if layer.id in s else True for s in self.stands]
+        if layer.kind in UNSEEN:
+            there = [True] * len(there)
+        values = {name: self._values(layer, spec) for name, spec in specs.items()}
+        if len(_SAID) > _MOST_LAYERS:
+            _SAID.clear()
+        said = _Said(specs, values, there)
+        _SAID[key] = (layer, of, said)
+        return said
 
     def _specs(self, layer: Layer) -> dict[str, PropertySpec]:
         """The properties of which arrangements say something that its own keys do not take over."""
@@ -216,13 +272,14 @@ class _Row:
 
     def _changes(self, layer: Layer, index: int) -> bool:
         """Whether a layer changes in the step that follows an arrangement."""
-        there = self.there.get(layer.id)
-        if there is None:
+        said = self.said.get(layer.id)
+        if said is None:
             return False
+        there = said.there
         if there[index] != there[index + 1]:
             return True
         return there[index] and any(
-            values[index] != values[index + 1] for values in self.values[layer.id].values()
+            values[index] != values[index + 1] for values in said.values.values()
         )
 
     def _ways(self, index: int) -> dict[str, tuple[float, float]]:
@@ -230,6 +287,8 @@ class _Row:
         step = self.scene.arrangements[index].step
         begin = self.holds[index][1]
         changing = [layer for layer in self.scene.layers if self._changes(layer, index)]
+        if not step.stagger_pct:
+            return {layer.id: (begin, begin + step.length_s) for layer in changing}
         ranked = sorted(
             range(len(changing)), key=lambda i: self._rank(changing[i], i, step.order, index)
         )
@@ -242,11 +301,11 @@ class _Row:
         return ways
 
     def _rank(self, layer: Layer, at: int, order: str, index: int) -> float:
+        if order in ("lowest", "highest"):
+            return at if order == "lowest" else -at
         x, y = self.place(layer, index)
         middle = (self.scene.width / 2, self.scene.height / 2)
         ranks: dict[str, Callable[[], float]] = {
-            "lowest": lambda: at,
-            "highest": lambda: -at,
             "rightwards": lambda: x,
             "leftwards": lambda: -x,
             "downwards": lambda: y,
@@ -261,7 +320,6 @@ class _Row:
         """About where a layer is in an arrangement: what it rides on counts as neither turned nor
         scaled."""
         x, y = 0.0, 0.0
-        known = {each.id: each for each in self.scene.layers}
         seen: set[str] = set()
         here: Layer | None = layer
         while here is not None and here.id not in seen:
@@ -271,33 +329,30 @@ class _Row:
                 break
             for axis, part in enumerate(parts_of(here, "position") or ("", "")):
                 name = part or "position"
-                values = self.values.get(here.id, {}).get(name)
+                said = self.said.get(here.id)
+                values = said.values.get(name) if said is not None else None
                 declared = find_spec(here, name)
                 assert declared is not None
                 value = values[index] if values else own_value(here, declared, self.scene)
                 along = value if part else value[axis]
                 x, y = (x + along, y) if axis == 0 else (x, y + along)
-            here = known.get(here.rides or "")
+            here = self.layers.get(here.rides or "")
         return (x, y)
 
-    def courses(self) -> dict[str, Course]:
-        """What they mean for each layer of which they say something."""
-        found = {}
-        for layer in self.scene.layers:
-            if layer.id not in self.said:
-                continue
-            properties = {
-                name: self._property(layer, spec, self.values[layer.id][name])
-                for name, spec in self.said[layer.id].items()
-            }
-            spans, passages = self._presence(layer)
-            found[layer.id] = Course(properties, spans, passages)
-        return found
+    def course(self, layer: Layer) -> Course:
+        """What they mean for a layer of which they say something."""
+        said = self.said[layer.id]
+        properties = {
+            name: self._property(layer, spec, said.values[name])
+            for name, spec in said.specs.items()
+        }
+        spans, passages = self._presence(layer)
+        return Course(properties, spans, passages)
 
     def _presence(
         self, layer: Layer
     ) -> tuple[tuple[tuple[float, float], ...], tuple[Passage, ...]]:
-        there = self.there[layer.id]
+        there = self.said[layer.id].there
         if all(there):
             return _ALWAYS, ()
         spans: list[tuple[float, float]] = []
@@ -337,7 +392,7 @@ class _Row:
     def _keys(
         self, layer: Layer, spec: PropertySpec, values: Sequence[Any]
     ) -> tuple[Keyframe, ...]:
-        there = self.there[layer.id]
+        there = self.said[layer.id].there
         shown = [i for i, is_there in enumerate(there) if is_there] or [0]
         line = _Line(layer.start_s, values[shown[0]])
         for index, ways in enumerate(self.ways):
