@@ -124,18 +124,51 @@ def test_two_scenes_are_matched_and_a_pair_is_corrected(page, server):
     settle(page)
     choose(page, "reveal")
     expect(panel(page)).to_contain_text("Title → Reveal")
-    kite = panel(page).get_by_label("What Kite becomes")
-    expect(kite).to_have_value("emblem")
+    kite = panel(page).locator(".thread-end").filter(has_text=re.compile("^Kite$"))
+    expect(kite).to_have_attribute("aria-label", "Kite becomes Kite emblem")
+    threads = panel(page).locator(".thread-lines .thread")
+    count = threads.count()
     scene = next(s for s in document(page)["scenes"] if s["id"] == "week-in-short")
     assert scene["layers"][-1]["transitions"][0]["pairs"] == []
     with OneStep(page):
-        kite.select_option("")
+        kite.click()
+        panel(page).get_by_role("button", name="nothing", exact=True).click()
         settle(page)
     assert layer(page, "reveal")["transitions"][0]["pairs"] == [["kite", ""]]
-    expect(panel(page).get_by_label("What Kite becomes")).to_have_value("")
-    panel(page).get_by_label("What Kite becomes").select_option("auto")
+    expect(kite).to_have_attribute("aria-label", "Kite becomes nothing, as corrected")
+    expect(threads).to_have_count(count - 1)
+    kite.click()
+    panel(page).get_by_role("button", name="Amber bow", exact=True).click()
+    settle(page)
+    assert layer(page, "reveal")["transitions"][0]["pairs"] == [["kite", "bow-1"]]
+    kite.click()
+    panel(page).get_by_role("button", name="as found").click()
     settle(page)
     assert layer(page, "reveal")["transitions"][0]["pairs"] == []
     page.keyboard.press("Control+z")
     page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
     settle(page)
+
+
+def test_a_transition_is_let_go_on_a_joint(desk):
+    choose(desk, "day")
+    tile = panel(desk).locator("[data-transition-kind=iris]")
+    row = desk.locator('.row-line[data-layer="dawn"]')
+    box = row.bounding_box()
+    ruler = desk.locator("#ruler").bounding_box()
+    x = ruler["x"] + desk.evaluate("youngComet.timeline.x(1.6)") - box["x"]
+    with OneStep(desk):
+        tile.drag_to(row, target_position={"x": x - 8, "y": 12})
+        settle(desk)
+    at_rest(desk)
+    (held,) = layer(desk, "day")["transitions"]
+    assert (held["kind"], held["before"]) == ("iris", "dawn")
+    # Beside a joint, or where layers do not meet, it is not taken.
+    away = desk.evaluate("youngComet.timeline.x(0.5)") + ruler["x"] - box["x"]
+    panel(desk).get_by_role("button", name="Another").click()
+    panel(desk).locator("[data-transition-kind=push]").drag_to(
+        row, target_position={"x": away, "y": 12}
+    )
+    settle(desk)
+    assert layer(desk, "day")["transitions"][0]["kind"] == "iris"

@@ -1,6 +1,9 @@
 // Transitions on the timeline: an arc over the joint of two layers, as long as they cross.
 import { el, html } from "./markup.js";
 
+const TYPE = "application/x-young-comet-transition";
+// How near a joint a transition is let go, px.
+const REACH = 60;
 const ARC = 9; // how far it rises above the bar, px
 
 /** The arc of a layer that takes over from another, over its bar. Where its layers do not meet, a broken
@@ -81,4 +84,71 @@ export function watchJoints(timeline) {
     drawn = now;
     timeline.draw();
   });
+}
+
+/** Layers joined by a transition; what it does at the last of their joints is shown. */
+export async function joinBy(editor, transition, layers) {
+  const edit = { kind: "join-layers", scene: editor.sceneId, layers, transition };
+  if (!(await editor.edit(edit)) || editor.isPlaying()) return;
+  const [, second] = layers.map((id) => editor.layer(id));
+  const reach = second.transitions[0].length_s;
+  const span = [second.start_s - reach, second.start_s + reach];
+  const [from, to] = span.map((time) => Math.min(editor.scene.length_s, Math.max(0, time)));
+  editor.player.playSpan(editor.frameAt(from), editor.frameAt(to));
+}
+
+/** A transition is taken out of its gallery. */
+export function beginJointDrag(event, kind) {
+  event.dataTransfer.setData(TYPE, kind.id);
+  event.dataTransfer.setData("text/plain", kind.label);
+  event.dataTransfer.effectAllowed = "copy";
+}
+
+/** Transitions are let go on the joint of two layers, in the row of either. */
+export function takeJointDrops(editor, timeline) {
+  const { rows } = timeline;
+  const carries = (event) => [...event.dataTransfer.types].includes(TYPE);
+  const clear = () => rows.querySelectorAll(".joins").forEach((each) => each.classList.remove("joins"));
+  const rowOf = (id) => rows.querySelector(`.row-line[data-layer="${CSS.escape(id)}"]`);
+  rows.addEventListener("dragover", (event) => {
+    if (!carries(event)) return;
+    clear();
+    const joint = jointAt(editor, timeline, event);
+    if (!joint) return;
+    event.preventDefault();
+    event.dataTransfer.dropEffect = "copy";
+    for (const id of joint) rowOf(id)?.classList.add("joins");
+  });
+  rows.addEventListener("dragleave", clear);
+  rows.addEventListener("drop", (event) => {
+    clear();
+    const joint = carries(event) && jointAt(editor, timeline, event);
+    if (!joint) return;
+    event.preventDefault();
+    editor.select([joint[1]]);
+    joinBy(editor, event.dataTransfer.getData(TYPE), joint);
+  });
+}
+
+/** The two layers that meet nearest to the pointer, one of them that of its row; null where none do. */
+function jointAt(editor, timeline, event) {
+  const id = event.target.closest?.(".row-line[data-layer]")?.dataset.layer;
+  const own = id && editor.layer(id);
+  if (!own) return null;
+  const x = event.clientX - timeline.ruler.getBoundingClientRect().left;
+  const near = 0.51 * editor.timeOf(1);
+  let found = null;
+  let least = REACH;
+  for (const other of editor.layers) {
+    if (other.id === id || other.locked || own.locked) continue;
+    for (const [first, second] of [
+      [own, other],
+      [other, own],
+    ]) {
+      const away = Math.abs(timeline.x(second.start_s) - x);
+      const meets = Math.abs(first.end_s - second.start_s) < near && first.start_s < second.start_s;
+      if (meets && away < least) [found, least] = [[first.id, second.id], away];
+    }
+  }
+  return found;
 }

@@ -5,11 +5,15 @@ import { complain } from "../notes.js";
 import { api } from "../api.js";
 import { fieldMethods } from "./field_methods.js";
 import { fieldsOf } from "./fields.js";
+import { beginJointDrag, joinBy } from "./joints.js";
+import { classes, el, html } from "./markup.js";
 import { changeMember, removeMembers } from "./member_edits.js";
 import { playStrips } from "./strips.js";
 
 // They have no picture that could give way.
 const UNSEEN = ["sound", "carrier", "treatment"];
+// How high a row of what becomes what is, px.
+const THREAD_ROW = 26;
 
 export function registerTransitionsPanel(editor) {
   const fields = fieldMethods(editor);
@@ -42,6 +46,9 @@ export function registerTransitionsPanel(editor) {
       hasCard: false,
       kinds: [],
       pairs: [],
+      goals: [],
+      chosenPair: "",
+      pairHint: "",
       length: "",
       opened: false,
       openText: "",
@@ -66,15 +73,8 @@ export function registerTransitionsPanel(editor) {
         this.opened = gallery || !this.hasCard;
         this.openText = this.opened ? "Fewer" : "Another";
         if (this.hasCard && !this.typing()) {
-          this.length = `${trim(held.length_s, 3)}s`;
-          this.card = {
-            id: held.id,
-            on: held.on,
-            label: editor.transitions[held.kind]?.label || held.kind,
-            open: !folded,
-            fields: folded ? [] : fieldsOf(editor, second, editor.specsOfMember(second, "transition", held)),
-          };
-          this.pairs = (seen?.pairs || []).map((pair) => pairRow(pair, seen.goals));
+          this.updateCard(second, held);
+          this.updatePairs(seen?.pairs || [], seen?.goals || []);
         }
         const place = { project: editor.projectId, scene: editor.sceneId, layer: second.id };
         this.kinds = this.opened
@@ -87,20 +87,35 @@ export function registerTransitionsPanel(editor) {
             }))
           : [];
       },
+      updateCard(second, held) {
+        this.length = `${trim(held.length_s, 3)}s`;
+        const specs = folded ? [] : editor.specsOfMember(second, "transition", held);
+        this.card = {
+          id: held.id,
+          on: held.on,
+          label: editor.transitions[held.kind]?.label || held.kind,
+          open: !folded,
+          fields: fieldsOf(editor, second, specs),
+        };
+      },
+      updatePairs(pairs, goals) {
+        if (!pairs.some((pair) => pair.of === this.chosenPair)) this.chosenPair = "";
+        this.pairs = pairs.map((pair) => pairRow(pair, goals, this.chosenPair));
+        this.goals = goalRows(goals, pairs, this.chosenPair);
+        this.pairHint = this.chosenPair ? "now click what it becomes" : "click two to pair them";
+        this.$nextTick(() => this.drawThreads());
+      },
       typing() {
         const element = document.activeElement;
         return element && this.$root.contains(element) && element.matches("input:not([type=checkbox])");
       },
-      async join(kind) {
-        const layers = joinable().map((layer) => layer.id);
+      join(kind) {
         gallery = false;
-        const edit = { kind: "join-layers", scene: editor.sceneId, layers, transition: kind.id };
-        if (!(await editor.edit(edit)) || editor.isPlaying()) return;
-        const [, second] = layers.map((id) => editor.layer(id));
-        const reach = second.transitions[0].length_s;
-        const span = [second.start_s - reach, second.start_s + reach];
-        const [from, to] = span.map((time) => Math.min(editor.scene.length_s, Math.max(0, time)));
-        editor.player.playSpan(editor.frameAt(from), editor.frameAt(to));
+        const layers = joinable().map((layer) => layer.id);
+        return joinBy(editor, kind.id, layers);
+      },
+      drag(kind, event) {
+        beginJointDrag(event, kind);
       },
       more() {
         gallery = !gallery;
@@ -130,27 +145,81 @@ export function registerTransitionsPanel(editor) {
         }
         this.update();
       },
-      pair(row, event) {
+      /** The first half of a correction: the layer whose counterpart is to be another one. */
+      takeOne(row) {
+        this.chosenPair = this.chosenPair === row.id ? "" : row.id;
+        this.update();
+      },
+      /** The second: what it becomes, nothing, or what is found again. */
+      takeGoal(goal) {
+        const of = this.chosenPair;
+        if (!of) return;
+        this.chosenPair = "";
+        this.pair(of, goal.to);
+      },
+      cutThread(event) {
+        const { of } = event.target.dataset;
+        if (of) this.pair(of, "");
+      },
+      /** Another counterpart for a layer: an id, "" for none, null for what is found. */
+      pair(of, to) {
         const [, second] = joinable();
-        const edit = { kind: "pair-layers", scene: editor.sceneId, layer: second.id, of: row.id };
-        const { value } = event.target;
-        editor.edit(value === "auto" ? edit : { ...edit, to: value });
+        const edit = { kind: "pair-layers", scene: editor.sceneId, layer: second.id, of };
+        editor.edit(to === null ? edit : { ...edit, to });
+      },
+      drawThreads() {
+        const { threads } = this.$refs;
+        if (!threads) return;
+        threads.setAttribute(
+          "viewBox",
+          `0 0 60 ${THREAD_ROW * Math.max(this.pairs.length, this.goals.length)}`,
+        );
+        threads.innerHTML = this.pairs.map((row, at) => thread(row, at, this.goals)).join("");
       },
     }),
   );
+}
 
-  /** What a layer of the first scene becomes, to be corrected. */
-  function pairRow(pair, goals) {
-    const options = [
-      { value: "auto", label: pair.corrected ? "as found" : "found" },
-      { value: "", label: "nothing" },
-      ...goals.map(([value, label]) => ({ value, label })),
-    ];
-    return {
-      id: pair.of,
-      name: pair.name,
-      label: `What ${pair.name} becomes`,
-      options: options.map((each) => ({ ...each, chosen: each.value === pair.to })),
-    };
+/** A layer of the first scene with what it becomes. */
+function pairRow(pair, goals, chosen) {
+  const goal = goals.find(([id]) => id === pair.to)?.[1];
+  const active = pair.of === chosen;
+  return {
+    id: pair.of,
+    name: pair.name,
+    to: pair.to,
+    active,
+    corrected: pair.corrected,
+    cls: active ? "active" : goal ? "" : "loose",
+    label: `${pair.name} becomes ${goal || "nothing"}${pair.corrected ? ", as corrected" : ""}`,
+  };
+}
+
+/** What a layer may become: those of the second scene, and while one is chosen nothing, or what is found. */
+function goalRows(goals, pairs, chosen) {
+  const taken = new Set(pairs.map((pair) => pair.to));
+  const rows = goals.map(([id, name]) => ({
+    id,
+    to: id,
+    name,
+    cls: taken.has(id) ? "" : "loose",
+    title: chosen ? `It becomes ${name}` : name,
+  }));
+  if (!chosen) return rows;
+  rows.push({ id: " nothing", to: "", name: "nothing", cls: "deed", title: "It goes by itself" });
+  if (pairs.find((pair) => pair.of === chosen)?.corrected) {
+    rows.push({ id: " found", to: null, name: "as found", cls: "deed", title: "As it was found" });
   }
+  return rows;
+}
+
+/** The thread from a layer to what it becomes. */
+function thread(row, at, goals) {
+  const goal = goals.findIndex((each) => each.to && each.to === row.to);
+  if (goal < 0) return "";
+  const [y, z] = [at, goal].map((index) => index * THREAD_ROW + 12);
+  const d = `M0 ${y}C30 ${y} 30 ${z} 60 ${z}`;
+  const look = classes("thread", row.corrected && "corrected", row.active && "active");
+  const title = el("title", {}, html(`${row.name}: click to cut it`));
+  return el("path", { class: "hit", d, "data-of": row.id }, title) + el("path", { class: look, d });
 }
