@@ -10,7 +10,7 @@ from tests.sounds import Recordings, asset, noise, tone
 from young_comet.core.audio import SAMPLE_RATE
 from young_comet.core.catalog import LAYER_KINDS, check_project
 from young_comet.core.mix import SceneMix, is_heard
-from young_comet.core.model import Project, Property
+from young_comet.core.model import Project, Property, Transition
 from young_comet.core.resolve import SceneEvaluator
 from young_comet.errors import MediaError, NotFoundError
 
@@ -392,3 +392,55 @@ def test_a_mix_with_kept_pitch_is_the_same_wherever_it_is_read():
     again = SceneMix.of(whole, "reveal", SOUNDS)
     for first, count in ((100_000, 3000), (3, 7), (65_530, 20)):
         assert np.array_equal(again.read(first, count), mix[first : first + count])
+
+
+# Scenes that cross
+
+
+ONE, OTHER = noise(4.0, 1), noise(4.0, 2)
+PAIR = Recordings(bed=ONE, hum=OTHER)
+
+
+def crossing(length_s=1.0, joint=2.0, **values):
+    """Two scenes with a tone each, joined by a cross-fade."""
+    inner = [
+        scene(layer("tone", "sound", 0, 4.0, sound__asset=name)).model_copy(
+            update={"id": f"in-{name}", "name": name}
+        )
+        for name in ("bed", "hum")
+    ]
+    first = layer("first", "scene", 0, joint, scene__id="in-bed")
+    second = layer("second", "scene", joint, 4.0, scene__id="in-hum", time__offset=1.0, **values)
+    held = Transition(id="t", kind="cross-fade", before="first", length_s=length_s)
+    second = second.model_copy(update={"transitions": (held,)})
+    made = document(first, second, scenes=inner)
+    assets = (asset("bed", ONE), asset("hum", OTHER))
+    return check_project(made.model_copy(update={"assets": assets}))
+
+
+def test_scenes_that_cross_are_heard_crossing_at_one_power():
+    mixed = SceneMix.of(crossing(), "reveal", PAIR).read(0, WHOLE)
+    share = np.clip((np.arange(WHOLE) / SAMPLE_RATE - 1.5) / 1.0, 0, 1)[:, None]
+    shift = round((2.0 - 1.0) * SAMPLE_RATE)  # the second of it at the joint is its first
+    expected = laid(ONE) * np.cos(share * np.pi / 2) + laid(OTHER, shift) * np.sin(
+        share * np.pi / 2
+    )
+    assert np.abs(mixed - expected).max() < 1e-6
+    # What is heard of it before its own begin is what comes before that.
+    assert np.abs(mixed[round(1.8 * SAMPLE_RATE) : round(1.9 * SAMPLE_RATE)]).max() > 0
+    spans = [
+        mixed[round(a * SAMPLE_RATE) : round(b * SAMPLE_RATE)]
+        for a, b in ((0, 1.4), (1.6, 2.4), (2.6, 3.9))
+    ]
+    powers = [float((piece**2).mean()) for piece in spans]
+    assert max(powers) / min(powers) < 1.1
+
+
+def test_a_muted_or_slower_scene_crosses_within_its_span():
+    mixed = SceneMix.of(crossing(time__speed=50.0), "reveal", PAIR).read(0, WHOLE)
+    alone = laid(ONE)
+    share = np.clip((np.arange(WHOLE) / SAMPLE_RATE - 1.5) / 1.0, 0, 1)[:, None]
+    before = slice(0, 2 * SAMPLE_RATE)
+    assert np.abs(mixed[before] - (alone * np.cos(share * np.pi / 2))[before]).max() < 1e-6
+    mixed = SceneMix.of(crossing(sound__muted=True), "reveal", PAIR).read(0, WHOLE)
+    assert not mixed[round(2.6 * SAMPLE_RATE) :].any()

@@ -5,7 +5,7 @@ Any stretch can be asked for and gives the same samples, whatever was asked for 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -18,7 +18,15 @@ from ..resolve import SceneEvaluator
 from ..resolve.contents import sound_of
 from ..resolve.values import LayerValues
 from .ducking import BLOCK, Heard, heard_where, loudness_in_blocks
-from .places import Places, curve_of, kept_pitch, scene_places, sound_places, stretched_places
+from .places import (
+    Places,
+    Shifted,
+    curve_of,
+    kept_pitch,
+    scene_places,
+    sound_places,
+    stretched_places,
+)
 from .sources import Recorded, Sounds, Source
 
 # A mix is made in stretches of so many samples: what it needs at once stays small.
@@ -29,7 +37,9 @@ _WHOLE = _STRETCH // BLOCK * BLOCK
 
 @dataclass(frozen=True)
 class Voice:
-    """A layer that is heard, from the sample ``start`` to ``end`` of the scene."""
+    """A layer that is heard, from the sample ``start`` to ``end`` of the scene. Where it crosses
+    with another it comes or goes between two samples (``comes``, ``goes``), also beyond its span
+    where its source goes on."""
 
     layer: Layer
     values: LayerValues
@@ -37,6 +47,25 @@ class Voice:
     places: Places
     start: int
     end: int
+    comes: tuple[int, int] | None = None
+    goes: tuple[int, int] | None = None
+
+    @property
+    def heard(self) -> tuple[int, int]:
+        """From which sample of the scene to which it may be heard."""
+        if not isinstance(self.places, Shifted):
+            return (self.start, self.end)
+        return (self.comes or (self.start,))[0], (self.goes or (self.end,))[-1]
+
+    def crossing(self, at: np.ndarray) -> np.ndarray:
+        """The factors (n,) by which it comes and goes at samples (n,) of the scene: two that cross
+        have one power together."""
+        factors = np.ones(len(at))
+        for span, turned in ((self.comes, False), (self.goes, True)):
+            if span is not None:
+                share = np.clip((at - span[0]) / max(1, span[1] - span[0]), 0.0, 1.0)
+                factors *= np.sin((1 - share if turned else share) * (np.pi / 2))
+        return factors
 
 
 class SceneMix:
@@ -57,6 +86,12 @@ class SceneMix:
                 continue
             if voice is not None:
                 self.voices[layer.id] = voice
+        for meeting in evaluator.meetings:
+            span = (sample_at(meeting.begin_s), sample_at(meeting.end_s))
+            if goes := self.voices.get(meeting.first.id):
+                self.voices[goes.layer.id] = replace(goes, goes=span)
+            if comes := self.voices.get(meeting.second.id):
+                self.voices[comes.layer.id] = replace(comes, comes=span)
 
     @classmethod
     def of(cls, project: Project, scene_id: str, sounds: Sounds) -> SceneMix:
@@ -96,7 +131,8 @@ class SceneMix:
 
     def _add(self, voice: Voice, begin: int, into: np.ndarray, *, ducked: bool = True) -> None:
         """Adds a voice to the samples from ``begin`` on."""
-        low, high = max(voice.start, begin), min(voice.end, begin + len(into))
+        first, last = voice.heard
+        low, high = max(first, begin), min(last, begin + len(into))
         if high <= low:
             return
         self.evaluator.budget.renew()
@@ -123,7 +159,7 @@ class SceneMix:
         gain: np.ndarray = _factors(curve_of(v, "sound.gain", local))
         fades = [(v(f"sound.fade-{end}"), v(f"sound.fade-{end}-shape")) for end in ("in", "out")]
         length_s = (voice.end - voice.start) / SAMPLE_RATE
-        gain = gain * faded(local, length_s, *fades)
+        gain = gain * faded(local, length_s, *fades) * voice.crossing(at)
         other = self.voices.get(v("sound.duck-under")) if ducked else None
         if other is not None and other is not voice:
             near = self._heard_of(other).nearness(
@@ -136,13 +172,14 @@ class SceneMix:
         """When a voice is heard, its own ducking left out: two may duck under each other."""
         if voice.layer.id not in self._heard:
             found = []
-            for begin in range(voice.start, voice.end, _WHOLE):
-                size = min(_WHOLE, voice.end - begin)
+            first, last = voice.heard
+            for begin in range(first, last, _WHOLE):
+                size = min(_WHOLE, last - begin)
                 piece = np.zeros((size, CHANNELS))
                 self._add(voice, begin, piece, ducked=False)
                 found.append(loudness_in_blocks(piece))
             blocks = np.concatenate(found) if found else np.zeros(0)
-            self._heard[voice.layer.id] = heard_where(blocks, voice.start)
+            self._heard[voice.layer.id] = heard_where(blocks, first)
         return self._heard[voice.layer.id]
 
     def _voice(self, layer: Layer) -> Voice | None:
