@@ -15,6 +15,7 @@ for script in (
     "deeds.py",
     "many_keys.py",
     "linked.py",
+    "arrangements.py",
     "large.py",
 ):
     print(f"\n== {script}", flush=True)

@@ -49,7 +49,7 @@ def timing(page: Page) -> None:
 
 
 def looks(page: Page, base: str, save: Callable[[str], None]) -> None:
-    """Masks and effects of the kinetic title, the sheet of effects, a drawing."""
+    """Masks and effects of the kinetic title, the sheet of effects, typefaces; arrangements."""
     page.goto(base + "/projects/kite-week/scenes/kinetic-title")
     page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
     page.evaluate("youngComet.editor.goTo(62)")
@@ -84,20 +84,16 @@ def looks(page: Page, base: str, save: Callable[[str], None]) -> None:
     page.evaluate("youngComet.editor.goTo(181)")
     page.wait_for_timeout(900)
     save("kinetic-title")
-    page.goto(base + SCENE)
+    page.goto(base + "/projects/kite-week/scenes/badge-halves")
     page.wait_for_function("() => window.youngComet?.editor.shownId > 0")
-    page.get_by_role("tab", name="Assets").click()
-    page.hover("[data-asset='kite-emblem']")
-    page.click("[data-asset='kite-emblem'] [aria-label^='Place it as a shape']")
-    page.wait_for_function("() => youngComet.editor.layers.some((each) => each.parts.length)")
-    page.get_by_role("tab", name="Selection").click()
-    page.wait_for_timeout(500)
-    page.evaluate("document.querySelector('[data-section=Drawing]').scrollIntoView()")
-    page.evaluate("youngComet.editor.enter('points', {property: 'part.p2.path'})")
-    page.wait_for_timeout(700)
-    save("drawing")
-    page.evaluate("youngComet.editor.undo()")
-    page.wait_for_timeout(500)
+    page.evaluate("youngComet.editor.goTo(30)")
+    page.evaluate("youngComet.editor.select(['left'])")
+    page.locator("[data-step=apart] .hit").click()
+    page.wait_for_function(
+        "() => document.getElementById('filmstrip').dataset.ready === '1.000'", timeout=90_000
+    )
+    page.wait_for_timeout(900)
+    save("arrangements")
 
 
 def sound(page: Page, base: str, save: Callable[[str], None]) -> None:
