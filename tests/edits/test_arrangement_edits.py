@@ -456,3 +456,75 @@ def test_linked_copies_keep_their_own_when_their_original_is_turned_into_keys():
     before = project(left, copy, ground=None, arrangements=row(*stands))
     document = do(before, kind="arrangements-to-keys")
     assert apart(before, document, FRAMES[::5]) <= 1
+
+
+# How layers hang together, and what comes of others
+
+
+def test_a_layer_that_begins_to_ride_stays_where_it_is_in_every_arrangement():
+    before = arranged()
+    ride = {"kind": "ride", "layers": ["name"], "on": "right", "time_s": 1.5}
+    document = within(before, "hold", ride)
+    name = next(each for each in document.scenes[0].layers if each.id == "name")
+    assert name.rides == "right"
+    # Where each holds: on the way it goes along with what it rides on.
+    for moment in (0.5, 1.7):
+        assert apart(before, document, [moment]) <= 3
+    left = next(each for each in document.scenes[0].layers if each.id == "left")
+    assert left is before.scenes[0].layers[0]
+    carried = within(before, "gust", {
+        "kind": "carry-together", "layers": ["left", "right"], "id": "both", "time_s": 0.5,
+    })  # fmt: skip
+    for moment in (0.5, 1.7, 3.0):
+        assert apart(before, carried, [moment]) <= 3
+
+
+def test_halves_stand_as_their_whole_did():
+    before = arranged()
+    split = {"kind": "split-layers", "time_s": 1.7, "ids": {"left": "left-2", "bow": "bow-2"}}
+    document = within(before, "hold", split)
+    assert apart(before, document, FRAMES) <= 1
+    assert stand(document, "go", "left-2").values == stand(before, "go", "left").values
+
+
+def test_what_takes_the_place_of_others_is_there_wherever_they_were():
+    joined = within(arranged(), "hold", {
+        "kind": "join-shapes", "layers": ["left", "right"], "how": "union", "time_s": 1.5,
+    })  # fmt: skip
+    assert value(joined, "left", "shape.kind") == "path"
+    assert all("shape.kind" not in stand(joined, a, "left").values for a in ("gust", "hold", "go"))
+
+
+def test_expressions_and_moves_are_baked_as_arrangements_have_them():
+    before = arranged()
+    scene = before.scenes[0]
+    left = scene.layers[0]
+    own = {"rotation": Property(value=0.0, expression="keyed + t * 10")}
+    left = left.model_copy(update={"properties": {**left.properties, **own}})
+    turned = Stand(layer="left", values={"rotation": 90.0, "position": (130, 90)})
+    gust, hold, go = scene.arrangements
+    hold = hold.model_copy(
+        update={"stands": (turned, *(s for s in hold.stands if s.layer != "left"))}
+    )
+    scene = scene.model_copy(
+        update={"layers": (left, *scene.layers[1:]), "arrangements": (gust, hold, go)}
+    )
+    before = check_project(before.model_copy(update={"scenes": (scene,)}))
+    document = within(before, "hold", {
+        "kind": "bake-expressions", "tolerance": 0.05,
+        "targets": [{"layer": "left", "property": "rotation"}],
+    })  # fmt: skip
+    for moment in (0.5, 1.2, 1.7, 3.0):
+        values = [
+            SceneEvaluator(each, "reveal").values(
+                SceneEvaluator(each, "reveal").find("left"), moment
+            )("rotation")
+            for each in (before, document)
+        ]
+        assert values[0] == pytest.approx(values[1], abs=0.2)
+
+
+def test_the_standing_part_lies_where_an_arrangement_holds():
+    document = do(arranged(), kind="change-scene", gives_way=True)
+    start, end = document.scenes[0].standing_s
+    assert not any(start < t < end for hold in holds(document) for t in hold)

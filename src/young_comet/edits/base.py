@@ -73,6 +73,8 @@ class Edit(BaseModel):
     checks: ClassVar[bool] = True
     # Whether it works on what stands on the stage: in an arrangement it changes what that says.
     arranged: ClassVar[bool] = False
+    # Whether it is then done in each of them: values change with how layers hang together.
+    in_each: ClassVar[bool] = False
 
     def single(self) -> list[Edit]:
         """May. The operations that it consists of."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -100,6 +100,7 @@ class BakeExpressions(PropertyEdit):
     """Expressions become keys: few of them, fitted within a tolerance in the property's own
     unit at every frame of the layer's span."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["bake-expressions"] = "bake-expressions"
     targets: Targets
     tolerance: Annotated[float, Field(gt=0, le=1e4, allow_inf_nan=False)] = 0.5
@@ -123,7 +124,8 @@ class BakeExpressions(PropertyEdit):
         spend(count / 8)
         moments = [rate.time_of(first + i) for i in range(count)]
         times = np.array(moments) - layer.start_s
-        values = [evaluator.values(layer, moment)(property_id) for moment in moments]
+        known = evaluator.find(layer.id) or layer  # as arrangements have it
+        values = [evaluator.values(known, moment)(property_id) for moment in moments]
         if all(value == values[0] for value in values):
             return Property(value=_json(spec, values[0]))
         if spec.kind is Kind.POINT:

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ..core.catalog import UNSEEN, arranged_spec, find_spec
 from ..core.model import Arrangement, Layer, Project, Property, PropertySpec, Scene, Stand
-from ..core.model.arrangements import index_at, with_stand
+from ..core.model.arrangements import holds_of, index_at, with_stand
 from ..core.model.values import Id
 from ..core.resolve.arranged import own_value, said_in
 from ..core.resolve.tracks import names_of as project_names
@@ -46,11 +46,33 @@ class WorkInArrangement(Edit):
             return edit.apply(project, context)
         chosen = None if self.arrangement is None else find_arrangement(scene, self.arrangement)
         held = chosen or scene.arrangements[index_at(scene, self.time_s)]
-        said = said_in(scene, project_names(project), held.id)
-        seen = _as_own(scene, said)
-        project = edit.apply(with_this(project, seen), context)
-        done = find_scene(project, self.scene)
-        return with_this(project, _Return(scene, seen, done, chosen, held).scene())
+        if edit.in_each:
+            return self._in_each(project, scene, edit, held, context)
+        changed, seen = _done_in(project, scene, edit, held, context)
+        done = find_scene(changed, self.scene)
+        return with_this(changed, _Return(scene, seen, done, chosen).scene())
+
+    def _in_each(
+        self, project: Project, scene: Scene, edit: Edit, held: Arrangement, context: EditContext
+    ) -> Project:
+        """An operation on how layers hang together: what it makes of their values in each
+        arrangement is said by that one; the rest is as in the one that is worked in."""
+        result, seen = _done_in(project, scene, edit, held, context)
+        row = {each.id: each for each in scene.arrangements}
+        before = {layer.id: layer for layer in scene.layers}
+        shown = {layer.id: layer for layer in seen.layers}
+        base = find_scene(result, self.scene)
+        own = {la.id: la for la in base.layers if la is not shown.get(la.id)}
+        kept = tuple(la if la.id in own else before[la.id] for la in base.layers)
+        base = base.model_copy(update={"layers": kept})
+        for each, (begin, _) in zip(scene.arrangements, holds_of(scene), strict=True):
+            there = edit.model_copy(update={"time_s": begin}) if each.id != held.id else edit
+            changed, _ = _done_in(project, scene, there, each, context)
+            for layer in find_scene(changed, self.scene).layers:
+                if layer.id in own:
+                    row[each.id] = _said_of(row[each.id], layer, own[layer.id], base)
+        arrangements = tuple(row[each.id] for each in scene.arrangements)
+        return with_this(result, base.model_copy(update={"arrangements": arrangements}))
 
     def label(self, project: Project) -> str:
         edits = self.parsed()
@@ -67,6 +89,31 @@ class WorkInArrangement(Edit):
     def parsed(self) -> list[Edit]:
         """Must. The operations, one by one."""
         raise NotImplementedError
+
+
+def _done_in(
+    project: Project, scene: Scene, edit: Edit, arrangement: Arrangement, context: EditContext
+) -> tuple[Project, Scene]:
+    """The project after an operation on a scene as an arrangement has it, and that scene before."""
+    seen = _as_own(scene, said_in(scene, project_names(project), arrangement.id))
+    return edit.apply(with_this(project, seen), context), seen
+
+
+def _said_of(arrangement: Arrangement, layer: Layer, own: Layer, scene: Scene) -> Arrangement:
+    """An arrangement that says of a layer what differs from its own values."""
+    stand = arrangement.stand(layer.id)
+    values = dict(stand.values)
+    for name in layer.properties.keys() | own.properties.keys():
+        spec = arranged_spec(layer, name)
+        keyed = any(each.properties[name].keys for each in (layer, own) if name in each.properties)
+        if spec is None or keyed:
+            continue
+        value = own_value(layer, spec, scene)
+        if value == own_value(own, spec, scene):
+            values.pop(name, None)
+        else:
+            values[name] = value
+    return with_stand(arrangement, stand.model_copy(update={"values": values}))
 
 
 def _as_own(scene: Scene, said: Mapping[str, Mapping[str, Any]]) -> Scene:
@@ -89,14 +136,14 @@ def _as_own(scene: Scene, said: Mapping[str, Mapping[str, Any]]) -> Scene:
 class _Return:
     """What operations have done to a scene as an arrangement has it, brought back."""
 
-    def __init__(
-        self, before: Scene, seen: Scene, done: Scene, chosen: Arrangement | None,
-        held: Arrangement,
-    ) -> None:  # fmt: skip
-        self.before, self.done, self.chosen, self.held = before, done, chosen, held
+    def __init__(self, before: Scene, seen: Scene, done: Scene, chosen: Arrangement | None) -> None:
+        self.before, self.done, self.chosen = before, done, chosen
         self.own = {layer.id: layer for layer in before.layers}
         self.seen = {layer.id: layer for layer in seen.layers}
         self.row = list(before.arrangements)
+        # What takes the place of other layers does so wherever they were.
+        if self.own.keys() - {layer.id for layer in done.layers}:
+            self.chosen = None
 
     def scene(self) -> Scene:
         """The scene as it is now."""
@@ -149,17 +196,17 @@ class _Return:
             default = own_value(now, spec, self.done)
             self._say(now.id, name, None if said or default == old_of(held) else default)
             return held
-        rest = {"value": None}
-        if before is not None and (before.model_copy(update=rest) != after.model_copy(update=rest)):
-            held = after.model_copy(update={"value": (held or before).value})
         old = before.value if before is not None else self._unset(now, spec)
+        base = held.value if held is not None else own_value(own, spec, self.before)
+        # All but the value (an expression, say) is the layer's own.
+        bare = after.model_copy(update={"value": None})
+        if bare != (before or Property()).model_copy(update={"value": None}):
+            held = after.model_copy(update={"value": base})
         if after.value == old:
             return held
         if self.chosen is None:
             return self._in_all(now.id, spec, held, old, after)
         self._say(now.id, name, after.value)
-        if held is None and after.expression:
-            return after.model_copy(update={"value": old})
         return held
 
     def _unset(self, now: Layer, spec: PropertySpec) -> Any:

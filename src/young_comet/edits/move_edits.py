@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -130,6 +130,7 @@ class MovesToKeys(SceneEdit):
     value cannot say becomes an effect with keys. Refused for spreads over letters, words and
     lines, which a layer's own properties cannot say either, and for turns about a hinge."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["moves-to-keys"] = "moves-to-keys"
     layers: LayerIds
 
@@ -175,7 +176,10 @@ def _as_keys(evaluator: SceneEvaluator, layer: Layer) -> Layer:
             message = "a spread over slices has no keys yet: key how far they are in place instead"
             raise DocumentError(message, field=field)
     times, moments = _moments(evaluator, layer)
-    values = [evaluator.moving(layer, moment) for moment in moments]
+    # As arrangements have it; how they let it come and go stays theirs.
+    known = evaluator.find(layer.id) or layer
+    known = known if known is layer else known.model_copy(update={"moves": layer.moves})
+    values = [evaluator.moving(known, moment) for moment in moments]
     poses = [evaluator.pose(v) for v in values]
     if any(pose.pivot != REST.pivot for pose in poses):
         message = "a hinge has no keys yet: set the move's hinge back to the pivot first"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from ..core.catalog import layer_kind, parts_of
 from ..core.geometry.affine import Affine
@@ -40,6 +40,7 @@ class Ride(SceneEdit):
     moves.
     """
 
+    in_each: ClassVar[bool] = True
     kind: Literal["ride"] = "ride"
     layers: LayerIds
     on: Id | None = None
@@ -76,6 +77,7 @@ class CarryTogether(SceneEdit):
     """A carrier at the common middle of some layers, on which they ride from now on. Those that
     ride on one of the others already go on doing so."""
 
+    in_each: ClassVar[bool] = True
     kind: Literal["carry-together"] = "carry-together"
     layers: LayerIds
     id: NewId

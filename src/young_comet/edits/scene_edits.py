@@ -20,6 +20,7 @@ from ..core.model import (
     Shutter,
     Stand,
 )
+from ..core.model.arrangements import holds_of
 from ..core.model.values import MAX_LENGTH_S, MAX_NAME, Colour, Id, Name
 from ..core.resolve.nested import used_in
 from ..core.timing import Rate
@@ -136,6 +137,8 @@ def standing_part(scene: Scene) -> tuple[float, float]:
     seconds, on frames."""
     rate = scene.rate.rate
     moments = {0.0, scene.length_s}
+    for hold in holds_of(scene):
+        moments |= {rate.snap(t) for t in hold if 0 < t < scene.length_s}
     for layer in scene.layers:
         times = [layer.start_s, layer.start_s + layer.arrive_s, layer.end_s]
         times.append(layer.end_s - layer.leave_s)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -14,6 +14,7 @@ from ..core.model.values import Id
 from ..core.resolve import SceneEvaluator
 from ..core.resolve.contents import playback_of, source_second
 from ..errors import DocumentError
+from .arrangement_finding import with_copied_stands
 from .base import (
     EditContext,
     LayerIds,
@@ -249,6 +250,7 @@ class SplitLayers(SceneEdit):
     stage changes: both halves keep all keys, and footage goes on where it was. Second halves ride
     on, and are shown through, the second halves of what is cut with them."""
 
+    arranged: ClassVar[bool] = False
     kind: Literal["split-layers"] = "split-layers"
     time_s: SceneTime
     ids: Annotated[dict[Id, Id], Field(min_length=1, max_length=2000)]
@@ -286,7 +288,7 @@ class SplitLayers(SceneEdit):
             layers.append(with_references(second.model_copy(update=rest), self.ids))
         # What takes over from a layer that is cut does so from its second half.
         layers = [_after_halves(layer, self.ids) for layer in layers]
-        return scene.model_copy(update={"layers": tuple(layers)})
+        return with_copied_stands(scene.model_copy(update={"layers": tuple(layers)}), self.ids)
 
     def label(self, project: Project) -> str:
         return f"Split {names_of(project, self.scene, self.ids)}"

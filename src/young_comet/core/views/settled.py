@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import itertools
 
-from ..model import Layer, Scene
+from ..model import Layer, Scene, Stand
+from ..model.arrangements import holds_of, index_at
 
 _MOMENTS = 120
 # What is on its way counts so much against a moment, beside what is there.
@@ -20,7 +21,7 @@ def settled_time(scene: Scene) -> float:
     numbers = list(range(step // 2, frames, step)) or [0]
     layers = [each for each in scene.layers if not each.hidden and each.kind != "sound"]
     spans = [(layer, _on_its_way(layer)) for layer in layers]
-    scores = [_score(spans, rate.time_of(number)) for number in numbers]
+    scores = [_score(scene, spans, rate.time_of(number)) for number in numbers]
     best = max(scores)
     longest, begin = (0, 0), None
     for n, score in enumerate([*scores, None]):
@@ -33,14 +34,30 @@ def settled_time(scene: Scene) -> float:
     return rate.time_of(numbers[(longest[0] + longest[1] - 1) // 2])
 
 
-def _score(spans: list[tuple[Layer, list[tuple[float, float]]]], time_s: float) -> float:
+def _score(
+    scene: Scene, spans: list[tuple[Layer, list[tuple[float, float]]]], time_s: float
+) -> float:
     score = 0.0
+    stands, between = _arranged_at(scene, time_s)
     for layer, moving in spans:
+        stand = stands.get(layer.id)
+        if stand is not None and not stand.there:
+            continue
         if layer.start_s <= time_s < layer.end_s:
             local = time_s - layer.start_s
-            under_way = any(begin < local < end for begin, end in moving)
+            under_way = between or any(begin < local < end for begin, end in moving)
             score += 1 - _MOVING * under_way
     return round(score, 6)
+
+
+def _arranged_at(scene: Scene, time_s: float) -> tuple[dict[str, Stand], bool]:
+    """What the nearest arrangement says of layers, and whether one becomes the next just then."""
+    if not scene.arrangements:
+        return {}, False
+    index = index_at(scene, time_s)
+    begin, end = holds_of(scene)[index]
+    stands = {each.layer: each for each in scene.arrangements[index].stands}
+    return stands, not begin - 1e-6 <= time_s <= end + 1e-6
 
 
 def _on_its_way(layer: Layer) -> list[tuple[float, float]]:

@@ -59,6 +59,17 @@ export class Arranging {
     return this.here.stands.find((each) => each.layer === layer.id)?.values[property];
   }
 
+  /** A layer with what the arrangement at the playhead says of it as its own. */
+  asSeen(layer) {
+    const values = this.here?.stands.find((each) => each.layer === layer.id)?.values;
+    if (!values) return layer;
+    const properties = { ...layer.properties };
+    for (const [name, value] of Object.entries(values)) {
+      if (!properties[name]?.keys.length) properties[name] = { keys: [], ...properties[name], value };
+    }
+    return { ...layer, properties };
+  }
+
   /** What is told of a layer: { there, seen, said, keyed, added, away }. */
   of(layerId) {
     return this.told?.layers[layerId];

@@ -7,7 +7,7 @@ let clipboard = null;
 export function copyLayers(editor, layers) {
   const chosen = editor.layers
     .filter((layer) => layers.includes(layer.id))
-    .map((layer) => structuredClone(layer));
+    .map((layer) => structuredClone(editor.arranging.asSeen(layer)));
   const { project, scene } = editor;
   // What they need of the project goes along, so that they can be pasted into another one.
   const scenes = [];
