@@ -188,16 +188,16 @@ class _Return:
         keyed = (before is not None and before.keys) or (after is not None and after.keys)
         if structural or keyed or spec is None:
             return after
+        base = held.value if held is not None else own_value(own, spec, self.before)
         if after is None:  # back to what it is in all, or to the default
             if self.chosen is None:
                 self._say(now.id, name, None)
                 return None
             said = name in self._row_of(self.chosen).stand(now.id).values
             default = own_value(now, spec, self.done)
-            self._say(now.id, name, None if said or default == old_of(held) else default)
+            self._say(now.id, name, None if said or default == base else default)
             return held
         old = before.value if before is not None else self._unset(now, spec)
-        base = held.value if held is not None else own_value(own, spec, self.before)
         # All but the value (an expression, say) is the layer's own.
         bare = after.model_copy(update={"value": None})
         if bare != (before or Property()).model_copy(update={"value": None}):
@@ -244,11 +244,6 @@ class _Return:
                 self.row[index] = with_stand(each, stand.model_copy(update={"values": values}))
         value = held.value if held is not None else old
         return (held or after).model_copy(update={"value": moved(value)})
-
-
-def old_of(held: Property | None) -> Any:
-    """The value of a property that may not be set."""
-    return None if held is None else held.value
 
 
 def _within(spec: PropertySpec, value: Any) -> Any:

@@ -6,6 +6,7 @@ import math
 from typing import Any
 
 from ..catalog import UNSEEN, arranged_spec
+from ..model import Layer
 from ..model.arrangements import holds_of, index_at
 from ..resolve.arranged import ArrangedLayer, ArrangedProperty
 from ..resolve.scene import SceneEvaluator
@@ -32,12 +33,23 @@ def arrangements_view(evaluator: SceneEvaluator, time_s: float) -> dict[str, Any
     return {"row": row, "here": here, "layers": _layers(evaluator)}
 
 
+def _differs(layer: Layer, name: str) -> bool:
+    """Whether a property that arrangements say something of is not the same in all of them."""
+    prop = layer.properties.get(name)
+    if not isinstance(prop, ArrangedProperty) or prop.added is not None:
+        return True
+    return len(prop.keys) > 1
+
+
 def _layers(evaluator: SceneEvaluator) -> dict[str, Any]:
     scene = evaluator.scene
     found = {}
     for layer in scene.layers:
         stands = [each.stand(layer.id) for each in scene.arrangements]
-        said = sorted({name for stand in stands for name in stand.values})
+        said = sorted(
+            name for name in {each for stand in stands for each in stand.values}
+            if _differs(layer, name)
+        )  # fmt: skip
         there = [
             each.id for each, stand in zip(scene.arrangements, stands, strict=True) if stand.there
         ]
