@@ -1,6 +1,6 @@
 """A name that wears a move over its letters, and what is done with it."""
 
-from tests.build import layer, project
+from tests.build import key, layer, project
 
 from young_comet.core.catalog import check_project
 from young_comet.core.model import Move, Property, TypeStyle
@@ -17,6 +17,8 @@ def lettered():
     made = project(
         name.model_copy(update={**worn, "properties": properties}),
         week.model_copy(update={"type_style": "plain"}),
+        layer("list", "text", text="Noon\nNorth jetty\n\nHeat 3", text__size=30.0),
+        layer("said", "text", text=[key(0, "Noon", "hold"), key(2, "Later", "hold")]),
     )
     plain = TypeStyle(id="plain", name="Plain", properties={"text.size": 30.0})
     return check_project(made.model_copy(update={"type_styles": (plain,)}))
@@ -28,4 +30,11 @@ TYPE_EXAMPLES = [
     {"kind": "wear-type-style", **S, "layers": ["week"], "style": "plain"},
     {"kind": "change-type-style", "style": "plain", "properties": {"text.font": "anton"}},
     {"kind": "remove-type-style", "style": "plain"},
+    {"kind": "swap-lines", **S, "layer": "list"},
+    {
+        "kind": "cross-keys",
+        **S,
+        "targets": [{"layer": "said", "property": "text"}],
+        "crosses": True,
+    },
 ]

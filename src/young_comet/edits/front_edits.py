@@ -117,4 +117,6 @@ def with_ready(layer: Layer, front_id: str, ready: str, count: int, size_px: flo
     properties: dict[str, Property] = {"progress": Property(keys=keys)}
     given = kind.values_at(size_px)
     properties |= {name: Property(value=value) for name, value in given.items()}
+    own = {name: Property(value=value) for name, value in kind.text.items()}
+    layer = layer.model_copy(update={"properties": {**own, **layer.properties}})
     return FRONTS.added(layer, Front(id=front_id, name=kind.label), properties)

@@ -100,6 +100,7 @@ from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLay
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
 from .sound_edits import PlaceSound, SeparateSound
 from .stagger_edits import Stagger
+from .swap_edits import CrossKeys, SwapLines
 from .text_edits import EditText, StyleStretch, WriteText
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes
 from .time_edits import (
@@ -157,7 +158,7 @@ _SINGLE: tuple[type[Edit], ...] = (
     PairLayers,
     AddArrangement, ChangeArrangement, RetimeArrangement, OrderArrangement, RemoveArrangements,
     StandLayers, SameInAll, ArrangementsToKeys, AddToArrangements,
-    AddPhrases,
+    AddPhrases, SwapLines, CrossKeys,
     EditText,
     StyleStretch,
     WriteText,

@@ -21,7 +21,7 @@ DISPLACED = {
     "tilt": 50.0, "turn": 60.0, "opacity": -70.0, "blur": 5.0, "fill": -80.0, "tint": 90.0,
     "outline": 3.0, "size": 40.0, "weight": -500.0, "width-axis": -35.0, "slant": 20.0,
     "tracking": 300.0, "raised": 40.0, "others": 100.0,
-    "wiped": 80.0, "undrawn": 60.0, "apart": (14.0, 3.0),
+    "wiped": 80.0, "undrawn": 60.0, "apart": (14.0, 3.0), "way": "M-40 -30 C-20 30 -10 20 0 0",
 }  # fmt: skip
 
 
@@ -64,6 +64,7 @@ def test_every_displaced_property_is_tried():
     specs = {spec.id for spec in FRONTS.declared("front")}
     spread = {
         "progress",
+        "box",  # by itself, below
         "by",
         "width",
         "order",
@@ -75,7 +76,7 @@ def test_every_displaced_property_is_tried():
         "path",
     }
     spread |= {"wipe", "wipe-angle", "wipe-soft"}
-    assert specs == set(DISPLACED) | spread
+    assert specs == {*DISPLACED, "box"} | spread
 
 
 @pytest.mark.parametrize("order", ["forward", "back", "outwards", "inwards", "shuffled"])
@@ -180,7 +181,9 @@ def test_every_ready_front_on_every_text_comes_to_rest(ready, more):
     worn = check_project(result.project)
     for time_s in (0.0, 0.1, 0.4):
         assert draw(worn, time_s=time_s).shape == (180, 320, 4)
-    assert np.array_equal(draw(worn, time_s=3.5), draw(document, time_s=3.5))
+    own = {name.replace(".", "__"): value for name, value in READY_FRONTS[ready].text.items()}
+    at_rest = titled(**{**own, **more})
+    assert np.array_equal(draw(worn, time_s=3.5), draw(at_rest, time_s=3.5))
 
 
 def test_motion_blur_goes_along_with_letters():
@@ -269,3 +272,65 @@ def test_long_words_come_last_letter_by_letter_too():
     for by in ("letters", "words"):
         away = {u.first for u in content(titled({**front, "by": by}, words=words)).units}
         assert 7 in away and 5 not in away, "string is not yet reached, a has been"
+
+
+def bar(document):
+    """The columns of a picture in which a bar of pure green is seen."""
+    pixels = draw(document).astype(int)
+    green = (pixels[..., 1] > 200) & (pixels[..., 0] < 80) & (pixels[..., 2] < 80)
+    return np.flatnonzero(green.any(axis=0))
+
+
+BEHIND = {"behind__colour": "#00ff00", "behind__padding": [0.0, 0.0], "behind__radius": 0.0}
+
+
+@pytest.mark.parametrize("across", ["line", "block"])
+def test_a_box_grows_as_far_as_the_words_that_are_reached(across):
+    values = {**BEHIND, "behind__across": across, "fill__colour": "#00ff00"}
+    front = {"by": "words", "box": -100.0, "width": 1.0, "profile": "linear"}
+    whole = bar(titled({**front, "progress": 100.0}, **values))
+    assert len(bar(titled({**front, "progress": 0.0, "opacity": -100.0}, **values))) == 0
+    half = bar(titled({**front, "progress": 50.0}, **values, fill__on=False, stroke__width=0.0))
+    # One of two words: up to where the second begins.
+    document = titled(**values)
+    evaluator = SceneEvaluator(document, "reveal")
+    found = evaluator.layer(evaluator.find("title"), 0.5)
+    cells = found.content.layout(evaluator.texts).lines[0].cells
+    begin = found.matrix((cells[5].left, 0.0))[0]
+    assert half[0] == pytest.approx(whole[0], abs=1) and half[-1] == pytest.approx(begin, abs=2)
+
+
+def test_the_box_of_each_word_grows_with_its_word():
+    values = {**BEHIND, "behind__across": "word", "fill__on": False, "stroke__width": 0.0}
+    front = {"by": "words", "box": -100.0, "width": 1.0, "profile": "linear"}
+    quarter = bar(titled({**front, "progress": 75.0}, **values))
+    whole = bar(titled({**front, "progress": 100.0}, **values))
+    gap = np.flatnonzero(np.diff(whole) > 1)[0]
+    first, second = whole[: gap + 1], whole[gap + 1 :]
+    assert set(first) <= set(quarter)
+    seen = [x for x in quarter if x > first[-1]]
+    assert len(seen) == pytest.approx(len(second) / 2, abs=2)
+
+
+def test_letters_come_along_their_way():
+    """Along a straight path it is as an offset; along a curve its points lie on that."""
+    straight = titled({"progress": 40.0, "width": 2.0, "way": "M-60 -20 L0 0"})
+    shifted = titled({"progress": 40.0, "width": 2.0, "offset": (-60.0, -20.0)})
+    places = [[u.place for u in content(each).units] for each in (straight, shifted)]
+    for one, other in zip(*places, strict=True):
+        assert (one.dx, one.dy) == pytest.approx((other.dx, other.dy), abs=0.05)
+    circle = "M-40 0 C-40 -22.09 -22.09 -40 0 -40"  # a quarter about (0, 0), of radius 40
+    curved = titled({"progress": 40.0, "width": 9.0, "way": circle})
+    for unit in content(curved).units:
+        x, y = unit.place.dx, unit.place.dy - 40  # its end is where the letter rests
+        assert np.hypot(x, y) == pytest.approx(40, abs=0.1)
+
+
+def test_ready_fronts_set_what_they_need_of_a_text_that_has_not_said():
+    document = titled()
+    wear = {"kind": "wear-front", "scene": "reveal", "layers": ["title"], "id": "h",
+            "ready": "highlighter"}  # fmt: skip
+    made = applied(document, wear).project.scenes[0].layers[0]
+    assert made.properties["behind.across"].value == "line"
+    said = applied(titled(behind__across="word"), wear).project.scenes[0].layers[0]
+    assert said.properties["behind.across"].value == "word"

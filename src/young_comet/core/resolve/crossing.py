@@ -3,6 +3,7 @@ under the next."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from typing import Any, Protocol
 
@@ -69,12 +70,17 @@ def _apart(a: tuple[float, float], b: tuple[float, float]) -> tuple[float, float
 
 def _way(prop: Property, local_s: float) -> tuple[float, float, str, Any] | None:
     """The two keys between which a moment lies: when, by which easing, and the value of the second;
-    None where nothing changes then."""
+    None where nothing changes then. In a loop it lies between the same keys again."""
+    first, last = prop.keys[0].time_s, prop.keys[-1].time_s
+    turn = 0.0
+    if prop.repeat is not None and prop.repeat.mode == "loop" and local_s >= last:
+        turn = math.floor((local_s - first) / (last - first)) * (last - first)
+        local_s -= turn
     for a, b in zip(prop.keys, prop.keys[1:], strict=False):
         if a.time_s <= local_s < b.time_s:
             if a.easing == "hold" or a.value == b.value:
                 return None
-            return a.time_s, b.time_s, a.easing, b.value
+            return a.time_s + turn, b.time_s + turn, a.easing, b.value
     return None
 
 

@@ -8,6 +8,8 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any
 
+import numpy as np
+
 from ..catalog import FRONTS
 from ..frame.contents import PLAIN, Carrying, TextContent, TextUnit, UnitLook, Wiped
 from ..frame.units import UnitPlace, place_of
@@ -79,6 +81,7 @@ class _Found:
 
     units: dict[str, dict[Range, _Unit]] = field(default_factory=dict)
     set: dict[Range, _Set] = field(default_factory=dict)
+    boxes: dict[Range, float] = field(default_factory=dict)
     cursor: bool = False
 
     def unit(self, by: str, span: Range) -> _Unit:
@@ -97,6 +100,10 @@ def lettered(evaluator: Resolver, v: LayerValues, content: TextContent) -> TextC
     style = _style(content.style, found)
     if style is not content.style:
         content = replace(content, style=style)
+    if found.boxes and content.backings:
+        reached = tuple((*span, share) for span, share in sorted(found.boxes.items()))
+        behind = tuple(replace(each, reached=reached) for each in content.backings)
+        content = replace(content, backings=behind)
     units = {
         by: spans
         for by, spans in found.units.items()
@@ -200,12 +207,15 @@ def _fronted(evaluator: Resolver, v: LayerValues, content: TextContent, found: _
                     _resize(found.set.setdefault(span, _Set()), away, params)
                 if poses:
                     _displace(found.unit(by, span), away, params)
+                if params["box"]:
+                    grown = min(1.0, max(0.0, 1 + away * params["box"] / 100))
+                    found.boxes[span] = found.boxes.get(span, 1.0) * grown
 
 
 _SET = ("weight", "width-axis", "slant", "tracking", "raised", "size")
 _POSED = (
     "rotation", "tilt", "turn", "opacity", "blur", "fill", "tint", "outline", "others", "wiped",
-    "undrawn",
+    "undrawn", "way",
 )  # fmt: skip
 
 
@@ -234,6 +244,8 @@ def _displace(unit: _Unit, away: float, params: dict[str, Any]) -> None:
             scrambled=min(1.0, max(0.0, away * params["others"] / 100)),
         )
     )
+    if params["way"]:
+        unit.pose = unit.pose.then(Pose(offset=_on_its_way(params["way"], away)))
     unit.skew = (unit.skew[0] + away * kx, unit.skew[1] + away * ky)
     if params["pivot"] != "middle":
         unit.pivot = params["pivot"]
@@ -243,6 +255,17 @@ def _displace(unit: _Unit, away: float, params: dict[str, Any]) -> None:
         shown = max(0.0, 1 - away * params["wiped"] / 100)
         unit.wipe = Wipe(params["wipe"], shown, params["wipe-angle"], params["wipe-soft"])
     unit.look = _look(unit.look, away, params)
+
+
+def _on_its_way(path: str, away: float) -> Point:
+    """How far from its end one is on a path that is so far from there; beyond, where it overshoots,
+    straight on."""
+    way = trail(path)
+    if way.is_empty:
+        return (0.0, 0.0)
+    ends, _ = way.at(np.array([way.length * (1 - away), way.length]))
+    x, y = ends[0] - ends[1]
+    return (float(x), float(y))
 
 
 def _look(look: UnitLook, away: float, params: dict[str, Any]) -> UnitLook:

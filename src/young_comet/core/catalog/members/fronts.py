@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from ....errors import DocumentError
+from ...geometry.affine import Affine
+from ...geometry.contours import parse_contours, write_contours
 from ...model.document import Front, Layer
 from ...model.specs import Kind, PropertySpec, where
 from ...registry import Registry
@@ -78,6 +80,10 @@ DISPLACED = (
     PropertySpec(
         "offset", "Displaced offset", Kind.POINT, (0.0, 0.0), "Front", unit="px", minimum=-1e5,
         maximum=1e5, help="So far from where it rests",
+    ),
+    PropertySpec(
+        "way", "Displaced way", Kind.PATH, "", "Front",
+        help="It comes along this path, which ends where it rests, in place of straight on",
     ),
     PropertySpec(
         "scale", "Displaced scale", Kind.POINT, (0.0, 0.0), "Front", unit="%", minimum=-100,
@@ -173,6 +179,10 @@ DISPLACED = (
         help="So much of it is not yet drawn: first its outline is, then it is filled",
     ),
     PropertySpec(
+        "box", "Displaced box", Kind.NUMBER, 0.0, "Front", unit="%", minimum=-100, maximum=0,
+        help="So much less of the box behind it has grown, where the text has one",
+    ),
+    PropertySpec(
         "others", "Other letters", Kind.NUMBER, 0.0, "Front", unit="%", minimum=0, maximum=100,
         help="How much of it is other letters, new ones some times a second",
     ),
@@ -181,8 +191,9 @@ DISPLACED = (
 
 @dataclass(frozen=True, slots=True)
 class ReadyFront:
-    """A front to begin from: values of its properties by their names; ``offset`` and ``apart`` in
-    parts of the size, so that they suit any text."""
+    """A front to begin from: values of its properties by their names; ``offset``, ``apart`` and the
+    path of its ``way`` in parts of the size, so that they suit any text. ``text`` are values of the
+    text's own that it needs, where they are not set."""
 
     id: str
     label: str
@@ -190,6 +201,8 @@ class ReadyFront:
     values: Mapping[str, Any]
     offset: tuple[float, float] = (0.0, 0.0)
     apart: tuple[float, float] = (0.0, 0.0)
+    way: str = ""
+    text: Mapping[str, Any] = field(default_factory=dict)
 
     @property
     def by(self) -> str:
@@ -202,6 +215,10 @@ class ReadyFront:
         for name, parts in (("offset", self.offset), ("apart", self.apart)):
             if any(parts):
                 found[name] = tuple(round(each * size_px, 1) for each in parts)
+        if self.way:
+            larger = Affine.scaling(size_px, size_px)
+            path = [contour.mapped(larger) for contour in parse_contours(self.way)]
+            found["way"] = write_contours(path)
         return found
 
 
@@ -281,6 +298,17 @@ READY: Registry[ReadyFront] = Registry(
             "halves", "Halves meet", "The upper and lower halves of words slide together",
             {"by": "words", "opacity": -100.0, "width": 1.6,
              "profile": "cubic-bezier(0.16, 1, 0.3, 1)"}, apart=(1.2, 0.0),
+        ),
+        ReadyFront(
+            "highlighter", "Highlighter", "A bar of colour passes behind the words",
+            {"by": "words", "box": -100.0, "width": 1.0, "profile": "cubic-bezier(0.5, 0, 0.2, 1)"},
+            text={"behind.across": "line"},
+        ),
+        ReadyFront(
+            "flown", "Flown in", "Letters come in one behind the other along a path",
+            {"opacity": -100.0, "width": 8.0, "rotation": -40.0,
+             "profile": "cubic-bezier(0.3, 0.35, 0.45, 1)"},
+            way="M-9 2.2 C-7.4 -3.2 -4.4 -2.6 -3.2 -0.6 C-2.2 1 -1 0.5 0 0",
         ),
         ReadyFront(
             "closing", "Tracking closes", "Letters come together",

@@ -9,6 +9,7 @@ import { forgetTyped } from "../typed.js";
 import { api } from "../api.js";
 import { drawnMethods } from "./field_drawings.js";
 import { letterMethods } from "./field_letters.js";
+import { arrangedItems } from "./field_items.js";
 import { MIXED, unitsOf, withPart } from "./fields.js";
 import { openPicker, readColour } from "./picker.js";
 
@@ -428,16 +429,7 @@ export function fieldMethods(editor) {
           off: !field.animatable || !localStorage.getItem("key-clipboard"),
           run: () => pasteKeys(editor, { into: field.id }),
         },
-        ...(editor.selectedLayers.some((layer) => editor.arranging.differs(layer, field.id))
-          ? [
-              {
-                id: "same-in-all",
-                label: "The same in all arrangements as here",
-                off: false,
-                run: () => editor.arranging.sameInAll([field.id]),
-              },
-            ]
-          : []),
+        ...arrangedItems(editor, field, plainTargets(field)),
         ...splitItems(field),
         ...expressionItems(editor, field, plainTargets(field)),
         ...slotItems(editor, field),

@@ -83,6 +83,14 @@ export const LOOKS = [
     run: ({ editor }) => outline(editor),
   },
   {
+    id: "swap-lines",
+    label: "Show the lines of a text one after another",
+    menu: "Lines one after another",
+    needs: ["text"],
+    run: ({ editor }) =>
+      editor.edit({ kind: "swap-lines", scene: editor.sceneId, layer: editor.selectedLayers[0].id }),
+  },
+  {
     id: "slice-layers",
     label: "Cut a sliced layer into separate layers",
     needs: ["unlocked"],

@@ -2,7 +2,7 @@
 
 // What only layers of a kind can do.
 const OF_KIND = {
-  text: ["write", "outline"],
+  text: ["write", "swap-lines", "outline"],
   shape: ["edit-points", "outline"],
   clip: ["freeze", "fit-speed", "separate-sound"],
   sound: ["fit-speed"],
