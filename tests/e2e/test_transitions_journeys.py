@@ -129,7 +129,8 @@ def test_two_scenes_are_matched_and_a_pair_is_corrected(page, server):
     threads = panel(page).locator(".thread-lines .thread")
     count = threads.count()
     scene = next(s for s in document(page)["scenes"] if s["id"] == "week-in-short")
-    assert scene["layers"][-1]["transitions"][0]["pairs"] == []
+    reveal = next(each for each in scene["layers"] if each["id"] == "reveal")
+    assert reveal["transitions"][0]["pairs"] == []
     with OneStep(page):
         kite.click()
         panel(page).get_by_role("button", name="nothing", exact=True).click()

@@ -1,5 +1,6 @@
 """The week in short: scenes of the demo one after the other, each joined to the next by a
-transition. The kite of the title becomes that of the logo: they are matched by their picture."""
+transition. The kite of the title becomes that of the logo, and that the one of the badge: they are
+matched by their picture."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ _PLACED: tuple[tuple[str, str, str, float, float, Joined | None], ...] = (
     ("workshop", "Workshop", "kite-workshop", 1.6, 2.8,
      ("iris", 0.9, {"form": "kite", "softness": 1, "centre": [72, 44]})),
     ("title", "Title", "kinetic-title", 6.5, 2.0, ("ink", 1.2, {"scale": 420, "lead": 60})),
-    ("reveal", "Reveal", "logo-reveal", 2.5, 2.3, ("matched", 1.2, {})),
+    ("reveal", "Reveal", "logo-reveal", 2.5, 2.1, ("matched", 1.2, {})),
+    ("badge", "Badge", "badge-halves", 2.0, 3.8, ("matched", 1.1, {})),
 )  # fmt: skip
 
 
