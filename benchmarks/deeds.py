@@ -57,7 +57,9 @@ def deeds(page: Page, chance: random.Random) -> None:
             page.locator(f'.row-line[data-layer="{chance.choice(rows)}"] .row-name').click(
                 button="right"
             )
+            page.locator("#layer-menu").wait_for(state="visible")
             page.keyboard.press("Escape")
+            page.locator("#layer-menu").wait_for(state="hidden")
         elif what == 7:
             page.keyboard.press("Control+k")
             page.keyboard.type("opacity", delay=20)

@@ -85,6 +85,26 @@ def test_panels_have_nothing_serious_and_nothing_too_small(desk):
     fine(desk, "lanes")
 
 
+def test_arrangements_have_nothing_serious_and_nothing_too_small(desk):
+    for time_s in (0, 0.8, 1.4):
+        desk.evaluate(
+            f"""youngComet.editor.edit({{ kind: 'add-arrangement', scene: 'desk',
+            time_s: {time_s} }})"""
+        )
+        settle(desk)
+    desk.evaluate(
+        """youngComet.editor.edit({ kind: 'change-arrangement', scene: 'desk', hold_s: 0,
+        arrangement: youngComet.editor.scene.arrangements[1].id })"""
+    )
+    settle(desk)
+    choose(desk, "sail", "words")
+    for name in ("Selection", "Timing"):
+        desk.get_by_role("tab", name=name).click()
+        desk.wait_for_timeout(200)
+        fine(desk, name)
+    expect(desk.locator("[data-arrangement]")).to_have_count(3)
+
+
 @pytest.mark.parametrize(
     "event",
     ["open-finder", "open-keys", "open-history", "open-render", "open-effects", "change-frame"],

@@ -6,6 +6,7 @@ import { classes, el, html, short } from "./markup.js";
 import { openMenu } from "./thing_menus.js";
 
 const HEIGHT = 30;
+const LEAST = 24; // so wide is what holds for no time, so that it can be pressed, px
 const NEAR = 5; // how far a card is dragged before it moves, px
 // Narrower cards say no name, and narrower still no length.
 const NAMED = 34;
@@ -98,8 +99,10 @@ export class ArrangementRow {
   card(each, hold, chosen, index) {
     const { arranging } = this.editor;
     const last = index === arranging.list.length - 1;
-    const a = this.x(hold.begin_s);
-    const width = Math.max(10, this.x(hold.end_s) - a);
+    const held = this.x(hold.end_s) - this.x(hold.begin_s);
+    const width = Math.max(LEAST, held);
+    const room = this.cards.clientWidth - width;
+    const a = Math.max(0, Math.min(room, this.x(hold.begin_s) - (width - held) / 2));
     const long = seconds(hold.end_s - hold.begin_s);
     const look = classes("arrangement", chosen && "chosen", arranging.all && "all", hold.beyond && "beyond");
     const title = `${each.name}, holds ${long}${hold.beyond ? ": begins after the scene ends" : ""}`;
