@@ -26,6 +26,8 @@ _WHOLE_FRAMES = 3.0
 MAX_SHEET_SIDE = 8192
 # Reaches beyond this count as without limit, px.
 _FAR = 20_000
+# More room than this is made where it is needed, not kept about the content, px.
+_MOST_ROOM = 3_000
 _AS_IT_IS = Affine()
 
 
@@ -161,7 +163,7 @@ class SheetPlanner:
         room = 0.0
         if steps and steps[0].kind.roomy:
             room = reach_of(steps[0].effect, steps[0].kind, self.work(layer, working, area))
-            room = room if room < _FAR else 0.0
+            room = room if room < _MOST_ROOM else 0.0
         return SheetPlan(working, area, need, room, tuple(steps))
 
     def name(self, layer: ResolvedLayer, working: Affine, area: Region, moving: object) -> bytes:
