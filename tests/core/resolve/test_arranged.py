@@ -260,6 +260,33 @@ def test_a_text_changes_letter_by_letter_and_what_hangs_on_it_goes_along():
     assert kept == [1, 1, 1, 1]  # all four letters travel
 
 
+@pytest.mark.parametrize("across", ["block", "line", "word"])
+def test_the_box_behind_a_text_grows_to_that_of_the_next(across):
+    name = layer("name", "text", text="Gust", text__size=30.0, behind__across=across,
+                 behind__colour="#00ff00", fill__on=False, position=[160, 90])  # fmt: skip
+    stands = ([], [Stand(layer="name", values={"text": "Gusts of wind"})], [])
+    document = project(name, arrangements=row(*stands))
+
+    def wide(time_s):
+        return int((draw(document, time_s)[..., 1] > 128).sum())
+
+    areas = [wide(1.0 + 0.4 * share) for share in np.linspace(0, 1, 17)]
+    assert areas[0] < areas[-1] and areas == sorted(areas)
+    assert max(np.diff(areas)) < 0.2 * (areas[-1] - areas[0])
+
+
+def test_arrangements_with_no_layer_in_common():
+    layers = [
+        layer(f"l{n}", "shape", shape__size=[20, 20], position=[80 * n + 80, 90]) for n in range(3)
+    ]
+    stands = [
+        [Stand(layer=la.id, there=False) for la in layers if la.id != f"l{n}"] for n in range(3)
+    ]
+    document = project(*layers, arrangements=row(*stands))
+    assert [set(shown(document, t)) for t in (0.5, 1.7, 3.0)] == [{"l0"}, {"l1"}, {"l2"}]
+    assert set(shown(document, 1.2)) == {"l0", "l1"} and set(shown(document, 2.3)) == {"l1", "l2"}
+
+
 def test_numbers_count():
     name = layer("name", "text", text="Day 1", text__size=40.0)
     stands = ([], [Stand(layer="name", values={"text": "Day 5"})], [])

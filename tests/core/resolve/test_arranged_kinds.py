@@ -76,7 +76,7 @@ def other(spec):
         return not spec.default
     if spec.kind is Kind.CHOICE:
         return next(option for option, _ in spec.options if option != spec.default)
-    low = -40.0 if spec.minimum is None else spec.minimum
+    low = -40.0 if spec.minimum is None else max(-40.0, spec.minimum)
     high = 60.0 if spec.maximum is None else min(spec.maximum, 60.0 + abs(low))
     if spec.kind is Kind.NUMBER:
         near = low + (high - low) * 0.43

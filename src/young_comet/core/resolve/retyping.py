@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
 from dataclasses import replace
 from difflib import SequenceMatcher
+from itertools import zip_longest
 
-from ..frame.contents import TextContent, Texts
+from ..frame.contents import Content, DrawingContent, PartContent, TextContent, Texts
 from ..frame.contents.text import TextUnit
+from ..frame.surface import Surface
 from ..frame.units import UnitPlace
+from ..geometry.affine import Affine, Box
+from ..geometry.contours import contours_of, write_contours
+from ..geometry.outline import rectangle
 from ..typography.graphemes import Range
 from ..typography.layout import TextLayout
 from ..typography.units import units_of
@@ -25,14 +31,15 @@ _NUMBER = re.compile(r"(?P<lead>\D*?)(?P<number>-?\d[\d,]*(?:\.\d+)?)(?P<tail>\D
 
 def retyped(
     a: TextContent, b: TextContent, amount: float, texts: Texts
-) -> tuple[TextContent, ...] | None:
-    """What a text is on its way to another, the lowest first; None where there is nothing between
-    them: other faces, paths, letters that are on a way of their own."""
+) -> tuple[Content, ...] | None:
+    """What a text is on its way to another, the lowest first: the boxes behind them, the one, the
+    other. None where there is nothing between them: other faces, paths, letters that are on a way
+    of their own."""
     counted = _counted(a.text, b.text, amount)
     if counted is not None:
         # The same letters in all: one text.
         return _one(replace(a, text=counted), replace(b, text=counted), amount)
-    bare = not (a.units or b.units or a.along or b.along or a.backings or b.backings)
+    bare = not (a.units or b.units or a.along or b.along)
     plain = not (a.earlier or b.earlier or a.others or b.others or a.cursor or b.cursor)
     style = a.style.between(b.style, amount)
     if style is None or not (bare and plain) or max(len(a.text), len(b.text)) > _MOST_LETTERS:
@@ -40,6 +47,10 @@ def retyped(
     surface = a.surface.between(b.surface, amount)
     first = replace(a, style=style, surface=surface or a.surface)
     second = replace(b, style=style, surface=surface or b.surface)
+    boxes = _boxes(first, second, amount, texts)
+    if boxes is None:
+        return None
+    first, second = replace(first, backings=()), replace(second, backings=())
     kept = _kept(a.text, b.text)
     places = first.layout(texts), second.layout(texts)
     size = style.largest_px
@@ -51,9 +62,47 @@ def retyped(
         goes.append(TextUnit(*one, there))
         comes.append(TextUnit(*other, UnitPlace(opacity=0.0)))
     return (
+        *boxes,
         replace(first, units=tuple(sorted(goes, key=_first))),
         replace(second, units=tuple(sorted(comes, key=_first))),
     )
+
+
+def _boxes(
+    a: TextContent, b: TextContent, amount: float, texts: Texts
+) -> tuple[DrawingContent, ...] | None:
+    """The boxes behind two texts, between them: each as wide as the way is far; what only one of
+    them has grows from its begin. None where they are no counterparts."""
+    if len(a.backings) != len(b.backings):
+        return None
+    layouts = a.layout(texts), b.layout(texts)
+    words = units_of(a.text, "words"), units_of(b.text, "words")
+    parts: list[PartContent] = []
+    for one, other in zip(a.backings, b.backings, strict=True):
+        mixed = Surface(one.paint).between(Surface(other.paint), amount)
+        if mixed is None or one.skew_deg != other.skew_deg:
+            return None
+        found = [
+            [outline.bounds for outline in each.boxes(layout, units)]
+            for each, layout, units in zip((one, other), layouts, words, strict=True)
+        ]
+        radius = one.radius_px + (other.radius_px - one.radius_px) * amount
+        for p, q in zip_longest(*found):
+            left, top, right, foot = (
+                u + (w - u) * amount for u, w in zip(p or _begin(q), q or _begin(p), strict=True)
+            )
+            high = foot - top
+            lean = math.tan(math.radians(one.skew_deg))
+            wide = max(0.0, right - left - abs(lean) * high)
+            there = Affine.shift((left + right) / 2, (top + foot) / 2) @ Affine(c=-lean)
+            outline = rectangle(wide, high, min(radius, wide / 2, high / 2)).mapped(there)
+            parts.append(PartContent(write_contours(contours_of(outline)), mixed, 1.0))
+    return (DrawingContent(tuple(parts)),) if parts else ()
+
+
+def _begin(box: Box) -> Box:
+    """A box that has not begun to grow."""
+    return (box[0], box[1], box[0], box[3])
 
 
 def _one(a: TextContent, b: TextContent, amount: float) -> tuple[TextContent, ...] | None:

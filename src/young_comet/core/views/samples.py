@@ -129,6 +129,7 @@ def front_project(ready: str) -> Project:
     shown: dict[str, Any] = {
         "text": "Kite\nWeek", "text.font": "archivo", "text.weight": 800, "text.size": size,
         "text.leading": 96, "fill.colour": "#ffd27a", "position": (WIDTH / 2, HEIGHT / 2 + 3),
+        "behind.colour": "#b8401c", "behind.padding": (12, 0), **kind.text,
         **{f"front.f.{name}": value for name, value in kind.values_at(size).items()},
     }  # fmt: skip
     properties = {name: Property(value=value) for name, value in shown.items()}
