@@ -175,7 +175,7 @@ def test_a_front_is_built_by_hand_and_seen(desk):
     desk.locator('.row-line[data-layer="title"] .row-name').click()
     desk.get_by_label("Add a front").click()
     sheet = desk.get_by_role("dialog", name="Fronts")
-    expect(sheet.locator("[data-ready-front]")).to_have_count(18)
+    expect(sheet.locator("[data-ready-front]")).to_have_count(20)
     sheet.get_by_label("Search fronts").fill("thin lifted")
     expect(sheet.locator("[data-ready-front]")).to_have_count(1)
     sheet.locator("[data-ready-front=lifted]").click()
