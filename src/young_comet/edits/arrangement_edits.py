@@ -355,9 +355,12 @@ class RemoveArrangements(ArrangementEdit):
 
 
 def standing(layer: Layer, arrangement: Arrangement) -> Layer:
-    """A layer as an arrangement has it: its values as the layer's own, whatever keys they had taken
-    the place of."""
-    values = arrangement.stand(layer.id).values
+    """A layer as an arrangement has it: its values as the layer's own, but for those with keys;
+    what is not there is hidden."""
+    stand = arrangement.stand(layer.id)
+    values = stand.values
+    if not stand.there:
+        layer = layer.model_copy(update={"hidden": True})
     properties = dict(layer.properties)
     for name, value in values.items():
         own = layer.properties.get(name) or Property()

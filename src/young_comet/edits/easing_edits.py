@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from ..core.model import Layer, Project, SavedEasing
+from ..core.model import Arrangement, Layer, Project, SavedEasing
 from ..core.model.values import Name
 from ..core.timing import REFERENCE, parse_easing
 from .base import Edit, EditContext, NewId
@@ -76,8 +76,19 @@ class RemoveEasing(Edit):
                 return layer
             return layer.model_copy(update={"properties": {**layer.properties, **changed}})
 
+        def led(each: Arrangement) -> Arrangement:
+            if each.step.easing != name:
+                return each
+            step = each.step.model_copy(update={"easing": old.easing})
+            return each.model_copy(update={"step": step})
+
         scenes = tuple(
-            scene.model_copy(update={"layers": tuple(plain(layer) for layer in scene.layers)})
+            scene.model_copy(
+                update={
+                    "layers": tuple(plain(layer) for layer in scene.layers),
+                    "arrangements": tuple(led(each) for each in scene.arrangements),
+                }
+            )
             for scene in project.scenes
         )
         settings = project.settings

@@ -2,11 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Any, Literal
 
 from ..core.catalog import check_easing, find_spec
-from ..core.model import Asset, EffectSet, Ink, Layer, Project, Property, Settings, TypeStyle
+from ..core.model import (
+    Arrangement,
+    Asset,
+    EffectSet,
+    Ink,
+    Layer,
+    Project,
+    Property,
+    Scene,
+    Settings,
+    TypeStyle,
+)
 from ..core.model.values import Colour, Id, Name, Tags
 from ..errors import DocumentError, InUseError
 from .base import Edit, EditContext
@@ -132,7 +143,12 @@ class RemoveInk(Edit):
         ink = find_ink(project, self.ink)
         scenes = tuple(
             scene.model_copy(
-                update={"layers": tuple(_without_ink(layer, ink) for layer in scene.layers)}
+                update={
+                    "layers": tuple(_without_ink(layer, ink) for layer in scene.layers),
+                    "arrangements": tuple(
+                        _row_without_ink(each, ink) for each in scene.arrangements
+                    ),
+                }
             )
             for scene in project.scenes
         )
@@ -251,7 +267,7 @@ def asset_users(project: Project, asset_id: str) -> list[tuple[str, str]]:
         (scene.name, layer.name)
         for scene in project.scenes
         for layer in scene.layers
-        if any(prop.value in wanted for prop in _naming_assets(layer))
+        if any(value in wanted for value in _asset_values(scene, layer))
     ]
     styles = [
         ("the type styles", style.name)
@@ -261,13 +277,21 @@ def asset_users(project: Project, asset_id: str) -> list[tuple[str, str]]:
     return layers + styles
 
 
-def _naming_assets(layer: Layer) -> list[Property]:
-    """A layer's properties that name pictures, clips, tables or fonts."""
-    return [
-        prop
-        for name, prop in layer.properties.items()
-        if (spec := find_spec(layer, name)) and spec.kind.names == "asset"
-    ]
+def _asset_values(scene: Scene, layer: Layer) -> Iterator[Any]:
+    """What a layer has of pictures, clips, tables and fonts: its own, and what arrangements say."""
+
+    def names(property_id: str) -> bool:
+        spec = find_spec(layer, property_id)
+        return spec is not None and spec.kind.names == "asset"
+
+    for name, prop in layer.properties.items():
+        if names(name):
+            yield prop.value
+            yield from (key.value for key in prop.keys)
+    for each in scene.arrangements:
+        for name, value in each.stand(layer.id).values.items():
+            if names(name):
+                yield value
 
 
 def _without_ink(layer: Layer, ink: Ink) -> Layer:
@@ -275,6 +299,16 @@ def _without_ink(layer: Layer, ink: Ink) -> Layer:
     if not changed:
         return layer
     return layer.model_copy(update={"properties": {**layer.properties, **changed}})
+
+
+def _row_without_ink(arrangement: Arrangement, ink: Ink) -> Arrangement:
+    stands = tuple(
+        stand.model_copy(
+            update={"values": {name: _plain(value, ink) for name, value in stand.values.items()}}
+        )
+        for stand in arrangement.stands
+    )
+    return arrangement.model_copy(update={"stands": stands})
 
 
 def _set_without_ink(saved: EffectSet, ink: Ink) -> EffectSet:

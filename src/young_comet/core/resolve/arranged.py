@@ -256,8 +256,7 @@ class _Row:
         return found
 
     def _values(self, layer: Layer, spec: PropertySpec) -> list[Any]:
-        """A property's value in each arrangement, in the form of the document. Where the layer is
-        not there it is as where it was before, and then as where it will be."""
+        """A property's value in each arrangement, in the form of the document."""
         own = own_value(layer, spec, self.scene)
         found = []
         for stands in self.stands:
