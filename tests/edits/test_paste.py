@@ -8,6 +8,7 @@ from tests.build import Context, draw, key, layer, project
 
 from young_comet.core.catalog import LAYER_KINDS, check_project, layer_kind
 from young_comet.core.model import (
+    Arrangement,
     Asset,
     Group,
     Ink,
@@ -18,6 +19,8 @@ from young_comet.core.model import (
     SavedMove,
     Scene,
     Slot,
+    Stand,
+    Step,
     Tie,
     load_project,
 )
@@ -167,6 +170,43 @@ def test_assets_and_placed_scenes_come_along():
         document, source, ("placed",), bring=True, scenes=[plain(inner)], ids={"placed": "third"}
     )
     assert len(again.assets) == 2
+
+
+def test_arrangements_of_placed_scenes_say_the_names_of_their_new_project():
+    asset = Asset(id="cloud", name="cloud.png", kind="picture", media_type="image/png",
+                  hash="a" * 64, size_bytes=9, width=40, height=30)  # fmt: skip
+    source = project(layer("cloud", "picture"), layer("bow", "shape"))
+    row = (
+        Arrangement(id="one", name="One", hold_s=0.5, step=Step(easing="easing:gull"), stands=(
+            Stand(layer="cloud", values={"picture.asset": "cloud"}),
+            Stand(layer="bow", there=False, values={"fill.colour": "ink:sun"}),
+        )),
+        Arrangement(id="two", name="Two", hold_s=0.5),
+    )  # fmt: skip
+    inner = source.scenes[0].model_copy(
+        update={"id": "inner", "name": "Inner", "arrangements": row}
+    )
+    outer = source.scenes[0].model_copy(
+        update={"layers": (layer("placed", "scene", scene__id="inner"),)}
+    )
+    ink, easing = lockup().inks[0], lockup().easings[0]
+    source = source.model_copy(
+        update={
+            "assets": (asset,), "inks": (ink,), "easings": (easing,), "scenes": (outer, inner),
+        }
+    )  # fmt: skip
+    taken = {
+        "assets": (Asset(**{**plain(asset), "hash": "b" * 64}),),
+        "inks": (Ink(id="sun", name="Shade", colour="#000000"),),
+        "easings": (SavedEasing(id="gull", name="Other", easing="linear"),),
+    }
+    own = project().model_copy(update=taken)
+    document, _, _ = pasted(own, source, ("placed",), bring=True, scenes=[plain(inner)])
+    one = document.scenes[1].arrangements[0]
+    assert one.stand("cloud").values["picture.asset"] == document.assets[1].id != "cloud"
+    assert one.stand("bow").values["fill.colour"] == f"ink:{document.inks[1].id}" != "ink:sun"
+    assert not one.stand("bow").there
+    assert one.step.easing == f"easing:{document.easings[1].id}" != "easing:gull"
 
 
 @pytest.mark.parametrize("ids", [{}, {"panel": "words"}, {"panel": "panel"}])

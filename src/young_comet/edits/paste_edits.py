@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..core.catalog import find_spec, with_layers_named
 from ..core.effort import spend
-from ..core.model import Asset, Group, Ink, Layer, Project, SavedEasing, Scene
+from ..core.model import Arrangement, Asset, Group, Ink, Layer, Project, SavedEasing, Scene, Stand
 from ..core.model.document import SavedMove
 from ..core.model.values import Id
 from ..errors import DocumentError
@@ -132,24 +132,45 @@ class Names:
         """The layer with new ids where it names assets, scenes, inks and easings."""
         if not (self.assets or self.scenes or self.texts or self.moves):
             return layer
-        moves = []
-        for move in layer.moves:
-            kind, _, own = move.kind.partition(":")
-            changed = f"{kind}:{self.moves[own]}" if own in self.moves else move.kind
-            moves.append(move.model_copy(update={"kind": changed}))
+        moves = [
+            move.model_copy(update={"kind": self._move_kind(move.kind)}) for move in layer.moves
+        ]
         properties = {}
         for name, prop in layer.properties.items():
-            spec = find_spec(layer, name)
-            plain: dict[str, str] = {}
-            if spec is not None and spec.kind.names in ("asset", "scene"):
-                plain = self.scenes if spec.kind.names == "scene" else self.assets
             data = prop.model_dump(mode="json")
-            data["value"] = _translated(data["value"], {**plain, **self.texts})
+            data["value"] = self._value(layer, name, data["value"])
             data["keys"] = _translated(data["keys"], self.texts)
             properties[name] = type(prop).model_validate(data)
         slots = {key: _translated(value, self.texts) for key, value in layer.slots.items()}
         update = {"properties": properties, "moves": tuple(moves), "slots": slots}
         return layer.model_copy(update=update)
+
+    def in_arrangement(self, arrangement: Arrangement, layers: Mapping[str, Layer]) -> Arrangement:
+        """The arrangement with new ids where what it says of the layers, or its step, names such
+        things."""
+        stands = []
+        for stand in arrangement.stands:
+            layer = layers.get(stand.layer)
+            if layer is not None and stand.values:
+                data = stand.model_dump(mode="json")["values"]
+                values = {name: self._value(layer, name, value) for name, value in data.items()}
+                stand = Stand(layer=stand.layer, there=stand.there, values=values)
+            stands.append(stand)
+        step = arrangement.step
+        led = {"easing": self.texts.get(step.easing, step.easing)}
+        update = {"stands": tuple(stands), "step": step.model_copy(update=led)}
+        return arrangement.model_copy(update=update)
+
+    def _value(self, layer: Layer, property_id: str, value: Any) -> Any:
+        spec = find_spec(layer, property_id)
+        plain: dict[str, str] = {}
+        if spec is not None and spec.kind.names in ("asset", "scene"):
+            plain = self.scenes if spec.kind.names == "scene" else self.assets
+        return _translated(value, {**plain, **self.texts})
+
+    def _move_kind(self, said: str) -> str:
+        kind, _, own = said.partition(":")
+        return f"{kind}:{self.moves[own]}" if own in self.moves else said
 
 
 def _translated(value: Any, names: Mapping[str, str]) -> Any:
@@ -192,12 +213,15 @@ def brought_along(edit: Brought, project: Project) -> tuple[Project, Names]:
             title = scene.name if scene.name not in titles else next_name(scene.name, titles)
             titles.add(title)
             layers = tuple(names.in_layer(layer) for layer in scene.layers)
+            by_id = {layer.id: layer for layer in scene.layers}
+            row = tuple(names.in_arrangement(each, by_id) for each in scene.arrangements)
             slots = tuple(
                 slot.model_copy(update={"ink": ink_ids.get(slot.ink or "", slot.ink)})
                 for slot in scene.slots
             )
             update = {
                 "id": names.scenes[scene.id], "name": title, "layers": layers, "slots": slots,
+                "arrangements": row,
             }  # fmt: skip
             scenes.append(scene.model_copy(update=update))
     update = {
