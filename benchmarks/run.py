@@ -12,6 +12,7 @@ for script in (
     "playing.py",
     "in_step.py",
     "dragging.py",
+    "cold.py",
     "deeds.py",
     "many_keys.py",
     "linked.py",

@@ -1,8 +1,12 @@
+import io
 import json
 import os
 import subprocess
 import sys
+from contextlib import ExitStack, redirect_stderr, redirect_stdout
 from pathlib import Path
+from types import SimpleNamespace
+from unittest import mock
 
 import av
 import cv2
@@ -11,7 +15,8 @@ import pytest
 from PIL import Image
 from typer.testing import CliRunner
 
-from young_comet.cli import app
+from young_comet import cli, cli_kit, cli_typefaces
+from young_comet.cli import app, main
 from young_comet.config import Config
 from young_comet.core.typography.shipped import SHIPPED
 from young_comet.demo import DEMO_ID, ensure_demo
@@ -22,6 +27,23 @@ ROOT = Path(__file__).parent.parent
 
 
 def run(data: Path, *words: str):
+    """A command in this process: what starting the program anew costs is tried by ``run_anew``."""
+    out, errors, code = io.StringIO(), io.StringIO(), 0
+    with ExitStack() as stack:
+        for console in (cli.out, cli.err, cli_kit.out, cli_typefaces.out):
+            stack.enter_context(mock.patch.object(console, "_width", 160))
+        stack.enter_context(mock.patch.dict(os.environ, {"YOUNG_COMET_DATA": str(data)}))
+        stack.enter_context(mock.patch.object(sys, "argv", ["young-comet", *words]))
+        stack.enter_context(redirect_stdout(out))
+        stack.enter_context(redirect_stderr(errors))
+        try:
+            main()
+        except SystemExit as ended:
+            code = ended.code or 0
+    return SimpleNamespace(returncode=code, stdout=out.getvalue(), stderr=errors.getvalue())
+
+
+def run_anew(data: Path, *words: str):
     command = [sys.executable, "-m", "young_comet.cli", *words]
     environment = {**os.environ, "YOUNG_COMET_DATA": str(data), "COLUMNS": "160"}
     return subprocess.run(command, capture_output=True, text=True, env=environment, timeout=240)
@@ -33,9 +55,8 @@ def data(tmp_path_factory):
 
 
 def test_every_command_explains_itself(data):
-    """In this process: what starting the program anew costs is tried by all the others."""
     runner = CliRunner()
-    said = run(data, "--help").stdout
+    said = run_anew(data, "--help").stdout
     for command in (
         "serve", "projects", "render", "frame", "notes", "export-project", "import-project",
     ):  # fmt: skip
@@ -46,8 +67,8 @@ def test_every_command_explains_itself(data):
 
 def test_a_rendered_video_shows_the_frames_that_frame_writes(data, tmp_path):
     video, still = tmp_path / "reveal.mp4", tmp_path / "f.png"
-    done = run(data, "render", "demo:kite-week", "Logo reveal", "--out", str(video), "--from", "1",
-               "--to", "2.2s", "--scale", "0.5", "--quality", "best")  # fmt: skip
+    done = run_anew(data, "render", "demo:kite-week", "Logo reveal", "--out", str(video), "--from", "1",
+                    "--to", "2.2s", "--scale", "0.5", "--quality", "best")  # fmt: skip
     assert done.returncode == 0, done.stderr
     assert "960 x 540, 30 frames" in done.stdout
     with av.open(str(video)) as opened:

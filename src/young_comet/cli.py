@@ -7,7 +7,7 @@ import gc
 import signal
 import socket
 import sys
-from contextlib import closing
+from contextlib import ExitStack, closing
 from pathlib import Path
 from typing import Annotated, Any, NoReturn
 
@@ -70,14 +70,19 @@ OutsOption = Annotated[
 ScaleOption = Annotated[float, typer.Option(help="Size relative to the scene's frame")]
 
 
+# What a command has opened is closed when it has ended, however it ends.
+_at_the_end = ExitStack()
+
+
 def main() -> None:
     """Runs the command line; the program's own errors become one line and exit code 1."""
-    try:
-        app()
-    except YoungCometError as error:
-        _fail(error)
-    except OSError as error:
-        _fail(storage_error(error))
+    with _at_the_end:
+        try:
+            app()
+        except YoungCometError as error:
+            _fail(error)
+        except OSError as error:
+            _fail(storage_error(error))
 
 
 def _fail(error: Exception) -> NoReturn:
@@ -91,6 +96,11 @@ def _config(data: Path | None, **more: Any) -> Config:
         return Config(**values)
     except ValidationError as error:
         raise from_validation(error) from error
+
+
+def _opened(data: Path | None, **more: Any) -> DataFolder:
+    """The data folder, until the command has ended."""
+    return _at_the_end.enter_context(closing(DataFolder(_config(data), **more)))
 
 
 def _find(folder: DataFolder, name: str) -> Project:
@@ -195,7 +205,7 @@ def doctor(data: DataOption = None) -> None:
 @app.command()
 def projects(data: DataOption = None) -> None:
     """Lists the projects and their scenes."""
-    folder = DataFolder(_config(data), writing=False)
+    folder = _opened(data, writing=False)
     table = Table(
         "id", "project", "scene", "frame", "fps", "length", "tags", box=None, pad_edge=False
     )
@@ -215,7 +225,6 @@ def projects(data: DataOption = None) -> None:
         out.print(table)
     else:
         out.print("There are no projects yet. `young-comet serve --demo` brings the demo.")
-    folder.close()
 
 
 @app.command()
@@ -272,7 +281,7 @@ def render(
     words (.vtt), a contact sheet (.sheet.png, .pdf), a page for a client's notes
     (.html), a timeline (.otio). --out may be given several times: pictures are
     composed once."""
-    folder = DataFolder(_config(data), writing=False)
+    folder = _opened(data, writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     at = shown.rate.rate
@@ -304,7 +313,6 @@ def render(
     size = f"{result.width} x {result.height}, " if result.width else ""
     for path in paths.values():
         out.print(f"{path}: {size}{took}", soft_wrap=True)
-    folder.close()
 
 
 @app.command()
@@ -325,7 +333,7 @@ def frame(
     data: DataOption = None,
 ) -> None:
     """Writes one frame of a scene as a picture (.png, .jpg, .webp) or as paths (.svg)."""
-    folder = DataFolder(_config(data), writing=False)
+    folder = _opened(data, writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     at_s = parse_time(at, shown.rate.rate)
@@ -343,7 +351,6 @@ def frame(
     if result.notice:
         err.print(f"[yellow]note:[/yellow] {result.notice}", soft_wrap=True)
     out.print(f"{to_file}: {result.width} x {result.height}", soft_wrap=True)
-    folder.close()
 
 
 app.command()(kit)
@@ -359,7 +366,7 @@ def plan(
     data: DataOption = None,
 ) -> None:
     """Tells how one frame of a scene is drawn: its passes, their regions, what is kept."""
-    folder = DataFolder(_config(data), writing=False)
+    folder = _opened(data, writing=False)
     document = _find(folder, project)
     shown = _scene(document, scene)
     number = min(shown.rate.rate.frame_at(parse_time(at, shown.rate.rate)), shown.frame_count - 1)
@@ -369,19 +376,17 @@ def plan(
     out.print(f"frame {number} of {shown.name}, {size[0]} x {size[1]}", highlight=False)
     for line in plan_lines(plan_frame(resolved, size, library)):
         out.print(escape(line), highlight=False, soft_wrap=True)
-    folder.close()
 
 
 @app.command("export-project")
 def export_project(project: ProjectArgument, to_file: OutOption, data: DataOption = None) -> None:
     """Writes a project with its assets as one zip."""
-    folder = DataFolder(_config(data), writing=False)
+    folder = _opened(data, writing=False)
     document = _find(folder, project)
     format_among(to_file, "zip")
     with out.status("Packing..."):
         write_archive(document, folder.assets, to_file)
     out.print(f"{to_file}: {to_file.stat().st_size / 2**20:.1f} MB", soft_wrap=True)
-    folder.close()
 
 
 @app.command("import-project")
@@ -393,7 +398,7 @@ def import_project(
     data: DataOption = None,
 ) -> None:
     """Adds a project from a zip; it gets a new id where its own is taken."""
-    folder = DataFolder(_config(data), what="import-project")
+    folder = _opened(data, what="import-project")
     if not file.is_file():
         raise NotFoundError(f"there is no file {file}")
     with out.status("Checking..."):
@@ -402,7 +407,6 @@ def import_project(
     for each in imported.notes:
         err.print("[yellow]note:[/yellow]", escape(each), soft_wrap=True)
     out.print(f"Imported {state.project.name!r} as {state.project.id}")
-    folder.close()
 
 
 @app.command()
@@ -413,13 +417,12 @@ def notes(
     data: DataOption = None,
 ) -> None:
     """Lays a client's notes at marks of a scene."""
-    folder = DataFolder(_config(data), what="notes")
+    folder = _opened(data, what="notes")
     found = _find(folder, project)
     edit = NotesToMarks(scene=_scene(found, scene).id, file=read_notes(file))
     change = folder.workspace.edit(found.id, edit)
     count = len(edit.file.notes)
     out.print(f"{count} note{'' if count == 1 else 's'} in {change.state.project.name!r}")
-    folder.close()
 
 
 def _settings(**values: Any) -> RenderSettings:

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 FLAGS = [
     "--no-sandbox",
@@ -59,6 +60,11 @@ def context(window):
         page.close()
 
 
+# How long a journey waits for what must come. Long, as a machine may be as busy as it likes: only what
+# never comes is a failure.
+PATIENCE_MS = 60_000
+expect.set_options(timeout=PATIENCE_MS)
+
 # Chromium's own notes on refused requests and on a server that is being restarted.
 EXPECTED = ("Failed to load resource", "WebSocket connection to")
 
@@ -95,7 +101,7 @@ class Server:
         env = {"YOUNG_COMET_PREVIEW_PROCESSES": "0", **os.environ}
         command += ["--data", str(self.data), "--port", str(self.port)]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, env=env)
-        for _ in range(600):
+        for _ in range(1800):
             try:
                 urllib.request.urlopen(self.url, timeout=1)
                 return
@@ -130,7 +136,7 @@ def page(page):
             else None
         ),
     )
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(PATIENCE_MS)
     page.add_init_script(AT_THE_START)
     yield page
     assert problems == []

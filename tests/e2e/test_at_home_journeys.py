@@ -202,8 +202,8 @@ def test_a_move_is_shown_to_its_end_and_the_playhead_goes_back(desk):
     desk.evaluate("""() => { window.frames_ = []; const e = youngComet.editor;
         e.on('time', () => youngComet.player.playing && window.frames_.push(e.frame)); }""")
     desk.locator(".move-entry").first.click()
-    desk.wait_for_function("() => youngComet.player.playing", timeout=15_000)
-    desk.wait_for_function("() => !youngComet.player.playing", timeout=30_000)
+    desk.wait_for_function("() => youngComet.player.playing")
+    desk.wait_for_function("() => !youngComet.player.playing")
     arrives = round(layer(desk, "sail")["arrive_s"] * 25)
     shown = desk.evaluate("window.frames_")
     assert min(shown) == 0 and max(shown) >= arrives

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from playwright.sync_api import expect
 from tests.e2e.steps import (
     OneStep,
     click_stage,
@@ -161,8 +162,8 @@ def test_playing_and_rendering_keep_to_the_working_range(desk):
     seen = desk.evaluate("[...window.seen]")
     assert min(seen) >= round(start * 25) and max(seen) < 50 and len(seen) > 10
     desk.get_by_role("button", name="Render", exact=True).click()
-    assert desk.locator("#render-from").input_value() == f"{start:g}s"
-    assert desk.get_by_label("To", exact=True).input_value() == "2s"
+    expect(desk.locator("#render-from")).to_have_value(f"{start:g}s")
+    expect(desk.get_by_label("To", exact=True)).to_have_value("2s")
     desk.keyboard.press("Escape")
     command(desk, "the whole scene")
     assert (

@@ -110,7 +110,7 @@ def test_an_expression_is_written_with_completion_and_errors_in_words(desk):
     area.press("Tab")
     area.press_sequentially("rot")
     area.press("Tab")
-    assert area.input_value() == 'of("Kite", "rotation")'
+    expect(area).to_have_value('of("Kite", "rotation")')
     area.press_sequentially(" + wind")
     editor.get_by_role("alert").filter(has_text="'wind' is not known").wait_for()
     for _ in range(4):
@@ -126,7 +126,7 @@ def test_an_expression_is_written_with_completion_and_errors_in_words(desk):
         layer(desk, "bow")["properties"]["rotation"]["expression"] == 'of("Kite", "rotation") + 10'
     )
     go_to(desk, "2s")
-    assert desk.locator('[data-property="rotation"] input').input_value() == "100"
+    expect(desk.locator('[data-property="rotation"] input')).to_have_value("100")
     # What reads a property is told beside its own expression.
     choose(desk, "kite")
     readers = open_expression(desk, "rotation")
@@ -297,7 +297,7 @@ def test_a_move_is_worn_tuned_spread_and_made_into_keys(desk):
     go_to(desk, "1.1s")
     tab(desk, "Selection")
     assert pivot(desk, "name")[1] > 125
-    assert desk.locator('[data-property="position"] input').nth(1).input_value() == "120"
+    expect(desk.locator('[data-property="position"] input').nth(1)).to_have_value("120")
     tab(desk, "Moves")
     desk.locator('[data-phase="leave"]').click()
     desk.locator('[data-move-kind="focus"]').click()

@@ -297,7 +297,7 @@ def test_the_tour_is_taken_by_doing_and_the_help_is_searched(page, server):
         targets: [{layer, property, value}]})"""
     page.evaluate(edit, [name, "text", "Bo Sandpiper"])
     expect(card).to_contain_text("Done")
-    expect(card).to_contain_text("Put it elsewhere", timeout=6000)
+    expect(card).to_contain_text("Put it elsewhere")
     page.reload()
     settle(page)
     expect(card).to_contain_text("2 of 5")

@@ -124,7 +124,7 @@ def test_a_move_is_shown_on_the_layer_itself(desk):
     strip = desk.locator('[data-move-kind="lift"] .move-strip')
     expect(strip).to_have_attribute("data-shown", re.compile("moves/lift/sample"))
     desk.locator('[data-move-kind="lift"]').hover()
-    expect(strip).to_have_attribute("data-shown", re.compile("layers/words/worn"), timeout=20_000)
+    expect(strip).to_have_attribute("data-shown", re.compile("layers/words/worn"))
     desk.locator('[data-move-kind="sink"]').hover()
     expect(strip).to_have_attribute("data-shown", re.compile("moves/lift/sample"))
     assert not layer(desk, "words")["moves"]
@@ -156,6 +156,28 @@ def test_scenes_are_made_only_from_what_has_a_size(page, server):
     expect(chips.first).to_be_visible()
     names = [text.strip() for text in chips.all_inner_texts()]
     assert names and not [name for name in names if name.endswith((".flac", ".ttf", ".cube"))]
+
+
+def test_a_scene_is_made_before_the_project_has_come(page, server):
+    """The page's own request is held until the scene's name is typed: it is asked for, and made, once
+    the project is there."""
+    made = page.request.post(f"{server.url}/api/projects", data={"name": "Slow tide"}).json()
+    project = made["project"]["id"]
+    held = []
+    page.route(f"**/api/projects/{project}", lambda route: held.append(route), times=1)
+    page.goto(f"{server.url}/projects/{project}", wait_until="commit")
+    page.get_by_role("button", name="New scene").first.focus()
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(200)
+    (request,) = held
+    request.continue_()
+    expect(page.locator("#frame-name")).to_be_focused()
+    page.keyboard.type("Title")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/scenes/*")
+    settle(page)
+    (scene,) = document(page)["scenes"]
+    assert scene["name"] == "Title"
 
 
 def test_a_step_of_the_history_is_seen_before_it_is_gone_to(desk):

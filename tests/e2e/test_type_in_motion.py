@@ -5,6 +5,8 @@ from playwright.sync_api import expect
 from tests.e2e.steps import at, open_desk, settle
 from tests.e2e.type_steps import letter, runs, text, title, write
 
+from young_comet.core.catalog import READY_FRONTS
+
 WORDS = "Hold until the wind"
 LAYERS = [
     {"id": "title", "name": "Title", "kind": "text", "start_s": 0, "end_s": 4,
@@ -122,8 +124,7 @@ def test_three_presses_choose_a_line_and_keys_go_by_lines(desk):
     desk.keyboard.type("Hold on\nto the wind")
     settle(desk)
     point = letter(desk, 10)
-    for _ in range(3):
-        desk.mouse.click(*point, delay=20)
+    desk.mouse.click(*point, click_count=3)
     assert place(desk) == [8, 19]
     desk.keyboard.press("Home")
     assert place(desk) == [8, 8]
@@ -175,7 +176,7 @@ def test_a_front_is_built_by_hand_and_seen(desk):
     desk.locator('.row-line[data-layer="title"] .row-name').click()
     desk.get_by_label("Add a front").click()
     sheet = desk.get_by_role("dialog", name="Fronts")
-    expect(sheet.locator("[data-ready-front]")).to_have_count(20)
+    expect(sheet.locator("[data-ready-front]")).to_have_count(len(READY_FRONTS))
     sheet.get_by_label("Search fronts").fill("thin lifted")
     expect(sheet.locator("[data-ready-front]")).to_have_count(1)
     sheet.locator("[data-ready-front=lifted]").click()
@@ -206,6 +207,32 @@ def test_a_front_is_built_by_hand_and_seen(desk):
     settle(desk)
     assert title(desk)["fronts"] == []
     assert not any(name.startswith("front.") for name in title(desk)["properties"])
+
+
+def test_a_front_takes_opposite_sides_about_an_edge_with_a_cursor(desk):
+    """What a move of letters does by hinges, by turns and typed is there by hand as well."""
+    desk.locator('.row-line[data-layer="title"] .row-name').click()
+    desk.get_by_label("Add a front").click()
+    desk.get_by_role("dialog", name="Fronts").locator("[data-ready-front=zip]").click()
+    desk.wait_for_function("() => youngComet.editor.layer('title').fronts.length === 1")
+    desk.evaluate("youngComet.editor.modes.hands.player.pause()")
+    settle(desk)
+    front = title(desk)["fronts"][0]["id"]
+    card = desk.locator('#fronts [data-front="Zip"]')
+    sides = card.locator(f'.prop[data-property="front.{front}.opposite"]')
+    expect(sides).to_contain_text("Opposite sides")
+    expect(sides.locator("input")).to_be_checked()
+    card.locator(f'.prop[data-property="front.{front}.pivot"] select').select_option("left")
+    settle(desk)
+    card.get_by_label("Another property").select_option(f"front.{front}.cursor")
+    card.locator(f'.prop[data-property="front.{front}.cursor"] input').first.check(force=True)
+    settle(desk)
+    said = title(desk)["properties"]
+    assert said[f"front.{front}.pivot"]["value"] == "left"
+    assert said[f"front.{front}.cursor"]["value"] is True
+    desk.keyboard.press("Control+z")
+    settle(desk)
+    assert f"front.{front}.cursor" not in title(desk)["properties"]
 
 
 def test_a_text_that_an_expression_makes_is_written_beside_it(desk):

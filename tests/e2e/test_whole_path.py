@@ -53,7 +53,7 @@ def test_from_an_empty_project_to_an_mp4(page, server, tmp_path):
 
     # Keys set by dragging on the stage at two times, and an easing changed in the lane.
     click_stage(page, 200, 440)
-    assert page.locator(".who-row input").input_value() == "Rectangle"
+    expect(page.locator(".who-row input")).to_have_value("Rectangle")
     field(page, "position").locator(".keystate").click()
     settle(page)
     go_to(page, "1.6s")

@@ -1,8 +1,15 @@
 """A scene with arrangements, and examples of the operations on them."""
 
-from tests.build import key, layer, project
+import numpy as np
+from tests.build import CONTEXT, LIBRARY, key, layer, project
 
 from young_comet.core.model import Arrangement, Property, Stand, Step
+from young_comet.core.model.arrangements import holds_of
+from young_comet.core.model.schema import load_project
+from young_comet.core.paint import Renderer
+from young_comet.core.resolve import SceneEvaluator
+from young_comet.edits import apply_edit, parse_edit
+from young_comet.edits.apply import revert
 
 S = {"scene": "reveal"}
 
@@ -78,3 +85,42 @@ ARRANGEMENT_EXAMPLES = [
     {"kind": "tie-times", **S, "targets": [{"layer": "bow", "side": "start"}], "to": "arrangement",
      "id": "hold", "moment": "start", "offset_s": 0.0},
 ]  # fmt: skip
+
+
+RENDERER = Renderer(LIBRARY)
+
+
+def do(document, **edit):
+    edit = {**S, **edit}
+    applied = apply_edit(document, parse_edit(edit), CONTEXT)
+    assert revert(applied.project, applied.inverse) == document
+    assert load_project(applied.project.model_dump(mode="json")) == applied.project
+    return applied.project
+
+
+def within(document, arrangement, *edits, time_s=0.0):
+    edits = [edit if edit["kind"] == "together" else {**S, **edit} for edit in edits]
+    return do(document, kind="in-arrangement", arrangement=arrangement, edits=edits, time_s=time_s)
+
+
+def frames(document, times, size=(160, 90)):
+    evaluator = SceneEvaluator(document, "reveal", library=LIBRARY)
+    return [RENDERER.render(evaluator.at(t), *size).astype(np.int16) for t in times]
+
+
+def apart(one, other, times):
+    """The largest difference of any channel of any pixel at some times, in 255ths."""
+    pairs = zip(frames(one, times), frames(other, times), strict=True)
+    return max(int(np.abs(a - b).max()) for a, b in pairs)
+
+
+def holds(document):
+    return [tuple(round(t, 6) for t in hold) for hold in holds_of(document.scenes[0])]
+
+
+def stand(document, arrangement, layer_id):
+    found = next(each for each in document.scenes[0].arrangements if each.id == arrangement)
+    return found.stand(layer_id)
+
+
+FRAMES = [n * 0.04 for n in range(100)]

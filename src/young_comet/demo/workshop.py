@@ -1,4 +1,4 @@
-"""A hand-drawn tag for the children's workshop: cut paper, felt pens, twelve drawings a second."""
+"""A hand-drawn tag for the children's workshop: cut paper, felt pens, eight drawings a second."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from .parts import again, key, layer, looks, moved, scene, stack
 
 ID = "kite-workshop"
 LENGTH_S = 5.0
-# Drawings a second: rough edges are drawn anew as often.
-DRAWN = 8
+# Eight drawings a second: rough edges are other ones as often, and stay as they are between.
+DRAWN = {"value": 0, "expression": "floor(t * 8)"}
 
 
 def kite_workshop() -> list[dict[str, Any]]:
@@ -28,7 +28,14 @@ def _rough(made: dict[str, Any], amount: float = 6.0) -> dict[str, Any]:
         effects=(
             (
                 "rough-edge",
-                {"amount": amount, "scale": 34, "octaves": 2, "softness": 1.4, "flow": DRAWN},
+                {
+                    "amount": amount,
+                    "scale": 34,
+                    "octaves": 2,
+                    "softness": 1.4,
+                    "flow": 0,
+                    "seed": DRAWN,
+                },
             ),
             ("drop-shadow", {"distance": 10, "softness": 14, "opacity": 34, "contact": 30}),
         ),
@@ -90,7 +97,7 @@ def _kite() -> list[dict[str, Any]]:
             stroke__colour="#c2417a",
             drawn__to=[key(0, 0, "ease-in-out"), key(0.9, 100)],
         ),
-        effects=(("rough-edge", {"amount": 3, "scale": 12, "flow": DRAWN}),),
+        effects=(("rough-edge", {"amount": 3, "scale": 12, "flow": 0, "seed": DRAWN}),),
     )
     patches = (
         ("#f26a4b", "M0 -230 L170 -40 L0 -10 Z"),
@@ -180,7 +187,7 @@ def _words() -> list[dict[str, Any]]:
         looks(
             moved(build, pops, wobbles),
             effects=(
-                ("rough-edge", {"amount": 3, "scale": 16, "octaves": 2, "flow": DRAWN}),
+                ("rough-edge", {"amount": 3, "scale": 16, "octaves": 2, "flow": 0, "seed": DRAWN}),
                 ("drop-shadow", {"distance": 9, "softness": 10, "opacity": 40, "contact": 30}),
             ),
         ),

@@ -8,7 +8,7 @@ from typing import Any
 from ..core.catalog import MOVES, find_spec
 from ..core.model import Keyframe, Layer, Move, Property
 from ..core.resolve import SceneEvaluator
-from ..core.resolve.arranged import ArrangedProperty, Course
+from ..core.resolve.courses import ArrangedProperty, Course
 from .base import new_id
 from .layer_edits import next_name
 from .time_edits import trimmed

@@ -10,7 +10,7 @@ from ..core.catalog import FRONTS, READY_FRONTS
 from ..core.mix.beats import beats_heard
 from ..core.model import Front, Keyframe, Layer, Project, Property, Scene
 from ..core.resolve import SceneEvaluator
-from ..core.resolve.lettering import ranges_of
+from ..core.resolve.letter_units import ranges_of
 from ..core.resolve.texts import text_of
 from ..errors import DocumentError
 from .base import EditContext, LayerIds, NewId, SceneEdit, names_of, new_id, with_layers

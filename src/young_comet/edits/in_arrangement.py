@@ -11,7 +11,8 @@ from ..core.catalog import UNSEEN, arranged_spec, find_spec
 from ..core.model import Arrangement, Layer, Project, Property, PropertySpec, Scene, Stand
 from ..core.model.arrangements import holds_of, index_at, with_stand
 from ..core.model.values import Id
-from ..core.resolve.arranged import own_value, said_in
+from ..core.resolve.arranged import said_in
+from ..core.resolve.arrangement_row import own_value
 from ..core.resolve.tracks import names_of as project_names
 from .arrangement_finding import find_arrangement
 from .base import Edit, EditContext, SceneTime, find_scene, with_this

@@ -23,7 +23,6 @@ from ..core.resolve.bindings import bindings_of
 from ..core.resolve.places import SAFE_SHARE
 from ..errors import DocumentError
 from .arrange_edits import shifted_position
-from .arrangement_edits import ArrangementsToKeys
 from .base import (
     Edit,
     EditContext,
@@ -39,6 +38,7 @@ from .base import (
 from .expression_edits import with_renamed_reads
 from .layer_edits import next_name, with_references
 from .named import refuse_known
+from .standing_edits import ArrangementsToKeys
 from .time_edits import trimmed
 
 _NOT_PLAIN = (

@@ -9,9 +9,10 @@ from ..core.catalog import FRONTS
 from ..core.catalog import MOVES as WORN
 from ..core.model import Front, Keyframe, Layer, Move, Project, Property, Scene
 from ..core.model.values import Id
-from ..core.moves import TEXT_UNITS, Moment, Pose, tempo_of
+from ..core.moves import POINTS, REST, TEXT_UNITS, Moment, Pose, tempo_of
 from ..core.resolve import SceneEvaluator
-from ..core.resolve.lettering import ranges_of, unit_moments
+from ..core.resolve.letter_units import ranges_of
+from ..core.resolve.lettering import unit_moments
 from ..core.resolve.moves import Worn, worn
 from ..core.resolve.texts import text_of
 from ..errors import DocumentError
@@ -40,9 +41,13 @@ _SAID: dict[str, Callable[[Pose], float]] = {
 }
 
 
+# What goes to the opposite side where every other unit does.
+_SIDED = ("offset.x", "offset.y", "rotation", "tilt", "turn")
+
+
 class OpenMove(SceneEdit):
     """A move of a text becomes the fronts that it is made of: one for all that comes to rest alike.
-    Refused for what fronts do not say: hinges, a cursor, units that go ways of their own."""
+    Refused for what fronts do not say: units that go ways of their own."""
 
     kind: Literal["open-move"] = "open-move"
     layer: Id
@@ -90,8 +95,10 @@ def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[st
     ranges = ranges_of(evaluator, content, each.over)
     moments = unit_moments(evaluator, values, each, content, ranges)
     poses = _poses(each, moments)
-    courses = _courses(each, poses, name, field)
-    how = _how(poses)
+    courses, opposite = _courses(each, poses, name, field)
+    how = _how(poses, name, field)
+    if "flicker" in how and any(abs(each.easing.at(k / 8, 1.0) - k / 8) > _SAME for k in range(9)):
+        raise DocumentError(f"{name} flickers by an easing, which fronts do not", field=field)
     begin, end, width, order = _paced(each, len(ranges), begin, length_s, name, field)
     keys = [(begin, 0.0), (end, 100.0)] if move.phase == "arrive" else [(begin, 100.0), (end, 0.0)]
     found: list[dict[str, Property]] = []
@@ -111,11 +118,14 @@ def _fronts(evaluator: SceneEvaluator, layer: Layer, move: Move) -> list[dict[st
             xy = (said.pop(f"{pair}.x", 0.0), said.pop(f"{pair}.y", 0.0))
             if any(xy):
                 made[pair] = Property(value=xy)
-        if "wiped" in said:
-            made |= {key: Property(value=value) for key, value in how.items() if key != "seen"}
-        if "offset" in made and "seen" in how:
-            made["seen"] = Property(value=how["seen"])
         made |= {key: Property(value=value) for key, value in said.items()}
+        made |= {
+            key: Property(value=value)
+            for key, (needs, value) in how.items()
+            if not needs or not made.keys().isdisjoint(needs)
+        }
+        if opposite and not made.keys().isdisjoint(("offset", *_SIDED)):
+            made["opposite"] = Property(value=True)
         found.append(made)
     if not found:
         raise DocumentError(f"{name} does nothing to its {each.over}", field=field)
@@ -152,41 +162,72 @@ def _poses(each: Worn, moments: list[Moment]) -> list[list[Pose]]:
     """The poses of all units at each moment of their way."""
     found = []
     for step in range(_SAMPLES + 1):
-        found.append([each.drawn(step / _SAMPLES, moment) for moment in moments])
+        found.append([each.on_its_way(step / _SAMPLES, moment) for moment in moments])
     return found
 
 
-def _how(poses: list[list[Pose]]) -> dict[str, Any]:
-    """Where units are seen, and how they are wiped."""
-    found: dict[str, Any] = {}
+# What a front's property matters to.
+_TURNS = ("scale", "rotation", "tilt", "turn")
+Needs = tuple[str, ...]
+
+
+def _how(poses: list[list[Pose]], name: str, field: str) -> dict[str, tuple[Needs, Any]]:
+    """Where units are seen, how they are wiped, what they turn about, whether a cursor is with
+    them: each with the properties one of which a front must have for it to matter."""
+    found: dict[str, tuple[Needs, Any]] = {}
+    pivots = set()
     for pose in (pose for moment in poses for pose in moment):
         if pose.clipped:
-            found["seen"] = "own"
+            found["seen"] = (("offset",), "own")
         if pose.wipe is not None:
             wipe = pose.wipe
-            found |= {
-                "wipe": wipe.kind, "wipe-angle": wipe.angle_deg, "wipe-soft": wipe.softness,
-            }  # fmt: skip
+            found["wipe"] = (("wiped",), wipe.kind)
+            found["wipe-angle"] = (("wiped",), wipe.angle_deg)
+            found["wipe-soft"] = (("wiped",), wipe.softness)
+        if pose.cursor:
+            found["cursor"] = ((), True)
+        if pose.flickers:
+            found["flicker"] = ((), pose.flickers)
+        if pose != REST:
+            pivots.add(pose.pivot)
+    if len(pivots) == 1:
+        known = [edge for edge, point in POINTS.items() if point in pivots]
+        if known and known[0] != "middle":
+            found["pivot"] = (_TURNS, known[0])
+            pivots.clear()
+    if not pivots <= {POINTS["middle"]}:
+        raise DocumentError(f"{name} turns about what fronts do not say", field=field)
     return found
 
 
 def _courses(
     each: Worn, all_poses: list[list[Pose]], name: str, field: str
-) -> dict[str, tuple[float, ...]]:
-    """How far each value is at each moment of a unit's way."""
-    found: dict[str, list[float]] = {said: [] for said in _SAID}
-    for poses in all_poses:
-        for pose in poses:
-            if pose.pivot != (0.0, 0.0) or pose.cursor or pose.effects:
-                raise DocumentError(f"{name} does what fronts do not say", field=field)
-        for said, value in _SAID.items():
-            values = [value(pose) for pose in poses]
-            if max(values, default=0.0) - min(values, default=0.0) > 1e-4:
+) -> tuple[dict[str, tuple[float, ...]], bool]:
+    """How far each value is at each moment of a unit's way, and whether every other unit goes the
+    opposite way."""
+    if any(pose.effects for poses in all_poses for pose in poses):
+        raise DocumentError(f"{name} does what fronts do not say", field=field)
+    found: dict[str, tuple[float, ...]] = {}
+    turned = set()
+    for said, value in _SAID.items():
+        course = []
+        for poses in all_poses:
+            first = value(poses[0]) if poses else 0.0
+            rest = [value(pose) for pose in poses]
+            if said in _SIDED and max((abs(v - first) for v in rest), default=0.0) > 1e-4:
+                turned.add(said)
+                rest = [-v if nth % 2 else v for nth, v in enumerate(rest)]
+            if max((abs(v - first) for v in rest), default=0.0) > 1e-4:
                 raise DocumentError(
                     f"{name} takes each of its {each.over} its own way", field=field
                 )
-            found[said].append(values[0] if values else 0.0)
-    return {said: tuple(values) for said, values in found.items()}
+            course.append(first)
+        found[said] = tuple(course)
+    # All that has a side goes to the opposite one, or nothing of it.
+    sided = {said for said in _SIDED if any(abs(value) > _SAME for value in found[said])}
+    if turned and turned != sided:
+        raise DocumentError(f"{name} takes each of its {each.over} its own way", field=field)
+    return found, bool(turned)
 
 
 def _alike(
@@ -202,6 +243,9 @@ def _alike(
         groups.setdefault(shape, {})[said] = round(most, 4)
     found: list[tuple[str, dict[str, float]]] = []
     for shape, group in groups.items():
+        if set(shape[:-1]) == {1.0} and shape[-1] == 0:  # there or not
+            found.append(("step-end", group))
+            continue
         own = tuple(round(1 - each.easing.at(n / _SAMPLES, 1.0), 4) for n in range(_SAMPLES + 1))
         near = all(abs(a - b) < 2e-4 for a, b in zip(shape, own, strict=True))
         profile = str(each.params.get("easing", "linear")) if near else _linear(shape)

@@ -13,14 +13,10 @@ from ..errors import DocumentError
 from .arrange_edits import AlignLayers, DistributeLayers, KeepAligned, MovePivot
 from .arrangement_edits import (
     AddArrangement,
-    AddToArrangements,
-    ArrangementsToKeys,
     ChangeArrangement,
     OrderArrangement,
     RemoveArrangements,
     RetimeArrangement,
-    SameInAll,
-    StandLayers,
 )
 from .base import Edit, EditContext
 from .beat_edits import BeatsToMarks, CountBeats, MoveBeat, SetBeats, TapBeats
@@ -100,6 +96,7 @@ from .shape_edits import EditPath, JoinShapes, OutlineLayers, Recolour, SliceLay
 from .slot_edits import AddSlot, AnimateSlot, FillSlot, RemoveSlot
 from .sound_edits import PlaceSound, SeparateSound
 from .stagger_edits import Stagger
+from .standing_edits import AddToArrangements, ArrangementsToKeys, SameInAll, StandLayers
 from .swap_edits import CrossKeys, SwapLines
 from .text_edits import EditText, StyleStretch, WriteText
 from .tie_edits import CutTies, SetPhases, TieInRow, TieTimes

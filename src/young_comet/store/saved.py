@@ -11,7 +11,8 @@ import jsonpatch
 from sqlalchemy import select
 
 from ..core.catalog import check_project
-from ..core.catalog.mending import mend_project, place_in_words
+from ..core.catalog.mending import mend_project
+from ..core.catalog.unread import place_in_words
 from ..core.model import Project, load_project
 from ..edits.patch import Patch
 from ..edits.patched import patched

@@ -183,6 +183,25 @@ def test_frames_are_the_same_whatever_was_kept_or_asked_before():
         assert np.array_equal(mine, fresh.render(evaluator.frame(number), 320, 180)), number
 
 
+@pytest.mark.parametrize("colour", ["#ff0000", "#ff000066"])
+@pytest.mark.parametrize("fill", ["flat", "linear"])
+def test_an_edge_that_boils_is_the_same_whatever_was_kept_of_its_form(colour, fill):
+    """Its distances are kept once they have been asked for again; only the noise is new."""
+    panel = box("panel", (120.0, 70.0), colour, fill__kind=fill,
+                effect__e__flow=[key(0, 0.0), key(2, 3.0)], effect__e__softness=[key(0, 1.0), key(2, 9.0)])  # fmt: skip
+    panel = panel.model_copy(update={"effects": (Effect(id="e", kind="rough-edge"),)})
+    document = clear(panel)
+    used, evaluator = Renderer(MediaLibrary(NoAssets())), SceneEvaluator(document, "reveal")
+    pictures = set()
+    for number in (0, 5, 10, 11, 12, 12, 30):
+        frame = evaluator.frame(number)
+        mine = used.render(frame, 320, 180, transparent=True).copy()
+        fresh = Renderer(MediaLibrary(NoAssets())).render(frame, 320, 180, transparent=True)
+        assert np.array_equal(mine, fresh), number
+        pictures.add(mine.tobytes())
+    assert len(pictures) == 6
+
+
 @pytest.mark.parametrize(
     "kinds", [("brightness-contrast", "glow"), ("glow", "brightness-contrast")]
 )

@@ -213,3 +213,22 @@ print(",".join(sorted(missing)))
         [sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=300
     )
     assert done.stdout.strip() == ""
+
+
+@pytest.mark.parametrize("part", [False, True])
+def test_pictures_laid_beside_each_other_share_what_a_pixel_has(part):
+    """X Rendering Extension 0.11, DisjointOver: Fa = 1, Fb = min(1, (1 - as) / ab)."""
+    low, top = some_pixels(1), some_pixels(2)
+    keep = np.minimum(1.0, (255.0 - top[..., 3]) / np.maximum(low[..., 3], 1.0))
+    wanted = top + low * keep[..., None]
+    given = np.zeros((40, 90, 4), np.uint8)
+    given[:, 20:70] = low
+    into = given[:, 20:70] if part else low.copy()
+    blends.lay_beside(into, top)
+    assert np.abs(into - wanted).max() < 1.5
+    assert (into[..., :3].max(axis=2) <= into[..., 3]).all()
+    assert not given[:, :20].any() and not given[:, 70:].any()
+    half = np.full((1, 1, 4), 128, np.uint8)
+    other = np.full((1, 1, 4), 127, np.uint8)
+    blends.lay_beside(half, other)
+    assert half.tolist() == [[[255, 255, 255, 255]]], "edges that meet close"

@@ -13,7 +13,8 @@ from tests.edits.arrangements_desk import arranged, row
 from young_comet.core.model import Arrangement, Property, Stand, Step
 from young_comet.core.model.arrangements import holds_of, index_at
 from young_comet.core.resolve import SceneEvaluator
-from young_comet.core.resolve.arranged import arc_handles, courses_of
+from young_comet.core.resolve.arranged import courses_of
+from young_comet.core.resolve.arrangement_way import arc_handles
 from young_comet.core.resolve.tracks import names_of
 
 

@@ -60,6 +60,70 @@ def test_at_progress_1_a_text_is_exactly_as_at_rest_and_displaced_before(name, b
     assert one == content(titled())
 
 
+SIDED = ("offset", "rotation", "skew", "tilt", "turn", "apart", "way")
+
+
+@pytest.mark.parametrize("name", DISPLACED)
+@pytest.mark.parametrize("pivot", ["middle", "left", "bottom", "block"])
+def test_opposite_sides_turn_what_has_a_side_and_nothing_else(name, pivot):
+    front = {name: DISPLACED[name], "pivot": pivot, "width": 2.0, "progress": 30.0}
+    one, other = (draw(titled({**front, "opposite": which})) for which in (False, True))
+    assert np.array_equal(one, other) == (name not in SIDED)
+    there = draw(titled({**front, "opposite": True, "progress": 100.0}))
+    assert np.array_equal(there, draw(titled()))
+
+
+@pytest.mark.parametrize("name", DISPLACED)
+def test_chance_is_for_what_has_a_side_and_nothing_else(name):
+    front = {name: DISPLACED[name], "width": 2.0, "progress": 30.0}
+    one, other = (draw(titled({**front, "chance": by})) for by in (0.0, 100.0))
+    assert np.array_equal(one, other) == (name not in SIDED)
+    there = draw(titled({**front, "chance": 100.0, "progress": 100.0}))
+    assert np.array_equal(there, draw(titled()))
+
+
+def test_by_chance_each_letter_goes_its_own_way_as_far_as_said():
+    words = "Gullwing Bay Kite Week " * 12
+    front = {"offset": (100.0, -60.0), "rotation": 40.0, "progress": 0.0}
+
+    def places(**more):
+        return [unit.place for unit in content(titled({**front, **more}, words=words)).units]
+
+    whole = places(chance=100.0)
+    for name, most in (("dx", 100), ("dy", 60), ("rotation_deg", 40)):
+        ways = np.array([getattr(place, name) for place in whole]) / most
+        assert np.abs(ways).max() <= 1 and np.abs(ways).max() > 0.9
+        # As even as chance is: mean and deviation of an even distribution over -1..1.
+        assert ways.mean() == pytest.approx(0, abs=3 * 0.577 / len(ways) ** 0.5)
+        assert ways.std() == pytest.approx(3**-0.5, abs=0.06)
+    across, down = (np.array([getattr(place, name) for place in whole]) for name in ("dx", "dy"))
+    assert abs(np.corrcoef(across, down)[0, 1]) < 0.2, "x tells nothing of y"
+    assert places(chance=100.0) == whole and places(chance=100.0, seed=2.0) != whole
+    for half, full in zip(places(chance=50.0), whole, strict=True):
+        assert half.dx == pytest.approx((100 + full.dx) / 2)
+
+
+@pytest.mark.parametrize("progress", [0.0, 20.0, 50.0, 80.0])
+def test_what_flickers_is_displaced_or_at_rest_by_chance(progress):
+    words = "Gullwing Bay Kite Week " * 8
+    front = {"offset": (0.0, -50.0), "width": 1000.0, "profile": "linear", "flicker": 10.0,
+             "progress": progress}  # fmt: skip
+    still = {
+        u.first: u.place for u in content(titled({**front, "flicker": 0.0}, words=words)).units
+    }
+    document, there, seen, near = titled(front, words=words), 0, [], 0.0
+    for step in range(12):
+        found = {u.first: u.place for u in content(document, 0.1 * step + 0.02).units}
+        assert all(still[first] == place for first, place in found.items())
+        later = content(document, 0.1 * step + 0.09).units
+        assert {u.first for u in later} == set(found), "ten times a second, not oftener"
+        seen.append(set(found))
+        there += len(still) - len(found)
+        near += sum((1 + place.dy / 50) ** 0.8 for place in still.values())
+    assert there == pytest.approx(near, abs=3 * (12 * len(still) / 4) ** 0.5)
+    assert len({frozenset(each) for each in seen}) == (1 if progress == 0 else 12)
+
+
 def test_every_displaced_property_is_tried():
     specs = {spec.id for spec in FRONTS.declared("front")}
     spread = {
@@ -76,6 +140,8 @@ def test_every_displaced_property_is_tried():
         "path",
     }
     spread |= {"wipe", "wipe-angle", "wipe-soft"}
+    spread |= {"opposite", "cursor"}  # with what opens into them, below
+    spread |= {"chance", "flicker"}  # above
     assert specs == {*DISPLACED, "box"} | spread
 
 
@@ -235,6 +301,7 @@ def test_a_move_opened_into_its_fronts_looks_as_it_did(move, over, phase):
     length = made.arrive_s if phase == "arrive" else made.leave_s
     for share in (0.12, 0.37, 0.5, 0.81):
         at = begin + share * length
+        assert content(worn, at).cursor == content(opened.project, at).cursor
         before, now = (content(d, at).units for d in (worn, opened.project))
         for one in before:
             other = next((u for u in now if u.first == one.first), None)
@@ -263,7 +330,77 @@ def test_most_moves_of_letters_are_made_of_fronts():
         except DocumentError:
             continue
         opened += 1
-    assert opened >= 16, opened
+    assert opened == len(OPENED), "all of them"
+
+
+@pytest.mark.parametrize("values", [{"how": "turn"}, {"how": "slide", "side": "left"}])
+@pytest.mark.parametrize("phase", ["arrive", "leave"])
+def test_by_turns_opens_into_a_front_by_turns(values, phase):
+    document = titled(words="Kite Wind Bay")
+    worn = applied(document, {"kind": "wear-move", "scene": "reveal", "layers": ["title"], "id": "m",
+                              "move": "alternate", "phase": phase, "values": {"spread.over": "letters", **values}}).project  # fmt: skip
+    opened = applied(
+        worn, {"kind": "open-move", "scene": "reveal", "layer": "title", "move": "m"}
+    ).project
+    (after,) = opened.scenes[0].layers
+    turned = [f for f in after.fronts if after.properties.get(f"front.{f.id}.opposite")]
+    assert len(turned) == 1
+    (made,) = worn.scenes[0].layers
+    at = 0.4 * made.arrive_s if phase == "arrive" else made.end_s - 0.6 * made.leave_s
+    signs = []
+    for one, other in zip(content(worn, at).units, content(opened, at).units, strict=True):
+        for name, ours, theirs in zip(one.place._fields, other.place, one.place, strict=True):
+            assert ours == pytest.approx(
+                theirs, abs=0.03 if name in ("sx", "sy", "opacity") else 0.6
+            ), name
+        signs.append([v > 0 for v in other.place])
+    assert signs[0] != signs[1] and signs[0] == signs[2]
+
+
+@pytest.mark.parametrize("move", ["turn-in", "spin"])
+@pytest.mark.parametrize("hinge", ["left", "right", "top", "bottom"])
+def test_hinges_open_into_fronts_that_turn_about_an_edge(move, hinge):
+    document = titled(words="Kite Wind")
+    values = {"spread.over": "words", "hinge": hinge}
+    if move == "turn-in":  # an edge matters to turns about an axis along it
+        values["axis"] = "x" if hinge in ("top", "bottom") else "y"
+    worn = applied(document, {"kind": "wear-move", "scene": "reveal", "layers": ["title"], "id": "m",
+                              "move": move, "phase": "arrive", "values": values}).project  # fmt: skip
+    opened = applied(
+        worn, {"kind": "open-move", "scene": "reveal", "layer": "title", "move": "m"}
+    ).project
+    (made,) = worn.scenes[0].layers
+    about_middle = {
+        k: v for k, v in opened.scenes[0].layers[0].properties.items() if not k.endswith("pivot")
+    }
+    (front,) = opened.scenes[0].layers
+    other = front.model_copy(update={"properties": about_middle})
+    scene = opened.scenes[0].model_copy(update={"layers": (other,)})
+    middle = opened.model_copy(update={"scenes": (scene,)})
+    told = []
+    for share in (0.2, 0.4, 0.6):
+        at = share * made.arrive_s
+        as_worn, as_front, otherwise = (
+            draw(d, time_s=at).astype(int) for d in (worn, opened, middle)
+        )
+        apart = np.abs(as_worn - as_front).mean()
+        assert apart < 0.15, share
+        told.append(np.abs(as_worn - otherwise).mean() > max(2 * apart, 0.03))
+    assert any(told), "about its middle it looks otherwise"
+
+
+def test_a_front_types_with_a_cursor():
+    typed = {
+        "opacity": -100.0,
+        "width": 1.0,
+        "profile": "step-end",
+        "cursor": True,
+        "progress": 50.0,
+    }
+    assert content(titled(typed)).cursor
+    assert not content(titled({**typed, "progress": 100.0})).cursor, "it is gone when all is typed"
+    shown = draw(titled(typed)).astype(int) - draw(titled({**typed, "cursor": False}))
+    assert (np.abs(shown).max(axis=2) > 60).sum() > 20
 
 
 def test_long_words_come_last_letter_by_letter_too():

@@ -4,6 +4,7 @@ land, and that their box holds them."""
 from __future__ import annotations
 
 import itertools
+import math
 
 import numpy as np
 import pytest
@@ -284,6 +285,18 @@ def test_the_painted_box_holds_all_that_is_painted_of_units(name, by):
                 assert left - 1 <= x <= right + 1 and top - 1 <= y <= foot + 1
 
 
+@pytest.mark.parametrize("name", ["rotation", "skew", "scale", "offset", "outline", "turn"])
+def test_the_painted_box_is_hardly_larger_than_what_is_painted(name):
+    """Blurs, shadows and rough edges are worked out over it: 60 px of nothing about a text cost as
+    much as the text."""
+    document = titled({"by": "letters", "progress": 10.0, "width": 3.0, name: DISPLACED[name]})
+    box = content(document).painted_box(MediaLibrary(NoAssets()), 1.0)
+    seen = np.argwhere(draw(document)[..., 1] > 0) - (90, 160)
+    (top, left), (foot, right) = seen.min(axis=0), seen.max(axis=0) + 1
+    room = (left - box[0], top - box[1], box[2] - right, box[3] - foot)
+    assert min(room) >= -1 and max(room) < 24
+
+
 def test_lines_of_a_box_land_on_marks_as_they_are_broken():
     words = "Hold on to the wind and let go of it"
     document = titled(words=words, text__size=24.0, text__box="box", text__box_size=[120.0, 150.0])
@@ -317,3 +330,92 @@ def test_words_land_on_the_beats_of_what_is_heard():
     keys = made.properties["front.f.progress"].keys
     landed = [key.time_s for key in keys[1::2]] if len(keys) == 6 else [key.time_s for key in keys]
     assert set(np.round(np.array(beats[:3]) - title.start_s, 3)) <= set(np.round(landed, 3))
+
+
+LED = {
+    "window of the line": {"offset": (0.0, 30.0), "seen": "line", "progress": 45.0, "width": 5.0},
+    "window of the word": {"offset": (0.0, -30.0), "seen": "word", "progress": 45.0, "width": 5.0},
+    "window of its own": {"offset": (12.0, 20.0), "seen": "own", "progress": 45.0, "width": 5.0},
+    "halves of letters": {"apart": (9.0, 2.0), "progress": 30.0, "width": 4.0},
+    "halves of words": {"by": "words", "apart": (14.0, 0.0), "progress": 20.0, "width": 2.0},
+    "edges": {"rotation": 40.0, "pivot": "left", "progress": 30.0, "width": 4.0},
+}
+
+
+BEHIND = {"behind__across": "word", "behind__colour": "#ffb44a", "behind__padding": [8.0, 5.0],
+          "behind__radius": 7.0, "behind__skew": 12.0}  # fmt: skip
+
+
+@pytest.mark.parametrize("turned", [0.0, 25.0])
+@pytest.mark.parametrize("case", [*LED, "rolled", "boxes", "box", "highlighter"])
+def test_on_a_straight_path_letters_are_as_on_a_turned_line(case, turned):
+    """Windows, halves and wheels along a straight path are those of the same line without one,
+    turned as the path is about where it stands."""
+    values = {"text__size": 34.0, "stroke__width": 0.0}
+    if case == "rolled":
+        values |= {"number__shows": "number", "number__value": 47.6, "number__rolls": True}
+    if case in ("boxes", "box", "highlighter"):
+        values |= {**BEHIND, "behind__across": "block" if case == "box" else "word"}
+    fronts = [LED[case]] if case in LED else []
+    if case == "highlighter":
+        fronts = [{"by": "words", "box": -100.0, "width": 1.0, "progress": 40.0}]
+    words = "# kites" if case == "rolled" else "Kite Wind"
+    flat = titled(*fronts, words=words, **values)
+    evaluator = SceneEvaluator(flat, "reveal")
+    stands = evaluator.set_text(content(flat)).lines[0].baseline
+    way = np.array([math.cos(math.radians(turned)), math.sin(math.radians(turned))])
+    (x0, y0), (x1, y1) = -200 * way, 200 * way
+    led = titled(*fronts, words=words, text__path=f"M{x0} {y0} L{x1} {y1}", **values)
+    # What stands on the path stands at the layer's place: the line is moved there, then turned.
+    x, y = np.array([160.0, 90.0]) + stands * np.array([way[1], -way[0]])
+    (made,) = flat.scenes[0].layers
+    place = {"position": Property(value=(float(x), float(y))), "rotation": Property(value=turned)}
+    there = made.model_copy(update={"properties": {**made.properties, **place}})
+    scene = flat.scenes[0].model_copy(update={"layers": (there,)})
+    one, other = (draw(d, time_s=0.5).astype(int) for d in (
+        flat.model_copy(update={"scenes": (scene,)}), led))  # fmt: skip
+    rest = draw(titled(words=words, **values), time_s=0.5).astype(int)
+    assert (rest[..., 2] > 128).sum() > 300, "there is something to see"
+    apart = np.abs(one - other).max(axis=2)
+    assert (apart > 60).sum() <= (12 if turned else 4), (apart > 60).sum()
+    assert apart.mean() < (0.25 if turned else 0.1)
+
+
+@pytest.mark.parametrize("way", ["M-110 40 C-70 -60 70 -60 110 40", "M-100 0 Q0 90 100 0"])
+def test_halves_on_a_bend_are_the_letters_again_when_they_are_together(way):
+    """Both halves of every letter are there once: laid where they belong they give the letters,
+    and nothing of a letter is in neither half."""
+    resting = draw(titled(words="Kite", text__path=way, stroke__width=0.0), time_s=0.5).astype(int)
+    for by in ("letters", "words"):
+        near = {"by": by, "apart": (0.02, 0.0), "progress": 0.0}
+        found = draw(titled(near, words="Kite", text__path=way, stroke__width=0.0), time_s=0.5)
+        # Along the cut both halves cover a pixel in part.
+        apart = np.abs(found.astype(int) - resting).max(axis=2)
+        assert (apart > 90).sum() == 0 and (apart > 20).sum() < 150, ((apart > 20).sum(), by)
+
+
+@pytest.mark.parametrize("across", ["block", "line", "word"])
+@pytest.mark.parametrize(
+    "way", ["M-110 40 C-70 -60 70 -60 110 40", "M-90 0 A90 60 0 1 1 90 0", "M40 0 L80 0"]
+)
+def test_boxes_behind_a_text_go_along_its_path(across, way):
+    """Around every letter there is the box's colour; it is within what the layer says it paints."""
+    values = {**BEHIND, "behind__across": across, "text__path": way, "stroke__width": 0.0,
+              "text__size": 26.0, "behind__skew": 0.0, "behind__padding": [10.0, 9.0]}  # fmt: skip
+    document = titled(words="Kite Wind", **values)
+    found, plain = (draw(d, time_s=0.5).astype(int) for d in (
+        document, titled(words="Kite Wind", **{**values, "behind__across": "none"})))  # fmt: skip
+    letters = plain[..., 0] > 200
+    assert letters.sum() > 200
+    about = np.zeros_like(letters)
+    for dx, dy in ((0, 0), (3, 0), (-3, 0), (0, 3), (0, -3)):
+        about |= np.roll(letters, (dy, dx), (0, 1))
+    rim = about & (plain[..., :3].max(axis=2) < 10)
+    orange = (found[..., 2] > 200) & (found[..., 0] < 120)
+    assert rim.sum() > 100 and orange[rim].mean() > 0.97
+    evaluator = SceneEvaluator(document, "reveal")
+    left, top, right, foot = content(document).painted_box(MediaLibrary(NoAssets()), 1.0)
+    rows, columns = np.nonzero(found[..., :3].max(axis=2) > 10)
+    place = evaluator.layer(evaluator.find("title"), 0.5).matrix
+    assert place.e + left - 1 <= columns.min() and columns.max() <= place.e + right + 1
+    assert place.f + top - 1 <= rows.min() and rows.max() <= place.f + foot + 1

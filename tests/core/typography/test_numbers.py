@@ -146,11 +146,12 @@ def test_rolling_digits_are_drawn_on_every_text(more):
     assert draw(check_project(made)).shape == (180, 320, 4)
 
 
-def test_on_a_path_a_number_does_not_roll():
-    """There is no room there: it is shown as it is, and not as the next one."""
-    way = "M-100 0 H100"
-    rolled = draw(counted(7.1, text__path=way))
-    assert np.array_equal(rolled, draw(counted(7.1, text__path=way, number__rolls=False)))
+def test_on_a_path_a_number_rolls_between_whole_ones():
+    way = "M-100 0 C-50 -60 50 -60 100 0"
+    for value, rolls in ((7.0, False), (7.4, True)):
+        rolled = draw(counted(value, text__path=way))
+        still = draw(counted(value, text__path=way, number__rolls=False))
+        assert np.array_equal(rolled, still) != rolls
 
 
 def test_rolling_digits_go_along_with_fronts_and_have_no_seam_in_motion_blur():

@@ -7,7 +7,7 @@ import math
 import pytest
 import uharfbuzz as hb
 from bidi import get_display
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from young_comet.core.typography import FontLibrary, bidi
@@ -75,7 +75,8 @@ def test_glyphs_stand_where_harfbuzz_alone_has_them(family, text, features):
 @pytest.mark.parametrize(
     ("family", "text"),
     [("noto-sans-hebrew", "שבוע העפיפונים"), ("noto-sans-arabic", "مرحبا بالعالم"),
-     ("noto-sans-devanagari", "नमस्ते दुनिया"), ("noto-sans-thai", "ว่าวกลางลม")],
+     ("noto-sans-devanagari", "नमस्ते दुनिया"), ("noto-sans-thai", "ว่าวกลางลม"),
+     ("noto-emoji", "🪁 ⛵🎉 👩‍🚀 👍🏽 🏳️‍🌈 🇫🇮 1️⃣")],
 )  # fmt: skip
 def test_other_scripts_are_shaped_as_harfbuzz_shapes_them(family, text):
     """In faces that no typeface lists: they are asked for what the chosen one lacks. Each word by
@@ -101,21 +102,72 @@ def test_all_scripts_have_a_face_and_a_licence():
         )
 
 
-MIXED = st.text(alphabet="ab 12,.-()אבג دمر", max_size=24)
+@pytest.mark.parametrize("emoji", ["🪁", "👩‍🚀", "👨‍👩‍👧", "🏳️‍🌈", "👍🏽", "🇫🇮", "1️⃣", "❤️"])
+def test_an_emoji_is_one_letter_with_an_outline(emoji):
+    """However many characters it is made of: one cell for the caret, one unit for fronts."""
+    spans = [(0, 1), (1, 1 + len(emoji)), (1 + len(emoji), 2 + len(emoji))]
+    assert list(units_of(f"a{emoji}b", "letters")) == spans
+    layout = lay_out(LIBRARY, f"a{emoji}b", style())
+    assert not layout.absent
+    cells = [(cell.first, cell.last) for cell in layout.lines[0].cells]
+    assert cells == spans
+    ink = layout.outline_between(1, 1 + len(emoji))
+    left, top, right, foot = ink.bounds
+    assert 20 < right - left < 70 and 20 < foot - top < 70
 
 
-@given(MIXED)
-def test_the_order_of_mixed_letters_is_that_of_the_algorithm_as_a_whole(text):
-    """Our order by levels against python-bidi's own display of the same line, without its mirrored
-    brackets."""
+def test_a_sign_is_an_emoji_where_it_asks_to_be_one():
+    plain, asked = (lay_out(LIBRARY, text, style()).glyphs[0].face for text in ("❤", "❤️"))
+    emoji = LIBRARY.typeface("noto-emoji").faces[0]
+    assert asked is emoji and plain is not emoji
+    digit = lay_out(LIBRARY, "1", style()).glyphs[0].face
+    assert digit is not emoji, "a digit alone stays one"
+
+
+STEERING = "\u200e\u200f\u2066\u2067\u2068\u2069"
+MIXED = st.text(alphabet="ab 12,.-()[]אבג دمر%" + STEERING, max_size=24)
+# Isolates within each other, each with its end.
+ISOLATED = st.recursive(
+    st.text(alphabet="ab 12,.-()[]אבג دمر%", max_size=6),
+    lambda inner: st.builds(
+        "".join,
+        st.lists(
+            st.one_of(
+                st.text(alphabet="ab 1-()[]אדم", max_size=4),
+                st.builds("{0}{1}\u2069".format, st.sampled_from("\u2066\u2067\u2068"), inner),
+            ),
+            max_size=4,
+        ),
+    ),
+    max_leaves=6,
+)
+
+
+@given(st.one_of(MIXED, ISOLATED))
+@settings(max_examples=400)
+def test_the_order_of_mixed_letters_is_that_of_another_algorithm(text):
+    """Our order by ICU's levels against python-bidi's display of the same line, which follows
+    another library (paired brackets and isolates included)."""
     base, found = bidi.levels(text)
     levels = bidi.of_line(text, base, found)
     seen = "".join(text[i] for i in bidi.in_order(levels))
-    plain = text.translate(str.maketrans("()", "--"))
-    theirs = get_display(plain)
-    if "(" in text or ")" in text:
-        return  # paired brackets: the levels know no rule N0
-    assert seen == theirs
+    steering = str.maketrans("", "", STEERING)
+    assert seen.translate(steering) == get_display(text).translate(steering)
+
+
+def test_brackets_about_what_runs_right_belong_to_it():
+    """The first example of rule N0 in UAX 9: both brackets have the direction of what is around
+    them, where only the opening one had it by what stands beside it."""
+    base, found = bidi.levels("אב (גד[&hi]) xy")
+    assert base == 1
+    assert [found[at] for at in (3, 6, 10, 11)] == [1, 1, 1, 1]
+    assert bidi.levels("a (אב) b")[1] == (0, 0, 0, 1, 1, 0, 0, 0)
+
+
+def test_levels_count_characters_where_icu_counts_units():
+    assert bidi.levels("a\U0001f600א\U0001f600b")[1] == (0, 0, 1, 0, 0)
+    assert bidi.levels("א\ud800")[0] == 1
+    assert len(bidi.levels("א" + "(b" * 10_001)[1]) == 20_003, "too long to be ordered: one way"
 
 
 ANY = st.text(alphabet="ab \n\t-1.fiWאבé\u0301\u200d\U0001f600", max_size=30)

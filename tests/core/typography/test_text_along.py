@@ -10,7 +10,7 @@ from tests.build import NoAssets, draw, key, layer
 from tests.looked import clear
 
 from young_comet.core.frame.contents import TextUnit
-from young_comet.core.frame.lettered import unit_map
+from young_comet.core.frame.contents.text_units import unit_map
 from young_comet.core.frame.units import UnitPlace
 from young_comet.core.geometry.bezier import PathSegment
 from young_comet.core.geometry.trail import Trail, trail
@@ -184,8 +184,7 @@ def test_letters_of_a_text_on_a_path_rise_square_to_it():
     content = evaluator.at(0.0).layers[0].content
     layout = content.layout(MediaLibrary(NoAssets()))
     unit = TextUnit(0, 1, UnitPlace(dy=-40.0))
-    box = layout.outline.bounds
-    x, y = unit_map(unit, box, layout.turned_deg(0, 1))((100.0, 0.0))
+    x, y = unit_map(unit, layout.outline, layout.turned_deg(0, 1))((100.0, 0.0))
     assert (x, y) == (pytest.approx(140, abs=0.5), pytest.approx(0, abs=3))
 
 

@@ -8,17 +8,9 @@ from typing import Any, TypeVar
 
 from ...errors import DocumentError
 from ..expressions import ExpressionError, compile_expression
-from ..model.document import (
-    EffectSet,
-    Keyframe,
-    Layer,
-    Project,
-    Property,
-    SavedMove,
-    Scene,
-    SetEffect,
-)
+from ..model.document import EffectSet, Layer, Project, SavedMove, Scene, SetEffect
 from ..model.kinds import Kind, check_easing
+from ..model.property import Keyframe, Property
 from ..model.specs import PropertySpec
 from ..timing import parse_easing
 from .arrangements import check_arrangements

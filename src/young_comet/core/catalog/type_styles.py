@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from ...errors import DocumentError
-from ..model.document import Layer, Property, TypeStyle
+from ..model.document import Layer, TypeStyle
+from ..model.property import Property
 from ..model.specs import PropertySpec
 from .kinds import layer_kind
 

@@ -15,6 +15,7 @@ from .patterns import PATTERNS
 from .rays import RAYS
 from .reshape import RESHAPES
 from .reveal import REVEALS
+from .rough import ROUGH
 from .style import STYLES
 
 FAMILIES = (
@@ -23,7 +24,7 @@ FAMILIES = (
 )  # fmt: skip
 
 EFFECTS: Registry[EffectKind] = Registry("an effect")
-EFFECTS.add(*BLURS, *COLOURS, *LIGHTS, *STYLES, *BENDS, *RESHAPES)
+EFFECTS.add(*BLURS, *COLOURS, *LIGHTS, *STYLES, *BENDS, *RESHAPES, *ROUGH)
 EFFECTS.add(*FIELDS, *RAYS, *PATTERNS, *COUNTERS, *FLARES, *PARTICLES, *REVEALS, *KEYS)
 
 __all__ = [

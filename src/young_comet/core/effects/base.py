@@ -36,14 +36,14 @@ class Work:
     is needed; ``box`` the layer's content, ``painted`` the box of what it really paints and
     ``frame`` the scene's frame, in the layer's space.
     ``picture`` gives another layer as it lies over this one, over a region; ``table`` a colour
-    table by its hash; ``text`` the outline of a word in a typeface, weight and size, centred on
-    (0, 0). ``keep`` gives what was made under a key before, or makes it: for fields that depend
-    on nothing else. Times are seconds from the layer's start; ``length_s`` is its length, ``fps``
-    the scene's frame rate. ``fresh`` is true for the first effect, when nothing lies beyond
-    ``painted``; ``continued`` where the layer goes on beyond what it is given, as backdrops and
-    treatments do; ``owned`` where a raster belongs to this chain of effects alone, so that an
-    effect may change it in place. ``source`` names the raster an effect is given, where it has
-    a name.
+    table by its hash; ``text`` the outline of a word in a typeface, weight and size, centred on (0,
+    0). ``keep`` gives what was made under a key before, or makes it: for fields that depend on
+    nothing else; ``keep_again`` keeps only what has been asked for before. Times are seconds from
+    the layer's start; ``length_s`` is its length, ``fps`` the scene's frame rate. ``fresh`` is true
+    for the first effect, when nothing lies beyond ``painted``; ``continued`` where the layer goes
+    on beyond what it is given, as backdrops and treatments do; ``owned`` where a raster belongs to
+    this chain of effects alone, so that an effect may change it in place. ``source`` names the
+    raster an effect is given, where it has a name.
     """
 
     scale: float
@@ -64,6 +64,9 @@ class Work:
     source: bytes = b""
     keep: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = lambda key, make: (
         make()
+    )
+    keep_again: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = (
+        lambda key, make: make()
     )
 
     def at(self, point: Point) -> Point:
@@ -88,8 +91,9 @@ class Work:
         return self.region(self.box)
 
     def kept(self, key: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray:
-        """What was made of the raster given under a key before, or is made now."""
-        return self.keep((self.source, *key), make) if self.source else make()
+        """What was made of the raster given under a key before, or is made now. It is kept once it
+        has been asked for again: most rasters are other ones in the next frame."""
+        return self.keep_again((self.source, *key), make) if self.source else make()
 
     def needing(self, area: Region) -> Work:
         """The same work where another region is asked for."""
@@ -229,6 +233,11 @@ def join(a: Region, b: Region) -> Region:
     if b[0] >= b[2] or b[1] >= b[3]:
         return a
     return (min(a[0], b[0]), min(a[1], b[1]), max(a[2], b[2]), max(a[3], b[3]))
+
+
+def size_of(region: Region) -> int:
+    """How many pixels a region has."""
+    return max(0, region[2] - region[0]) * max(0, region[3] - region[1])
 
 
 def own_pixels(raster: Raster, work: Work) -> np.ndarray:

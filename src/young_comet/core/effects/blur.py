@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from itertools import pairwise
 
 import cv2
@@ -11,6 +12,7 @@ import numpy as np
 from ..pixels import blur as blurs
 from ..pixels.blend import blend_towards, scale_by
 from ..pixels.ink import Ink, ink_of
+from ..pixels.mean import mean_of_rows
 from ..pixels.raster import Raster, empty
 from ..pixels.whole import times_cover
 from .alphas import alpha_in
@@ -30,6 +32,7 @@ from .base import (
     place,
     region_of,
     room_for,
+    size_of,
 )
 
 _EDGES = choice(
@@ -109,23 +112,24 @@ def _accumulated(raster: Raster, region: Region, maps: list[np.ndarray], continu
     width, height = region[2] - region[0], region[3] - region[1]
     if width <= 0 or height <= 0 or raster.is_empty:
         return Raster(empty(0, 0), region[0], region[1])
-    total = np.zeros((height, width, 4), np.float32)
     beyond = cv2.BORDER_REPLICATE if continued else cv2.BORDER_CONSTANT
     source = cv2.copyMakeBorder(raster.pixels, 1, 1, 1, 1, beyond)
-    for m in maps:
-        matrix = m.copy()
-        # Into the arrays' own pixel centres; the source has a border of one pixel.
-        matrix[:, 2] += m[:, :2] @ np.array([region[0] + 0.5, region[1] + 0.5]) - 0.5
-        matrix[:, 2] -= np.array([raster.left - 1, raster.top - 1])
-        cv2.accumulate(
-            cv2.warpAffine(
-                source, matrix, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+    # Into the arrays' own pixel centres; the source has a border of one pixel.
+    corner = np.array([region[0] + 0.5, region[1] + 0.5])
+    into = np.array([raster.left - 1, raster.top - 1]) + 0.5
+    matrices = [np.column_stack([m[:, :2], m[:, 2] + m[:, :2] @ corner - into]) for m in maps]
+
+    def rows(matrix: np.ndarray) -> Callable[[int, int], np.ndarray]:
+        def taken(first: int, last: int) -> np.ndarray:
+            moved = np.column_stack([matrix[:, :2], matrix[:, 2] + matrix[:, 1] * first])
+            return cv2.warpAffine(
+                source, moved, (width, last - first), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
                 borderMode=beyond,
-            ),
-            total,
-        )  # fmt: skip
-    mean = total * np.float32(1 / len(maps))
-    return Raster(np.rint(mean).astype(np.uint8), region[0], region[1])
+            )  # fmt: skip
+
+        return taken
+
+    return Raster(mean_of_rows([rows(m) for m in matrices], width, height), region[0], region[1])
 
 
 def _about(centre: tuple[float, float], a: float, b: float) -> np.ndarray:
@@ -146,9 +150,7 @@ def _zoom(raster: Raster, p: Params, work: Work) -> Raster:
     path = amount * _far(raster, centre, work)
     if path < 0.5:
         return raster
-    count = int(min(48, max(4, path / 2)))
-    steps = [1 + amount * (i / (count - 1) - 0.5) for i in range(count)]
-    return _smeared(raster, work, centre, [(s, 0.0) for s in steps])
+    return _turned(raster, work, centre, path, lambda share: (1 + amount * share, 0.0))
 
 
 def _spin(raster: Raster, p: Params, work: Work) -> Raster:
@@ -157,28 +159,60 @@ def _spin(raster: Raster, p: Params, work: Work) -> Raster:
     path = abs(turn) * _far(raster, centre, work)
     if path < 0.5:
         return raster
+    return _turned(
+        raster, work, centre, path, lambda share: (math.cos(turn * share), math.sin(turn * share))
+    )
+
+
+# Beyond so many steps a long way is gone in two passes of short ones and of coarse ones.
+_ONE_PASS = 12
+
+
+def _turned(
+    raster: Raster, work: Work, centre: tuple[float, float], path: float,
+    at: Callable[[float], tuple[float, float]],
+) -> Raster:  # fmt: skip
+    """The mean of the raster enlarged and turned about a centre by a + bi, which ``at`` gives for
+    shares of -0.5 to 0.5 of the whole; ``path`` is how far its outermost pixels go."""
     count = int(min(48, max(4, path / 2)))
-    steps = [turn * (i / (count - 1) - 0.5) for i in range(count)]
-    return _smeared(raster, work, centre, [(math.cos(s), math.sin(s)) for s in steps])
+    coarse = round(math.sqrt(count))
+    fine = math.ceil(count / coarse)
+    steps = [at(((i + 0.5) / fine - 0.5) / coarse) for i in range(fine)]
+    between = region_of(raster) if work.continued else _reached(raster, centre, steps)
+    # What the first pass makes may be much larger than what is seen: then one is less work.
+    two = fine * size_of(between) + coarse * size_of(work.area)
+    if count <= _ONE_PASS or two > count * size_of(work.area):
+        turns = [at(i / (count - 1) - 0.5) for i in range(count)]
+        return _smeared(raster, work, centre, turns, work.area)
+    near = _smeared(raster, work, centre, steps, between)
+    turns = [at((i + 0.5) / coarse - 0.5) for i in range(coarse)]
+    return _smeared(near, work, centre, turns, work.area)
 
 
-def _smeared(
-    raster: Raster, work: Work, centre: tuple[float, float], turns: list[tuple[float, float]]
-) -> Raster:
-    """The mean of the raster enlarged and turned about a centre by a + bi each."""
+def _reached(
+    raster: Raster, centre: tuple[float, float], turns: list[tuple[float, float]]
+) -> Region:
+    """Where a raster is when it is enlarged and turned about a centre by a + bi each."""
     left, top, right, bottom = region_of(raster)
     corners = [(x - centre[0], y - centre[1]) for x in (left, right) for y in (top, bottom)]
     xs = [a * x - b * y + centre[0] for a, b in turns for x, y in corners]
     ys = [b * x + a * y + centre[1] for a, b in turns for x, y in corners]
-    reached = (
+    return (
         math.floor(min(xs)) - 1, math.floor(min(ys)) - 1,
         math.ceil(max(xs)) + 1, math.ceil(max(ys)) + 1,
     )  # fmt: skip
+
+
+def _smeared(
+    raster: Raster, work: Work, centre: tuple[float, float], turns: list[tuple[float, float]],
+    area: Region,
+) -> Raster:  # fmt: skip
+    """The mean of the raster enlarged and turned about a centre by a + bi each, within an area."""
     maps = []
     for a, b in turns:
         size = a * a + b * b
         maps.append(_about(centre, a / size, -b / size))
-    region = work.area if work.continued else meet(reached, work.area)
+    region = area if work.continued else meet(_reached(raster, centre, turns), area)
     return _accumulated(raster, region, maps, work.continued)
 
 

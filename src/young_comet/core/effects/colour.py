@@ -19,6 +19,7 @@ from ..pixels.blend import (
 from ..pixels.colour import Rgba, mix
 from ..pixels.kernel import Few, kernel, sample
 from ..pixels.raster import Raster
+from ..pixels.tone import Grain, grained
 from ..pixels.warp import places
 from .base import (
     SEED,
@@ -297,24 +298,17 @@ def _grain(raster: Raster, p: Params, work: Work) -> Raster:
     size = max(1.0, work.px(p["size"]))
     ox, oy = round(work.origin[0]), round(work.origin[1])
     strength = p["amount"] / 100 * 64
-    pixels = own_pixels(raster, work)
     if size < 1.5:
-        noise.add_grain(
-            pixels, raster.left - ox, raster.top - oy, moment, round(p["seed"]),
-            float(strength), p["grey"],
-        )  # fmt: skip
-        return _same_place(raster, pixels)
+        left, top = raster.left - ox, raster.top - oy
+        grain = Grain(left, top, moment, round(p["seed"]), float(strength), bool(p["grey"]))
+        return grained(raster, grain, owned=work.owned)
+    pixels = own_pixels(raster, work)
     region = region_of(raster)
-    fields = []
-    for channel in range(1 if p["grey"] else 3):
-        seed = round(p["seed"]) + 7 * moment + 1009 * channel
-        fields.append(noise.fractal(region, (ox, oy), size * 1.5, octaves=1, seed=seed))
-    field = np.stack(fields, axis=2) * np.float32(2.2 * strength)
-    alpha = pixels[:, :, 3:4].astype(np.float32)
-    tone = pixels[:, :, 1:2] / np.maximum(1, alpha)
-    weight = 0.35 + 0.65 * 4 * tone * (1 - tone)  # as in film strongest in the mid-tones
-    grainy = pixels[:, :, :3] + field * (weight * alpha / 255).astype(np.float32)
-    pixels[:, :, :3] = np.clip(grainy, 0, alpha).astype(np.uint8)
+    seeds = [
+        round(p["seed"]) + 7 * moment + 1009 * channel for channel in range(1 if p["grey"] else 3)
+    ]
+    fields = [noise.fractal(region, (ox, oy), size * 1.5, octaves=1, seed=seed) for seed in seeds]
+    noise.add_fields(pixels, fields[0], fields[-2 % len(fields)], fields[-1], 2.2 * strength)
     return _same_place(raster, pixels)
 
 

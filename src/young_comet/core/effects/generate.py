@@ -14,7 +14,7 @@ from ..pixels import noise
 from ..pixels.blend import looked_up
 from ..pixels.colour import Rgba, mix
 from ..pixels.oklab import oklab_of, past_grey, srgb_of_oklab
-from ..pixels.warp import places
+from ..pixels.warp import field_moved, places
 from .base import (
     CLOUDS,
     SEED,
@@ -52,11 +52,41 @@ def _ramp(dark: Rgba, light: Rgba) -> np.ndarray:
 _WARP_SCALE, _WARP_BY = 1.3, 0.55
 
 
+# Smooth noise whose finest features are so many pixels large is worked out for every second or
+# fourth pixel: between them nothing happens.
+_SPARSE_PX = 12
+
+
 def _clouds(p: Params, work: Work, region: Region) -> np.ndarray:
     """Noise whose places are moved by noise (domain warping)."""
     stretch = (max(0.05, p["stretch"][0] / 100), max(0.05, p["stretch"][1] / 100))
-    origin, scale, seed = work.at(p["offset"]), work.px(p["scale"]), round(p["seed"])
-    z = work.time_s * p["flow"]
+    finest = work.px(p["scale"]) * min(stretch) / 2 ** (round(p["octaves"]) - 1)
+    step = 1
+    while p["kind"] == "smooth" and step < 4 and finest >= 2 * step * _SPARSE_PX:
+        step *= 2
+    # Blocks of whole pixels that the frame's corner fixes; a block's middle tells of it.
+    coarse = (
+        region[0] // step - 1, region[1] // step - 1, -(-region[2] // step) + 1,
+        -(-region[3] // step) + 1,
+    )  # fmt: skip
+    over = coarse if step > 1 else region
+    x, y = work.at(p["offset"])
+    field = _warped_noise(p, work, over, (x / step, y / step), work.px(p["scale"]) / step, stretch)
+    if step > 1:
+        size = (field.shape[1] * step, field.shape[0] * step)
+        large = cv2.resize(field, size, interpolation=cv2.INTER_LINEAR)
+        left, top = region[0] - coarse[0] * step, region[1] - coarse[1] * step
+        field = large[top : top + region[3] - region[1], left : left + region[2] - region[0]]
+    return between(field, p["dark"], p["light"])
+
+
+def _warped_noise(
+    p: Params, work: Work, region: Region, origin: tuple[float, float], scale: float,
+    stretch: tuple[float, float],
+) -> np.ndarray:  # fmt: skip
+    """The noise of clouds over a region, 0..1 from their dark colour to their light one; ``origin``
+    and ``scale`` in its pixels."""
+    seed, z = round(p["seed"]), work.time_s * p["flow"]
     warp = p["warp"] / 100 * _WARP_BY * scale
     around = region
     if warp > 0:
@@ -69,21 +99,17 @@ def _clouds(p: Params, work: Work, region: Region) -> np.ndarray:
         roughness=p["roughness"] / 100, stretch=stretch,
     )  # fmt: skip
     if warp > 0:
-        x, y = places((0, 0, region[2] - region[0], region[3] - region[1]))
-        moved = [
+        across, down = (
             noise.fractal(
                 region, origin, scale * _WARP_SCALE, octaves=2, seed=seed + shift, z=z * 0.6,
                 stretch=stretch,
-            ).clip(-1, 1) * np.float32(warp * side)
-            for shift, side in zip((401, 577), stretch, strict=True)
-        ]  # fmt: skip
-        half = np.float32(0.5)
-        field = cv2.remap(
-            field, x + moved[0] + np.float32(region[0] - around[0]) - half,
-            y + moved[1] + np.float32(region[1] - around[1]) - half, cv2.INTER_LINEAR,
+            )
+            for shift in (401, 577)
         )  # fmt: skip
-    contrast, level = p["contrast"] / 100, p["level"] / 100
-    return between(field * np.float32(0.5 * contrast) + np.float32(level), p["dark"], p["light"])
+        start = (float(region[0] - around[0]), float(region[1] - around[1]))
+        field = field_moved(field, across, down, (warp * stretch[0], warp * stretch[1]), start)
+    found: np.ndarray = field * np.float32(0.5 * p["contrast"] / 100) + np.float32(p["level"] / 100)
+    return found
 
 
 # How soon a point's colour gives way to another's, and how soft its middle is.

@@ -70,8 +70,23 @@ def _vivid() -> np.ndarray:
 _COLOURS = _vivid()
 
 
+# What lies farther away, px, gives no light to the layer itself: where it is enlarged so much that
+# this matters, one sees a small part of it.
+_WITHIN_REACH = 2048
+
+
 def _glow_reach(p: Params, work: Work) -> float:
-    return blurs.reach_of(_HALO[-1][0] * work.px(p["size"])) if p["strength"] > 0 else 0.0
+    if p["strength"] <= 0:
+        return 0.0
+    reach = blurs.reach_of(_HALO[-1][0] * work.px(p["size"]))
+    if p.get("part") != "within":
+        return reach
+    return 0.0 if p["where"] == "behind" else min(reach, _WITHIN_REACH)
+
+
+def light_made_by(p: Params, scale: float) -> int:
+    """By how much smaller than the layer's picture of a scale a glow's light is worked out."""
+    return blurs.glow_factor(_halo(float(p["size"]) * scale))
 
 
 # Effects whose light is laid by itself: the part that is wanted of them, "light" or "within", is a

@@ -8,11 +8,8 @@ import cv2
 import numpy as np
 
 from ..pixels import noise
-from ..pixels.blend import scale_by
-from ..pixels.distance import edge_distance
 from ..pixels.raster import Raster, empty
 from ..pixels.warp import bent
-from .alphas import alpha_in
 from .base import (
     CONTRAST,
     EVERYWHERE,
@@ -26,7 +23,6 @@ from .base import (
     edges,
     flag,
     flow,
-    grown,
     laid_in,
     meet,
     number,
@@ -200,92 +196,6 @@ def _degenerate(points: list[tuple[float, float]]) -> bool:
     return not (all(s > 1e-3 for s in signs) or all(s < -1e-3 for s in signs))
 
 
-# The finer of a rough edge's two noises is so many times as fine.
-_FINER = 5
-
-
-def _rough_edge(raster: Raster, p: Params, work: Work) -> Raster:
-    """The edge gnawed by noise of two sizes: only the alpha within a band about it changes, and
-    crumbs that come off are swept away."""
-    amount = work.px(p["amount"])
-    if amount < 0.1:
-        return raster
-    region = room_for(raster, amount + 2, work)
-    around = grown(region, math.ceil(amount) + 2)
-    alpha = alpha_in(raster, around)
-    soft = max(0.7, work.px(p["softness"]))
-    signed = -edge_distance(alpha, amount * 2 + soft)
-    scale, seed, z = work.px(p["scale"]), round(p["seed"]), work.time_s * p["flow"]
-    field = noise.fractal(
-        around, work.origin, scale, octaves=round(p["octaves"]), seed=seed, z=z
-    )  # fmt: skip
-    fine = np.float32(p["fine"] / 100)
-    if fine > 0:
-        small = noise.fractal(around, work.origin, scale / _FINER, octaves=2, seed=seed + 7, z=z)
-        field = field * (1 - fine) + small * fine
-    keep = np.clip(
-        (signed + field * np.float32(amount) - np.float32(amount * p["bias"] / 100))
-        / np.float32(soft)
-        + 0.5,
-        0,
-        1,
-    )
-    pad = math.ceil(amount) + 2
-    keep = _swept(np.rint(keep * 255).astype(np.uint8), alpha, max(scale, amount))
-    keep = np.ascontiguousarray(keep[pad:-pad, pad:-pad])
-    whole = laid_in(raster, region)
-    own = np.ascontiguousarray(alpha[pad:-pad, pad:-pad])
-    # Where the edge moved outwards its own colour is carried out with it.
-    filled = _carried_out(whole, own)
-    scale_by(filled, keep)
-    return Raster(filled, region[0], region[1])
-
-
-def _swept(keep: np.ndarray, alpha: np.ndarray, notch: float) -> np.ndarray:
-    """A gnawed form without what came off it: pieces smaller than a notch, and than a quarter of
-    what is left of the form they came from. What reaches the array's border stays."""
-    count, pieces, facts, _ = cv2.connectedComponentsWithStats((keep > 40).astype(np.uint8))
-    if count < 3:
-        return keep
-    _, forms = cv2.connectedComponents((alpha > 127).astype(np.uint8))
-    # The form under most of a piece: each piece's pixels counted by form.
-    inside = pieces.ravel() > 0
-    pairs, pixels = np.unique(
-        pieces.ravel()[inside].astype(np.int64) * (int(forms.max()) + 1) + forms.ravel()[inside],
-        return_counts=True,
-    )
-    of, under = pairs // (int(forms.max()) + 1), pairs % (int(forms.max()) + 1)
-    order = np.argsort(pixels * (under > 0), kind="stable")
-    form = np.zeros(count, np.int64)
-    form[of[order]] = under[order]
-    areas = facts[:, cv2.CC_STAT_AREA].astype(np.float64)
-    areas[0] = 0
-    largest = np.zeros(int(forms.max()) + 1)
-    np.maximum.at(largest, form, areas)
-    height, width = keep.shape
-    left, top = facts[:, cv2.CC_STAT_LEFT], facts[:, cv2.CC_STAT_TOP]
-    right, bottom = left + facts[:, cv2.CC_STAT_WIDTH], top + facts[:, cv2.CC_STAT_HEIGHT]
-    within = (left > 0) & (top > 0) & (right < width) & (bottom < height)
-    most = np.where(form == 0, notch**2, np.minimum(notch**2, largest[form] / 4))
-    crumbs = within & (areas < most)
-    crumbs[0] = False
-    return np.where(crumbs[pieces], np.uint8(0), keep)
-
-
-def _carried_out(pixels: np.ndarray, alpha: np.ndarray) -> np.ndarray:
-    """Opaque colours everywhere: beyond the form those of its nearest pixel."""
-    if not (alpha >= 250).any():
-        return pixels.copy()
-    empty_ = (alpha < 250).astype(np.uint8)
-    _, labels = cv2.distanceTransformWithLabels(
-        empty_, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    sources = np.flatnonzero(empty_.reshape(-1) == 0)
-    index = np.zeros(int(labels.max()) + 1, np.int64)
-    index[labels.reshape(-1)[sources]] = sources
-    return np.ascontiguousarray(pixels.reshape(-1, 4)[index[labels]])
-
-
 def _pixelate(raster: Raster, p: Params, work: Work) -> Raster:
     size_x, size_y = (max(1.0, work.px(s)) for s in p["size"])
     if size_x <= 1 and size_y <= 1:
@@ -378,21 +288,6 @@ RESHAPES = (
                 help="How far that corner is moved"), *edges(),
         ),
         _corners, lambda p, work: EVERYWHERE,
-    ),
-    EffectKind(
-        "rough-edge", "Rough edge", "distort", "Gnaws the edge: torn paper, chalk, dry ink.",
-        (
-            number("amount", "Roughness", 10, "px", 0, 400,
-                help="How far the edge is eaten at most"),
-            number("scale", "Scale", 18, "px", 2, 1000, help="How large the notches are"),
-            percent("fine", "Fine roughness", 35,
-                help="How much of it is fine, like fibres, beside the notches"),
-            number("octaves", "Octaves", 3, "", 1, 8, whole=True),
-            number("softness", "Softness", 1, "px", 0, 200),
-            percent("bias", "Erosion", 30, -100, 100,
-                help="How much is taken away, in place of moved to and fro"), flow(), SEED,
-        ),
-        _rough_edge, lambda p, work: work.px(p["amount"]) + 3, timed=True,
     ),
     EffectKind(
         "pixelate", "Pixelate", "distort", "Blocks of one colour.",

@@ -7,14 +7,14 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from ..geometry.affine import Affine, Box
-from ..geometry.outline import Outline, rectangle
+from ..geometry.outline import Outline
 from ..geometry.projective import Projective
-from ..typography.layout import TextLayout
+from ..typography.layout import TextLayout, box_outline
 from ..typography.units import units_of
 from .contents.base import Texts
-from .contents.text import PLAIN, Carrying, Dress, TextContent, TextUnit, Wiped
+from .contents.text import Dress, TextContent
+from .contents.text_units import PLAIN, TextUnit, Wiped, then
 from .surface import Surface
-from .units import Eye, Frame, is_seen, map_of
 
 # Halves are cut so far above the line that letters stand on, in parts of its ascent.
 _CUT = 0.3
@@ -56,9 +56,7 @@ class UnitPiece:
 
 
 def backs(content: TextContent, layout: TextLayout) -> Iterator[Painted]:
-    """The boxes behind a text; on a path there are none."""
-    if content.along is not None:
-        return
+    """The boxes behind a text."""
     for backing in content.backings:
         surface = Surface(backing.paint)
         for box in backing.boxes(layout, units_of(content.text, "words")):
@@ -82,12 +80,8 @@ def on_their_way(content: TextContent, layout: TextLayout, texts: Texts) -> Iter
         return
     dresses = sorted(content.dressed(layout), key=lambda dress: dress.first)
     starts = [dress.first for dress in dresses]
-    for unit in _stacked(content.units, content.stacking):
-        if unit.place.opacity <= 0 or not (unit.place.sx and unit.place.sy):
-            continue
-        if any(each.wipe.shown <= 0 for each in unit.wipes):
-            continue
-        place = place_in(layout, unit, content.eye)
+    for index in _stacked(content.units, content.stacking):
+        unit, place = content.units[index], content.place_of(index, layout)
         if place is None:
             continue
         first = max(0, bisect_right(starts, unit.first) - 1)
@@ -104,14 +98,15 @@ def on_their_way(content: TextContent, layout: TextLayout, texts: Texts) -> Iter
             yield from _halved(layout, unit, whole)
 
 
-def _stacked(units: tuple[TextUnit, ...], stacking: str) -> Sequence[TextUnit]:
-    """Units in the order in which they are painted."""
+def _stacked(units: tuple[TextUnit, ...], stacking: str) -> Sequence[int]:
+    """Which units are painted, by their indices in that order."""
+    order = range(len(units))
     if stacking == "back":
-        return units[::-1]
+        return order[::-1]
     if stacking == "middle":
         middle = (units[0].first + units[-1].last) / 2
-        return sorted(units, key=lambda u: -abs((u.first + u.last) / 2 - middle))
-    return units
+        return sorted(order, key=lambda k: -abs((units[k].first + units[k].last) / 2 - middle))
+    return order
 
 
 def _rolled(
@@ -119,21 +114,20 @@ def _rolled(
 ) -> Iterator[UnitPiece]:
     """A letter that comes up in a room as high as an em, and the earlier one, which goes before
     it."""
-    box = layout.resting_box(unit.first, unit.last)
+    box = layout.flat_box(unit.first, unit.last)
     line = layout.line_of(unit.first)
     if box is None or line is None:
         yield whole
         return
-    left, _, right, _ = box
     high = content.style.largest_px
     top, bottom = line.baseline - _ROOM * high, line.baseline + (1 - _ROOM) * high
-    middle = Affine.shift((left + right) / 2, (top + bottom) / 2)
-    room = rectangle(right - left, high).mapped(middle)
+    into = layout.place_of(unit.first)
+    room = box_outline((box[0], top, box[2], bottom)).mapped(into)
     before = replace(content, text=content.earlier).layout(texts)
     gone = before.outline_between(unit.first, unit.last)
     earlier = tuple(replace(each, area=gone) for each in whole.painted[:1] if not gone.is_empty)
     for painted, by in ((earlier, -unit.rolled), (whole.painted, 1 - unit.rolled)):
-        slid = Affine.shift(0.0, by * high)
+        slid = into @ Affine.shift(0.0, by * high) @ into.inverse()
         moved = tuple(replace(each, area=each.area.mapped(slid)) for each in painted)
         if moved:
             yield replace(whole, painted=moved, half=room)
@@ -142,21 +136,35 @@ def _rolled(
 def _halved(layout: TextLayout, unit: TextUnit, whole: UnitPiece) -> Iterator[UnitPiece]:
     """A unit whose halves are apart as two pieces, cut where small letters have their middle."""
     dx, dy = unit.look.apart
-    if (dx, dy) == (0.0, 0.0) or layout.cell_places:
-        yield whole
-        return
     line = layout.line_of(unit.first)
-    if line is None:
+    if (dx, dy) == (0.0, 0.0) or line is None:
         yield whole
         return
     cut = line.baseline - _CUT * line.ascent
     left, top, right, bottom = whole.outline.bounds
     far = max(right - left, bottom - top) + 100.0
-    for sign, high, low in ((1, min(top, cut) - far, cut), (-1, cut, max(bottom, cut) + far)):
-        middle = Affine.shift((left + right) / 2, (high + low) / 2)
-        half = rectangle(right - left + 2 * far, low - high).mapped(middle)
-        slid = Affine.shift(sign * dx, sign * dy)
-        yield replace(whole, place=_then(slid, whole.place), half=half)
+    turned = Affine.rotation(layout.turned_deg(unit.first, unit.last))
+    for sign in (1, -1):
+        if layout.cell_places:
+            half = _half_along(layout, unit, cut, sign * far)
+        else:
+            ends = (min(top, cut) - far, cut) if sign > 0 else (cut, max(bottom, cut) + far)
+            half = box_outline((left - far, ends[0], right + far, ends[1]))
+        slid = Affine.shift(*turned((sign * dx, sign * dy)))
+        if half is not None:
+            yield replace(whole, place=then(slid, whole.place), half=half)
+
+
+def _half_along(layout: TextLayout, unit: TextUnit, cut: float, far: float) -> Outline | None:
+    """The upper halves of a unit's letters on a path, or the lower ones where ``far`` is less than
+    0: as far as that from where they are cut, and wide enough to meet."""
+    wider = abs(far) if unit.last - unit.first == 1 else 0.25 * (layout.height or abs(far))
+
+    def half(box: Box) -> Box:
+        ends = (min(box[1], cut) - far, cut) if far > 0 else (cut, max(box[3], cut) - far)
+        return (box[0] - wider, ends[0], box[2] + wider, ends[1])
+
+    return layout.form_of(unit.first, unit.last, half)
 
 
 def _of_unit(
@@ -183,12 +191,12 @@ def _laid_over(dress: Dress, layout: TextLayout) -> Box:
 
 
 def _window(layout: TextLayout, unit: TextUnit) -> Outline | None:
-    box = None if unit.window is None else layout.resting_box(*unit.window)
-    if box is None:
+    if unit.window is None:
         return None
-    left, top, right, bottom = box
-    middle = Affine.shift((left + right) / 2, (top + bottom) / 2)
-    return rectangle(right - left, bottom - top).mapped(middle)
+    if layout.cell_places and unit.window == (unit.first, unit.last):
+        # A letter is as straight as it stands.
+        return layout.form_of(unit.first, unit.last, lambda room: room)
+    return layout.resting_form(*unit.window)
 
 
 def _wipes(layout: TextLayout, unit: TextUnit) -> Iterator[tuple[Box, Wiped]]:
@@ -196,45 +204,3 @@ def _wipes(layout: TextLayout, unit: TextUnit) -> Iterator[tuple[Box, Wiped]]:
         ink = layout.outline_between(each.first, each.last)
         if each.wipe.shown < 1 and not ink.is_empty:
             yield ink.bounds, each
-
-
-def unit_map(
-    unit: TextUnit | Carrying, box: Box, turned_deg: float = 0.0, eye: Eye | None = None
-) -> Affine | Projective:
-    """Where a unit of a text is: moved, turned and scaled about the middle of its letters or about
-    its own point, along and across a baseline that is turned so far."""
-    place = unit.place
-    if turned_deg:
-        dx, dy = Affine.rotation(turned_deg)((place.dx, place.dy))
-        place = place._replace(dx=dx, dy=dy)
-    if unit.about is not None:
-        return map_of(place, Frame(unit.about, (0.0, 0.0), turned_deg), eye)
-    return map_of(place, Frame.of(box, turned_deg), eye)
-
-
-def place_in(layout: TextLayout, unit: TextUnit, eye: Eye | None) -> Affine | Projective | None:
-    """Where a unit of a set text is, with all that it lies within; None where nothing is seen."""
-    there: Affine | Projective = Affine()
-    chain: list[TextUnit | Carrying] = [unit, *unit.within]
-    for each in chain:
-        outline = layout.outline_between(each.first, each.last)
-        if outline.is_empty:
-            if each is unit:
-                return None
-            continue
-        turned = layout.turned_deg(each.first, each.last)
-        own = unit_map(each, outline.bounds, turned, eye)
-        if not is_seen(own):
-            return None
-        there = own if each is unit else _then(there, own)
-    return there
-
-
-def _then(first: Affine | Projective, after: Affine | Projective) -> Affine | Projective:
-    if isinstance(first, Affine) and isinstance(after, Affine):
-        return after @ first
-    return _projective(after) @ _projective(first)
-
-
-def _projective(matrix: Affine | Projective) -> Projective:
-    return Projective.of(matrix) if isinstance(matrix, Affine) else matrix

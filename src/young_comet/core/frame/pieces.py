@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import zip_longest
 
 from ..geometry import outline as outlines
@@ -19,12 +20,17 @@ MAX_PIECES = 4000
 MAX_LINES = 12
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Piece:
     """One piece's form in the layer's space, and what it turns about."""
 
     outline: Outline
     frame: Frame
+
+    @cached_property
+    def form(self) -> Outline:
+        """Its form within what is cut, beyond which its outline goes on."""
+        return self.outline.joined(outlines.polygon(list(self.frame.corners())), "intersect")
 
     @property
     def middle(self) -> Point:
@@ -179,6 +185,12 @@ def _beyond(a: Point, b: Point, by: float) -> Point:
     return (b[0] + dx / size * by, b[1] + dy / size * by)
 
 
+# Pieces go straight where their middle is at most so far, px, or such a part of its way, from where
+# it would be at an even speed, a corner goes at most so far another way, px, and no more of their
+# opacity changes.
+_OFF_THE_WAY, _UNEVEN, _BENT, _AS_OPAQUE = 0.75, 40, 1.0, 0.2
+
+
 def piece_states(slices: Slices, box: Box) -> list[PieceState]:
     """Where every piece is at its moment, in the order in which they were cut."""
     states = []
@@ -208,19 +220,28 @@ def slice_reach(slices: Slices, scale: float, box: Box, painted: Box) -> float:
     return min(far, 1e6) * scale + 2
 
 
-def bent(first: Slices, last: Slices, box: Box) -> float:
-    """By how much the corners of a piece go another way than its middle between two moments, px
-    of the layer, at most."""
-    most = 0.0
-    for a, b in zip(piece_states(first, box), piece_states(last, box), strict=True):
-        if a.matrix == b.matrix:
+def straight(slices: Sequence[Slices], box: Box, scale: float) -> bool:
+    """Whether every piece goes a straight way at an even speed, hardly turns and stays about as
+    opaque in a series of moments, so that one picture smeared along its way is the mean of them;
+    ``scale`` is how large the layer is seen."""
+    first, middle, last = (piece_states(slices[i], box) for i in (0, len(slices) // 2, -1))
+    share = len(slices) // 2 / max(1, len(slices) - 1)
+    for a, m, b in zip(first, middle, last, strict=True):
+        if abs(b.opacity - a.opacity) > _AS_OPAQUE:
+            return False
+        if a.matrix == m.matrix == b.matrix:
             continue
-        start, end = a.matrix(a.piece.middle), b.matrix(b.piece.middle)
+        at = a.piece.middle
+        (ax, ay), (mx, my), (bx, by) = a.matrix(at), m.matrix(at), b.matrix(at)
+        way = (bx - ax, by - ay)
+        off = math.hypot(mx - ax - way[0] * share, my - ay - way[1] * share)
+        if off * scale > max(_OFF_THE_WAY, math.hypot(*way) * scale / _UNEVEN):
+            return False
         for corner in a.piece.frame.corners():
             p, q = a.matrix(corner), b.matrix(corner)
-            way = (q[0] - p[0] - end[0] + start[0], q[1] - p[1] - end[1] + start[1])
-            most = max(most, math.hypot(*way))
-    return most
+            if math.hypot(q[0] - p[0] - way[0], q[1] - p[1] - way[1]) * scale > _BENT:
+                return False
+    return True
 
 
 def pieces_shift(first: Slices, last: Slices, box: Box) -> float:

@@ -76,7 +76,8 @@ class ResolvedLayer:
 
     ``lens`` stands in place of ``matrix`` where the layer is tilted or turned. ``inner_mattes`` are
     those that come before its effects. ``shutter`` are the states of a moving layer while the
-    shutter is open.
+    shutter is open; where nothing changes but its masks, a picture goes through the mean of those
+    in ``mask_moments``.
     """
 
     id: str = field(repr=False)
@@ -92,6 +93,7 @@ class ResolvedLayer:
     mattes: tuple[ResolvedMatte, ...] = ()
     inner_mattes: tuple[ResolvedMatte, ...] = ()
     shutter: tuple[ResolvedLayer, ...] = ()
+    mask_moments: tuple[tuple[ResolvedMask, ...], ...] = ()
 
     @property
     def is_plain(self) -> bool:
@@ -133,7 +135,7 @@ class ResolvedLayer:
         """Equal for equal contents, masks and slices: what the first effect is given."""
         there = self.inner_mattes or any(mask.in_scene for mask in self.masks)
         tied = (self.matrix, self.lens, self.inner_mattes) if there else None
-        return _digest((self.content, self.masks, self.slices, tied))
+        return _digest((self.content, self.mask_moments or self.masks, self.slices, tied))
 
 
 def _digest(values: object) -> bytes:

@@ -202,8 +202,39 @@ class Outline:
 
     def merged(self) -> Outline:
         """Overlapping contours united, so that a stroke follows the outer edge only."""
-        result = skia.Simplify(self.skia_path)
-        return _nonzero(result) if result is not None else self
+        if self.skia_path.countVerbs() > _MOST_KEPT:
+            return _simplified(self)
+        # Letters on their way are the same ones in every frame.
+        return _kept(_Named(self))
+
+
+class _Named:
+    """An outline named by its data."""
+
+    __slots__ = ("data", "outline")
+
+    def __init__(self, outline: Outline) -> None:
+        self.outline, self.data = outline, bytes(outline.skia_path.serialize())
+
+    def __hash__(self) -> int:
+        return hash(self.data)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Named) and self.data == other.data
+
+
+# Merged outlines are kept where they had so many verbs at most.
+_MOST_KEPT = 500
+
+
+@lru_cache(maxsize=512)
+def _kept(named: _Named) -> Outline:
+    return _simplified(named.outline)
+
+
+def _simplified(outline: Outline) -> Outline:
+    result = skia.Simplify(outline.skia_path)
+    return _nonzero(result) if result is not None else outline
 
 
 # Beyond so many contours those of one path are turned by Skia, which mistakes touching ones.

@@ -11,17 +11,14 @@ from .document import (
     Front,
     Group,
     Ink,
-    Keyframe,
     Layer,
     Mark,
     Mask,
     Move,
     Part,
     Project,
-    Property,
     RateModel,
     RenderPreset,
-    Repeat,
     Run,
     SavedEasing,
     SavedMove,
@@ -34,6 +31,7 @@ from .document import (
     Transition,
     TypeStyle,
 )
+from .property import Keyframe, Property, Repeat
 from .schema import document_schema, load_project
 from .specs import Kind, PropertySpec
 from .track import Cycle, Key, Track

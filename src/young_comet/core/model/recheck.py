@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from ...errors import DocumentError
-from .document import Property
+from .property import Property
 from .schema import from_validation
 
 _NOTHING = object()

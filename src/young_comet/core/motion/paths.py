@@ -13,7 +13,7 @@ import numpy as np
 from ..geometry.affine import Point
 from ..geometry.bezier import PathSegment
 from ..geometry.fit import fit_cubic
-from ..model.document import Keyframe, Property
+from ..model.property import Keyframe, Property
 from ..model.track import Track
 from ..timing.easings import Easing, Linear, split_easing
 from .fitting import FittedKey, fit_easing

@@ -5,6 +5,7 @@ from .base import PHASES, REST, Moment, MoveKind, MoveRegistry, Pose, Wipe
 from .dwelling import DWELLING
 from .passages import PASSAGES, Passage
 from .tempo import TEXT_UNITS, tempo_of
+from .ways import POINTS
 
 MOVES = MoveRegistry("a move")
 MOVES.add(*ARRIVING, *DWELLING)
@@ -13,6 +14,7 @@ __all__ = [
     "MOVES",
     "PASSAGES",
     "PHASES",
+    "POINTS",
     "REST",
     "TEXT_UNITS",
     "Moment",

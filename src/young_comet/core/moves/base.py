@@ -35,7 +35,9 @@ class Pose:
     the share 0..1 of its outline that is stroked. A ``pivot`` other than (0, 0) is what it turns
     about: the middle of its box moved by those shares of it. ``clipped`` shows it only within its
     own box at rest. ``scrambled`` is the share 0..1 of letters that are others, ``glint`` how far a
-    band of light has passed over, 0..1; ``effects`` are others with their parameters."""
+    band of light has passed over, 0..1; ``effects`` are others with their
+    parameters. So many times a second as it ``flickers`` chance decides whether it is as said or
+    at rest."""
 
     offset: Point = (0.0, 0.0)
     rotation_deg: float = 0.0
@@ -53,6 +55,7 @@ class Pose:
     wipe: Wipe | None = None
     glint: float | None = None
     effects: tuple[tuple[str, tuple[tuple[str, Any], ...]], ...] = ()
+    flickers: float = 0.0
 
     def then(self, other: Pose) -> Pose:
         """Both at once: places add up, scales and opacities multiply."""
@@ -94,7 +97,7 @@ class Moment:
     """What a move may know: the size of what moves (px), the frame's, the unit's number and how
     many there are, seconds since the phase began, a seed, marks (s since then), the size of its
     letters or what stands for it (px), and how much of the way's time is behind it, 0 away and 1 at
-    rest, whatever the easing makes of it."""
+    rest, whatever the easing makes of it; and seconds since its layer began."""
 
     size: Point
     frame: Point
@@ -107,6 +110,7 @@ class Moment:
     em: float = 0.0
     share: float = 1.0
     leaving: bool = False
+    local_s: float = 0.0
 
 
 # Takes how far it has come to rest (0 away, 1 at rest; beyond 1 where the easing overshoots) for

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from .base import REST, Moment, Params, Pose, Wipe, way
 
 # What fades while it moves has faded in after this share of its time, and begins to fade when so
@@ -54,7 +52,7 @@ def slide(p: float, params: Params, m: Moment) -> Pose:
     return Pose(offset=(dx * far[0] * (1 - p), dy * far[1] * (1 - p)))
 
 
-_POINTS = {
+POINTS = {
     "middle": (0.0, 0.0), "left": (-0.5, 0.0), "right": (0.5, 0.0), "top": (0.0, -0.5),
     "bottom": (0.0, 0.5),
 }  # fmt: skip
@@ -64,7 +62,7 @@ def grow(p: float, params: Params, m: Moment) -> Pose:
     """Out of a point of its box: what is not the middle moves as it grows."""
     start = params["start"] / 100
     s = start + (1 - start) * p
-    u, v = _POINTS[params["from"]]
+    u, v = POINTS[params["from"]]
     offset = (u * m.size[0] * (1 - s), v * m.size[1] * (1 - s))
     return Pose(offset=offset, scale=(s, s), opacity=_shown(m))
 
@@ -122,7 +120,7 @@ def focus(p: float, params: Params, m: Moment) -> Pose:
 
 def turn_in(p: float, params: Params, m: Moment) -> Pose:
     """Turned towards the eye."""
-    angle, pivot = params["angle"] * (1 - p), _POINTS[params["hinge"]]
+    angle, pivot = params["angle"] * (1 - p), POINTS[params["hinge"]]
     if params["axis"] == "y":
         return Pose(turn_deg=angle, pivot=pivot, opacity=_shown(m))
     return Pose(tilt_deg=angle, pivot=pivot, opacity=_shown(m))
@@ -134,7 +132,7 @@ def spin(p: float, params: Params, m: Moment) -> Pose:
     return Pose(
         rotation_deg=-params["angle"] * (1 - p),
         scale=(s, s),
-        pivot=_POINTS[params["hinge"]],
+        pivot=POINTS[params["hinge"]],
         opacity=_shown(m),
     )
 
@@ -154,19 +152,11 @@ def scramble(p: float, params: Params, m: Moment) -> Pose:
     return Pose(scrambled=1 - _faded(p), opacity=_faded(p * 6))
 
 
-def _chance(seed: int, index: int) -> float:
-    """A number in 0..1, the same for the same place."""
-    x = math.sin(index * 12.9898 + seed * 78.233) * 43758.5453
-    return x - math.floor(x)
-
-
 def flicker(p: float, params: Params, m: Moment) -> Pose:
-    """Lit by chance."""
+    """Dark, and now and then lit by chance."""
     if p >= 1:
         return REST
-    step = math.floor(m.time_s * params["rate"])
-    lit = _chance(m.seed + 31 * m.nth, step) < _faded(p) ** 0.8
-    return Pose(opacity=1.0 if lit else params["dark"] / 100 * _faded(p * 4))
+    return Pose(opacity=params["dark"] / 100 * _faded(p * 4), flickers=params["rate"])
 
 
 def tracking(p: float, params: Params, m: Moment) -> Pose:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -12,18 +13,25 @@ from ..geometry.affine import Affine
 from ..geometry.outline import Outline, from_svg_path, skia_matrix
 from ..geometry.projective import Projective
 from ..pixels import coverage as covers
-
-# How far the edges of pieces that lie side by side reach beyond one another, working px.
-_JOIN_PX = 1.25
+from ..plan.masks import JOIN_PX, mask_place
 
 
 def mask_coverage(layer: ResolvedLayer, working: Affine, region: Region) -> np.ndarray:
-    """What a layer's masks let through over a region of working pixels.
+    """What a layer's masks let through over a region of working pixels; the mean of that while the
+    shutter is open.
 
     The first mask acts on an empty sheet where it adds, on a full one where it takes away.
     """
+    moments = layer.mask_moments or (layer.masks,)
+    covers_of = (_at_once(masks, layer, working, region) for masks in moments)
+    return covers.mean(covers_of) if len(moments) > 1 else next(covers_of)
+
+
+def _at_once(
+    masks: Sequence[ResolvedMask], layer: ResolvedLayer, working: Affine, region: Region
+) -> np.ndarray:
     result: np.ndarray | None = None
-    for mask in layer.masks:
+    for mask in masks:
         own = _one_mask(mask, layer, working, region)
         if result is None:
             result = 255 - own if mask.mode == "minus" else own
@@ -36,12 +44,10 @@ def mask_coverage(layer: ResolvedLayer, working: Affine, region: Region) -> np.n
 def _one_mask(
     mask: ResolvedMask, layer: ResolvedLayer, working: Affine, region: Region
 ) -> np.ndarray:
-    matrix: Affine | Projective = working @ mask.matrix
-    if mask.in_scene:
-        try:
-            matrix = _into(layer, working, mask.matrix)
-        except ValueError:
-            return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
+    try:
+        matrix = mask_place(mask, layer, working)
+    except ValueError:
+        return np.zeros((region[3] - region[1], region[2] - region[0]), np.uint8)
     outline = None if mask.half_plane else from_svg_path(mask.path)
     # In perspective a line stays a line; edges are as soft as they are at the mask's middle.
     near = matrix if isinstance(matrix, Affine) else _near(matrix, outline)
@@ -53,19 +59,11 @@ def _one_mask(
         path, there = outline.skia_path, skia_matrix(matrix)
         grow = mask.grow
         if mask.joins and scale > 0:
-            grow = max(grow, _JOIN_PX / scale)
+            grow = max(grow, JOIN_PX / scale)
         coverage = covers.feathered(path, there, region, grow, feather)
     if mask.inverted:
         coverage = 255 - coverage
     return covers.scaled(coverage, mask.opacity)
-
-
-def _into(layer: ResolvedLayer, working: Affine, place: Affine) -> Affine | Projective:
-    """From a mask's space, which ``place`` maps into the scene, into a layer's working pixels;
-    ValueError where there is no such map."""
-    if layer.lens is None:
-        return working @ layer.matrix.inverse() @ place
-    return Projective.of(working) @ layer.lens.inverse() @ Projective.of(place)
 
 
 def _near(matrix: Projective, outline: Outline | None) -> Affine:

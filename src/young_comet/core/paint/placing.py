@@ -7,6 +7,7 @@ import numpy as np
 from ..effects.base import Region, meet, region_of
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
+from ..pixels.hull import bounds
 from ..pixels.raster import Raster, empty
 from ..pixels.resample import MipPyramid
 from ..pixels.whole import averaged, projected, rimmed
@@ -15,25 +16,27 @@ from ..plan.regions import outset
 
 def tight(raster: Raster) -> Raster:
     """A raster without the empty rows and columns about it."""
-    alpha = raster.pixels[:, :, 3]
-    rows = np.flatnonzero(alpha.max(axis=1)) if alpha.size else np.zeros(0, int)
-    if not len(rows):
+    x0, y0, x1, y1 = bounds(raster.pixels)
+    if x1 <= x0:
         return Raster(empty(0, 0), raster.left, raster.top)
-    columns = np.flatnonzero(alpha[rows[0] : rows[-1] + 1].max(axis=0))
-    y0, y1, x0, x1 = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
     part = np.ascontiguousarray(raster.pixels[y0:y1, x0:x1])
-    return Raster(part, raster.left + int(x0), raster.top + int(y0))
+    return Raster(part, raster.left + x0, raster.top + y0)
 
 
 def warped(
-    raster: Raster, matrix: Affine, region: Region, mips: MipPyramid | None = None
+    raster: Raster,
+    matrix: Affine,
+    region: Region,
+    mips: MipPyramid | None = None,
+    soft: bool = False,
 ) -> Raster:
     """A raster under an affine map of its frame, within a region; ``mips`` are those of its
-    pixels where they are there already."""
+    pixels where they are there already. ``soft`` where it need not stay sharp between pixels."""
     if raster.is_empty:
         return Raster(empty(0, 0), region[0], region[1])
     placed = matrix @ Affine.shift(raster.left, raster.top)
-    found = (mips or MipPyramid(raster.pixels)).draw(placed.as_tuple(), region, quick=True)
+    mips = mips or MipPyramid(raster.pixels)
+    found = mips.draw(placed.as_tuple(), region, quick=True, soft=soft)
     return found or Raster(empty(0, 0), region[0], region[1])
 
 

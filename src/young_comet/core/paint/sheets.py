@@ -8,17 +8,17 @@ frame's; otherwise the finished sheet is warped into the frame.
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
-from ..effects import EffectKind, Work, cut, laid_in
-from ..effects.base import Region, region_of
+from ..effects import EffectKind, Work, cut, grown, laid_in
+from ..effects.base import Region, join, region_of, size_of
 from ..frame.contents import Content
 from ..frame.resolved import ResolvedEffect, ResolvedLayer, ResolvedMatte
-from ..frame.slices import Slices
 from ..geometry.affine import Affine
 from ..geometry.outline import Outline
 from ..pixels import coverage as covers
@@ -36,8 +36,11 @@ from .draw import ContentPainter
 from .masking import mask_coverage
 from .placing import in_perspective, warped
 from .shutter import in_motion
-from .slicing import sliced
+from .slicing import CutOut, Opened, sliced
 from .studio import Studio
+
+# A sheet that states share is so many times as large as the largest of theirs at most.
+_MOST_SHARED = 6
 
 
 class EffectFailed(Exception):
@@ -71,8 +74,8 @@ class LayerPictures:
         self.plan = SheetPlanner(studio.library, view, region, frame, fps)
         self.unit = self.plan.unit
         self._key = repr((view, region, frame)).encode()
-        # First and last state of the pieces that are being smeared.
-        self.open_pieces: tuple[Slices, Slices] | None = None
+        # The pieces that are being smeared.
+        self.open_pieces: Opened | None = None
         # Whether what is drawn is one of many states that are mixed.
         self.passing = False
 
@@ -156,9 +159,28 @@ class LayerPictures:
             return cut(self._sheet(layer, plan.working, region), region)
         return self._laid(layer, plan, region)
 
-    def placed(self, layer: ResolvedLayer, scale: float, region: Region) -> Raster:
-        """A sheet of a scale, warped to where the layer is."""
-        return self._laid(layer, self.plan.placed(layer, scale, region), region)
+    def placed(
+        self, layer: ResolvedLayer, scale: float, region: Region, area: Region | None = None
+    ) -> Raster:
+        """A sheet of a scale, warped to where the layer is; made over an area if one is given."""
+        plan = self.plan.placed(layer, scale, region)
+        return self._laid(layer, plan if area is None else replace(plan, area=area), region)
+
+    def shared_area(
+        self, states: Sequence[ResolvedLayer], scale: float, region: Region
+    ) -> Region | None:
+        """Over which area a sheet of a scale is made once for all states; None where that would be
+        more work than once for each."""
+        areas = [self.plan.placed(state, scale, region).area for state in states]
+        areas = [area for area in areas if area[2] > area[0] and area[3] > area[1]]
+        if len(areas) < 2:
+            return None
+        whole = areas[0]
+        for area in areas[1:]:
+            whole = join(whole, area)
+        sizes = [size_of(area) for area in areas]
+        least = min(sum(sizes), _MOST_SHARED * max(sizes))
+        return whole if size_of(whole) < least else None
 
     def sheet_scale(self, layer: ResolvedLayer) -> float:
         """Working pixels to one of the layer, of its sheet."""
@@ -302,7 +324,8 @@ class LayerPictures:
         """Where an effect of a layer works, and all that it may ask for."""
         return replace(
             self.plan.work(layer, working, area),
-            table=self.library.table, text=self._word, keep=self._keep,
+            table=self.library.table, text=self._word,
+            keep=self._keep, keep_again=self._keep_again,
         )  # fmt: skip
 
     def _keep(self, key: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray:
@@ -312,6 +335,16 @@ class LayerPictures:
             found = make()
             self._cache.put(name, found, found.nbytes + 200)
         return found
+
+    def _keep_again(self, key: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray:
+        name = ("field", *key)
+        found = self._cache.get(name)
+        if isinstance(found, np.ndarray):
+            return found
+        made = make()
+        again = found is not None
+        self._cache.put(name, made if again else True, made.nbytes + 200 if again else 200)
+        return made
 
     def _word(self, text: str, font: str, weight: float, size: float) -> Outline:
         return self.library.text(text, plainly(font, weight, size)).outline
@@ -323,11 +356,19 @@ class LayerPictures:
         if layer.content.through:
             return Raster(empty(0, 0), area[0], area[1])
         source = self.plan.content_area(layer, working, area, room)
+        if self.open_pieces is not None:  # they come from as far as they do at any moment
+            wide = grown(area, math.hypot(*self.open_pieces.along) * working.a)
+            for slices in self.open_pieces[:2]:
+                moment = replace(layer, slices=slices)
+                source = join(source, self.plan.content_area(moment, working, wide, room))
         raster = self._painted(layer, working, source)
         if layer.slices is None:
             return raster
         box = layer.content.box(self.library)
-        return sliced(raster, layer.slices, box, self.open_pieces, working, area)
+        whole = replace(layer, slices=None).content_signature
+        name = (whole, working, source, box, layer.slices.cut, self.unit)
+        knife = _Knife(self, self._cache, name)
+        return sliced(raster, layer.slices, box, self.open_pieces, working, area, knife)
 
     def _painted(self, layer: ResolvedLayer, working: Affine, region: Region) -> Raster:
         content = layer.content
@@ -366,6 +407,32 @@ class LayerPictures:
         flat = np.repeat(cover[:, :, None], 4, axis=2)
         laid = in_perspective(Raster(flat, self.region[0], self.region[1]), back, region)
         return _within(raster, np.ascontiguousarray(laid_in(laid, region)[:, :, 3]))
+
+
+class _Knife:
+    """Keeps pieces that are cut out of a picture of a name, while its states are drawn."""
+
+    def __init__(self, pictures: LayerPictures, cache: SizedCache, name: tuple[Any, ...]) -> None:
+        self.passing, self._name, self._cache = pictures.passing, name, cache
+        self._faults = pictures.library.faults
+
+    def cut_out(self, key: tuple[Any, ...], make: Callable[[], CutOut]) -> CutOut:
+        """The pieces of a key; kept once they have been asked for again, as those of a picture that
+        grows are others in every state."""
+        if not self.passing:
+            return make()
+        name = ("pieces", *self._name, *key)
+        found = self._cache.get(name)
+        if isinstance(found, tuple):
+            return found
+        faults = self._faults.count
+        made = make()
+        if self._faults.count == faults:
+            # Turned ones are drawn from a copy with a rim.
+            again = found is not None
+            size = 2 * made[0].nbytes + 2000 if again else 300
+            self._cache.put(name, made if again else True, size)
+        return made
 
 
 def in_one_colour(raster: Raster, content: Content) -> Raster:

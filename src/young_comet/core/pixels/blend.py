@@ -95,6 +95,27 @@ def under(top: np.ndarray, low: np.ndarray, opacity: float = 1.0) -> None:
 
 
 @kernel()
+def _beside(low: np.ndarray, top: np.ndarray) -> None:
+    width = top.shape[1]
+    full = np.uint32(255)
+    for y in range(low.shape[0]):
+        row, other = low[y, : width * 4].view(np.uint32), whole_pixels(top[y], width)
+        for x in range(width):
+            bare = np.uint32(full - np.uint32(other[x] >> np.uint32(24)))
+            there = max(np.uint32(1), np.uint32(row[x] >> np.uint32(24)))
+            keep = min(full, np.uint32(np.uint32(full * bare) // there))
+            row[x] = np.uint32(other[x] + times(row[x], keep))
+
+
+def lay_beside(low: np.ndarray, top: np.ndarray) -> None:
+    """Puts a picture beside another in place: of what a pixel has left each takes what it needs,
+    so that edges that meet close (X Rendering Extension, DisjointOver); over it where there is too
+    little."""
+    if top.size:
+        _beside(rows(low), top)
+
+
+@kernel()
 def _scale(pixels: np.ndarray, coverage: np.ndarray, out: np.ndarray) -> None:
     width = coverage.shape[1]
     for y in range(coverage.shape[0]):
@@ -113,6 +134,31 @@ def scaled(pixels: np.ndarray, coverage: np.ndarray) -> np.ndarray:
     """New pixels, every channel times a coverage (h, w) / 255."""
     out = np.empty_like(pixels)
     _scale(pixels, coverage, out)
+    return out
+
+
+@kernel(fastmath=True)
+def by_order(
+    first: np.ndarray, second: np.ndarray, order: np.ndarray, reached: float, soft: float
+) -> np.ndarray:
+    """The second picture (h, w, 4) where an order (h, w) float32 is below what is ``reached``, the
+    first where it is not, mixed smoothly over ``soft`` of it."""
+    out = np.empty(first.shape, np.uint8)
+    width = first.shape[1]
+    line, k = np.float32(reached), np.float32(1 / soft)
+    zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
+    even, odd = np.uint32(0x00FF00FF), np.uint32(0xFF00FF00)
+    half, full = np.uint32(0x00800080), np.uint32(256)
+    for y in range(first.shape[0]):
+        low, high = whole_pixels(first[y], width), whole_pixels(second[y], width)
+        into, places = whole_pixels(out[y], width), order[y]
+        for x in range(width):
+            t = min(one, max(zero, (line - places[x]) * k))
+            share = np.uint32(np.int32(t * t * (three - two * t) * np.float32(256) + 0.5))
+            a, b, rest = low[x], high[x], full - share
+            evens = ((a & even) * rest + (b & even) * share + half) >> np.uint32(8)
+            odds = ((a >> np.uint32(8)) & even) * rest + ((b >> np.uint32(8)) & even) * share + half
+            into[x] = (evens & even) | (odds & odd)
     return out
 
 
@@ -328,6 +374,7 @@ def _sample(few: Few) -> None:
     colour = (1.0, 0.5, 0.2, 1.0)
     for pixels, coverage in few.layouts():
         scale_by(pixels, coverage)
+        lay_beside(pixels, pixels.copy())
         fade(pixels, 0.5)
         lay_faintly(pixels, pixels.copy(), 0.01, (0, 0), 1)
         keep_alpha(pixels, pixels.copy())
@@ -336,6 +383,7 @@ def _sample(few: Few) -> None:
         lay_through(pixels, pixels.copy(), coverage, 0.5)
         lay_ink(pixels, coverage, colour, 0.5, coverage)
         luminance(pixels)
+        by_order(pixels, pixels.copy(), np.zeros(coverage.shape, np.float32), 0.5, 0.1)
         for mode in LOOPS:
             blend(pixels, pixels.copy(), mode, 0.5)
     tinted(few.coverage, colour)

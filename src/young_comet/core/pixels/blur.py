@@ -108,7 +108,7 @@ def glow_field(
         for sigma, share in parts:
             whole = cv2.addWeighted(whole, 1, gaussian(pixels, sigma), share, 0, dtype=cv2.CV_32F)
         return np.asarray(np.rint(whole), np.uint8)
-    factor = _factor(near)
+    factor = glow_factor(parts)
     pad_x, pad_y = -pixels.shape[1] % factor, -pixels.shape[0] % factor
     if pad_x or pad_y:
         pixels = cv2.copyMakeBorder(pixels, 0, pad_y, 0, pad_x, cv2.BORDER_CONSTANT)
@@ -124,6 +124,12 @@ def glow_field(
         else:
             field = cv2.addWeighted(field, 1, soft, share, 0, dtype=cv2.CV_32F)
     return field if field is not None else np.float32(parts[0][1]) * sharp
+
+
+def glow_factor(parts: Sequence[tuple[float, float]]) -> int:
+    """By how much smaller the picture is on which ``glow_field`` works out such parts."""
+    near = parts[0][0]
+    return 1 if near < _DIRECT else _factor(near)
 
 
 def _coloured(pixels: np.ndarray, matrix: np.ndarray | None) -> np.ndarray:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 import cv2
 import numpy as np
@@ -65,18 +66,41 @@ def half_plane(
 ) -> np.ndarray:
     """The side of a line that its unit normal points to; the edge is soft as a gaussian's of a
     standard deviation in px, at least as an anti-aliased one."""
-    x = np.arange(region[0], region[2], dtype=np.float32)[None, :] + np.float32(0.5)
-    y = np.arange(region[1], region[3], dtype=np.float32)[:, None] + np.float32(0.5)
-    far = (x - np.float32(point[0])) * np.float32(normal[0])
-    far = far + (y - np.float32(point[1])) * np.float32(normal[1])
+    shape = (max(0, region[3] - region[1]), max(0, region[2] - region[0]))
+    # The edge lies within a few pixels, or deviations, of the line: a table of 2048 steps over it.
     if soft < 0.3:
-        result: np.ndarray = np.rint(np.clip(far + np.float32(0.5), 0, 1) * 255).astype(np.uint8)
-        return result
-    # The normal distribution's sums, from a table of 2048 steps over +-4 deviations.
-    table = np.array([(1 + math.erf(t / math.sqrt(2))) / 2 for t in np.linspace(-4, 4, 2048)])
-    index = np.clip((far / np.float32(soft) + 4) * np.float32(2047 / 8), 0, 2047)
-    result = np.rint(table * 255).astype(np.uint8)[index.astype(np.int32)]
-    return result
+        half, table = 0.5, _LINEAR
+    else:
+        half, table = 4 * soft, _NORMAL
+    out = np.empty(shape, np.uint8)
+    far = (region[0] + 0.5 - point[0]) * normal[0] + (region[1] + 0.5 - point[1]) * normal[1]
+    _by_table(out, far, normal, half, table)
+    return out
+
+
+_STEPS = 2048
+_LINEAR = np.rint(np.linspace(0, 255, _STEPS)).astype(np.uint8)
+# The normal distribution's sums over +-4 deviations.
+_NORMAL = np.array([
+    round(255 * (1 + math.erf(t / math.sqrt(2))) / 2) for t in np.linspace(-4, 4, _STEPS).tolist()
+], np.uint8)  # fmt: skip
+
+
+@kernel(fastmath=True)
+def _by_table(
+    out: np.ndarray, far: float, normal: tuple[float, float], half: float, table: np.ndarray
+) -> None:
+    """Values of a table by how far each pixel is from a line, -``half`` to ``half`` px; ``far`` is
+    how far the first one is, which grows by a normal's x and y."""
+    last, zero = np.float32(len(table) - 1), np.float32(0)
+    k = np.float32((len(table) - 1) / (2 * half))
+    across = np.float32(normal[0] * (len(table) - 1) / (2 * half))
+    for y in range(out.shape[0]):
+        row = out[y]
+        start = np.float32(far + y * normal[1] + half) * k
+        for x in range(out.shape[1]):
+            at = min(last, max(zero, start + np.float32(x) * across)) + np.float32(0.5)
+            row[x] = table[np.uint32(np.int32(at))]
 
 
 MODES = ("union", "minus", "intersect", "exclude")
@@ -118,6 +142,31 @@ def scaled(coverage: np.ndarray, opacity: float) -> np.ndarray:
     return coverage if opacity >= 1 else cv2.convertScaleAbs(coverage, alpha=max(0.0, opacity))
 
 
+def mean(coverages: Iterable[np.ndarray]) -> np.ndarray:
+    """The mean of at most 256 coverages of one size."""
+    total, count = np.zeros(0, np.uint16), 0
+    for each in coverages:
+        total = total + each if count else each.astype(np.uint16)
+        count += 1
+    return cv2.convertScaleAbs(total, alpha=1 / max(1, count))
+
+
+@kernel()
+def shared(whole: np.ndarray, shown: np.ndarray) -> np.ndarray:
+    """The coverage (h, w) uint8 of forms that meet without overlapping: ``whole`` is the sum of
+    theirs, ``shown`` the sum times their opacities, both (h, w) uint16. What rounding takes where
+    they meet is given back."""
+    out = np.empty(whole.shape, np.uint8)
+    for y in range(whole.shape[0]):
+        all_, some, into = whole[y], shown[y], out[y]
+        for x in range(whole.shape[1]):
+            full, part = np.uint32(all_[x]), np.uint32(some[x])
+            if full >= 240:
+                part = np.uint32((part * np.uint32(255) + (full >> np.uint32(1))) // full)
+            into[x] = min(part, np.uint32(255))
+    return out
+
+
 @kernel()
 def _let_through(
     values: np.ndarray, shift: int, opacity: int, inverted: bool, into: np.ndarray, x: int, y: int
@@ -152,7 +201,9 @@ def let_through(
 
 @sample
 def _sample(few: Few) -> None:
+    half_plane((1.0, 1.0), (1.0, 0.0), (0, 0, 4, 4), 1.0)
     for pixels, coverage in few.layouts():
         let_through(pixels, 0.5, True, pixels.shape[:2])
         let_through(coverage, 0.5, True, pixels.shape[:2])
         joined(coverage, coverage, "union")
+        shared(coverage.astype(np.uint16), coverage.astype(np.uint16))

@@ -6,9 +6,43 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from .kernel import Few, kernel, sample
+from .fixed import whole_pixels
+from .kernel import Few, inlined, kernel, sample
 
 _ROWS = 8  # so many rows are taken as one
+_BLOCK = 32  # so many pixels are looked at together
+
+
+@inlined
+def _any(row: np.ndarray, first: int) -> np.uint32:
+    """Alphas of a block of pixels, put together."""
+    found = np.uint32(0)
+    for x in range(_BLOCK):
+        found |= row[first + x]
+    return found >> np.uint32(24)
+
+
+@inlined
+def _first(row: np.ndarray, until: int) -> int:
+    """The first of so many pixels that is not transparent, ``until`` where none is."""
+    x = 0
+    while x + _BLOCK <= until and _any(row, x) == 0:
+        x += _BLOCK
+    while x < until and row[x] >> np.uint32(24) == 0:
+        x += 1
+    return x
+
+
+@inlined
+def _after_last(row: np.ndarray, since: int) -> int:
+    """What comes after the last pixel that is not transparent, ``since`` where none is from there
+    on."""
+    x = len(row)
+    while x - _BLOCK >= since and _any(row, x - _BLOCK) == 0:
+        x -= _BLOCK
+    while x > since and row[x - 1] >> np.uint32(24) == 0:
+        x -= 1
+    return x
 
 
 @kernel()
@@ -20,17 +54,29 @@ def filled(pixels: np.ndarray, step: int) -> np.ndarray:
     for group in range(len(out)):
         first, last = width, 0
         for y in range(group * step, min(height, (group + 1) * step)):
-            row = pixels[y]
-            x = 0
-            while x < first and row[x, 3] == 0:
-                x += 1
-            first = x
-            x = width
-            while x > last and row[x - 1, 3] == 0:
-                x -= 1
-            last = x
+            row = whole_pixels(pixels[y], width)
+            first = _first(row, first)
+            last = _after_last(row, last)
         out[group, 0], out[group, 1] = first, last
     return out
+
+
+@kernel()
+def bounds(pixels: np.ndarray) -> tuple[int, int, int, int]:
+    """The first column and row of (h, w, 4) that are not transparent, and those after the last;
+    four 0 where all are."""
+    height, width = pixels.shape[:2]
+    left, top, right, bottom = width, height, 0, 0
+    for y in range(height):
+        row = whole_pixels(pixels[y], width)
+        x = _first(row, width)
+        if x == width:
+            continue
+        left, top, bottom = min(left, x), min(top, y), y + 1
+        right = _after_last(row, right)
+    if right <= left:
+        return 0, 0, 0, 0
+    return left, top, right, bottom
 
 
 def hull(pixels: np.ndarray) -> np.ndarray:
@@ -75,4 +121,5 @@ def reached(polygon: np.ndarray, lines: np.ndarray, around: float) -> np.ndarray
 @sample
 def _sample(few: Few) -> None:
     filled(few.pixels, 2)
+    bounds(few.pixels)
     reached(np.zeros((2, 2)), np.zeros(2), 1.0)

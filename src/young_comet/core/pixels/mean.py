@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -48,6 +48,22 @@ def mean(rasters: Sequence[Raster], region: tuple[int, int, int, int], count: in
                 part = raster.pixels[begin - down : end - down]
                 _add(total, part, raster.left - left, begin - first)
         _divide(total[: last - first], count, out[first:last])
+    return out
+
+
+def mean_of_rows(
+    pictures: Sequence[Callable[[int, int], np.ndarray]], width: int, height: int
+) -> np.ndarray:
+    """The mean (h, w, 4) of pictures, at most 128, each of which gives its rows from one to before
+    another, (rows, w, 4)."""
+    out = np.empty((height, width, 4), np.uint8)
+    total = np.empty((min(_STRIP, height), width * 4), np.uint16)
+    for first in range(0, height, _STRIP):
+        last = min(height, first + _STRIP)
+        total[:] = 0
+        for rows in pictures:
+            _add(total, rows(first, last), 0, 0)
+        _divide(total[: last - first], len(pictures), out[first:last])
     return out
 
 

@@ -40,17 +40,36 @@ def _hash(x: int, y: int, z: int, seed: int) -> np.uint32:
 
 
 @inlined
-def _slope(h: np.uint32, x: float, y: float, z: float) -> float:
-    """The dot product with one of the twelve directions to a cube's edges (Perlin, 2002)."""
-    k = h & np.uint32(15)
-    u = x if k < 8 else y
-    if k < 4:
-        v = y
-    elif k == 12 or k == 14:
-        v = x
-    else:
-        v = z
-    return (-u if k & 1 else u) + (-v if k & 2 else v)
+def _side(
+    x: int, y: int, z: int, fy: float, fz: float, wy: float, wz: float, seed: int
+) -> tuple[np.float32, np.float32]:
+    """The slopes at the four corners of a cell's side at x, mixed: what they give at that x, and by
+    how much it grows with x. Each corner has one of the twelve directions to a cube's edges, four
+    of them twice as often (Perlin, 2002)."""
+    value, slope = np.float32(0), np.float32(0)
+    for corner in range(4):
+        b, c = corner & 1, corner >> 1
+        k = _hash(x, y + b, z + c, seed) & np.uint32(15)
+        first = np.float32(-1) if k & 1 else np.float32(1)
+        second = np.float32(-1) if k & 2 else np.float32(1)
+        down, deep = np.float32(fy - b), np.float32(fz - c)
+        weight = np.float32((wy if b else 1 - wy) * (wz if c else 1 - wz))
+        # (x or y) and (y, z or x), as the number says.
+        both = k == 12 or k == 14
+        value += weight * (
+            (np.float32(0) if k < 8 else first * down)
+            + (second * down if k < 4 else np.float32(0) if both else second * deep)
+        )
+        slope += weight * (
+            (first if k < 8 else np.float32(0)) + (second if both else np.float32(0))
+        )
+    return value, slope
+
+
+@inlined
+def _smooth(t: float) -> float:
+    """The curve with which corners give way to each other (Perlin, 2002)."""
+    return t * t * t * (t * (t * 6 - 15) + 10)
 
 
 @kernel(fastmath=True)
@@ -59,26 +78,47 @@ def _gradient_noise(
 ) -> np.ndarray:
     """Improved gradient noise (Perlin, SIGGRAPH 2002) at x0 + i dx, y0 + j dy; in -1..1."""
     out = np.empty((height, width), np.float32)
+    if width < 1:
+        return out
     iz = math.floor(z)
     fz = z - iz
-    wz = fz * fz * fz * (fz * (fz * 6 - 15) + 10)
+    wz = _smooth(fz)
+    first = math.floor(x0)
+    cells, within = np.empty(width, np.int32), np.empty(width, np.float32)
+    shares = np.empty(width, np.float32)
+    for i in range(width):
+        x = x0 + i * dx
+        ix = math.floor(x)
+        cells[i], within[i] = ix - first, x - ix
+        shares[i] = _smooth(within[i])
+    # Along a row y and z stay: what the sides of cells give is worked out once for each, or for
+    # each place where those are farther apart.
+    close = dx < 1.5
+    count = cells[width - 1] + 2 if close else width
+    values, slopes = np.empty(count, np.float32), np.empty(count, np.float32)
+    one = np.float32(1)
     for j in range(height):
         y = y0 + j * dy
         iy = math.floor(y)
         fy = y - iy
-        wy = fy * fy * fy * (fy * (fy * 6 - 15) + 10)
+        wy = _smooth(fy)
+        row = out[j]
+        if close:
+            for i in range(count):
+                values[i], slopes[i] = _side(first + i, iy, iz, fy, fz, wy, wz, seed)
+            for i in range(width):
+                at = cells[i]
+                near = values[at] + slopes[at] * within[i]
+                far = values[at + 1] + slopes[at + 1] * (within[i] - one)
+                row[i] = near + (far - near) * shares[i]
+            continue
         for i in range(width):
-            x = x0 + i * dx
-            ix = math.floor(x)
-            fx = x - ix
-            wx = fx * fx * fx * (fx * (fx * 6 - 15) + 10)
-            total = 0.0
-            for k in range(8):
-                a, b, c = k & 1, (k >> 1) & 1, k >> 2
-                h = _hash(ix + a, iy + b, iz + c, seed)
-                weight = (wx if a else 1 - wx) * (wy if b else 1 - wy) * (wz if c else 1 - wz)
-                total += weight * _slope(h, fx - a, fy - b, fz - c)
-            out[j, i] = total
+            ix = first + cells[i]
+            left, left_slope = _side(ix, iy, iz, fy, fz, wy, wz, seed)
+            right, right_slope = _side(ix + 1, iy, iz, fy, fz, wy, wz, seed)
+            near = left + left_slope * within[i]
+            far = right + right_slope * (within[i] - one)
+            row[i] = near + (far - near) * shares[i]
     return out
 
 
@@ -233,6 +273,59 @@ def grain(left: int, top: int, width: int, height: int, z: int, seed: int) -> np
     return out
 
 
+@inlined
+def _grained(p: np.uint32, blue: float, green: float, red: float) -> np.uint32:
+    """A premultiplied pixel with noise of its channels, levels, which is strongest in the mid-tones
+    as in film. Alpha stays, and colours stay within it."""
+    zero, half, byte = np.float32(0), np.float32(0.5), np.uint32(255)
+    one, four, least = np.float32(1), np.float32(4), np.float32(0.35)
+    alpha = p >> np.uint32(24)
+    a = np.float32(np.int32(alpha))
+    middle = np.float32(np.int32((p >> np.uint32(8)) & byte))
+    tone = middle / max(one, a)
+    k = a * (least + (one - least) * four * tone * (one - tone))
+    b = np.float32(np.int32(p & byte)) + blue * k + half
+    g = middle + green * k + half
+    r = np.float32(np.int32((p >> np.uint32(16)) & byte)) + red * k + half
+    new = np.uint32(np.int32(min(a, max(zero, b))))
+    new |= np.uint32(np.int32(min(a, max(zero, g)))) << np.uint32(8)
+    new |= np.uint32(np.int32(min(a, max(zero, r)))) << np.uint32(16)
+    return new | (alpha << np.uint32(24))
+
+
+@inlined
+def grain_columns(left: int, width: int) -> np.ndarray:
+    """What each column of a picture gives its cells' numbers, (w,) uint32."""
+    columns = np.empty(width, np.uint32)
+    for i in range(width):
+        columns[i] = _cell(left + i, 0, 0, 0)
+    return columns
+
+
+@inlined
+def grain_row(
+    row: np.ndarray, columns: np.ndarray, values: np.ndarray, y: int, z: int, seed: int,
+    strength: float, grey: bool,
+) -> None:  # fmt: skip
+    """Adds noise to a row of whole pixels as ``add_grain`` does; ``values`` (3, w) float32 is room
+    for its numbers."""
+    width = len(row)
+    # Four bytes of one number together are near enough to a bell of deviation 147.8.
+    middle, spread = np.float32(510), np.float32(strength / 147.8 / 255)
+    even = np.uint32(0x00FF00FF)
+    # A cell's number is that of its column, mixed with one for the row, the moment and the seed.
+    for c in range(1 if grey else 3):
+        into, line = values[c], _cell(0, y, z, seed + 11 * c)
+        for i in range(width):
+            h = _well_mixed(np.uint32(columns[i] ^ line))
+            pairs = np.uint32((h & even) + ((h >> np.uint32(8)) & even))
+            bytes4 = np.uint32((pairs & np.uint32(0xFFFF)) + (pairs >> np.uint32(16)))
+            into[i] = (np.float32(np.int32(bytes4)) - middle) * spread
+    blues, greens, reds = values[0], values[0 if grey else 1], values[0 if grey else 2]
+    for i in range(width):
+        row[i] = _grained(row[i], blues[i], greens[i], reds[i])
+
+
 @kernel(fastmath=True)
 def add_grain(
     pixels: np.ndarray, left: int, top: int, z: int, seed: int, strength: float, grey: bool
@@ -240,42 +333,23 @@ def add_grain(
     """Adds noise of a deviation (levels) to a picture in place, as ``grain`` gives it; one number
     for all channels or one each. Alpha stays, and colours stay within it."""
     width = pixels.shape[1]
-    # Four bytes of one number together are near enough to a bell of deviation 147.8.
-    middle, spread = np.float32(510), np.float32(strength / 147.8 / 255)
-    zero, half, byte = np.float32(0), np.float32(0.5), np.uint32(255)
-    one, four, least = np.float32(1), np.float32(4), np.float32(0.35)
-    even = np.uint32(0x00FF00FF)
-    count = 1 if grey else 3
-    values = np.empty((3, width), np.float32)
-    blues, greens, reds = values[0], values[0 if grey else 1], values[0 if grey else 2]
-    # A cell's number is that of its column, mixed with one for the row, the moment and the seed.
-    columns = np.empty(width, np.uint32)
-    for i in range(width):
-        columns[i] = _cell(left + i, 0, 0, 0)
+    columns, values = grain_columns(left, width), np.empty((3, width), np.float32)
     for j in range(pixels.shape[0]):
         row = whole_pixels(pixels[j], width)
-        for c in range(count):
-            into, line = values[c], _cell(0, top + j, z, seed + 11 * c)
-            for i in range(width):
-                h = _well_mixed(np.uint32(columns[i] ^ line))
-                pairs = np.uint32((h & even) + ((h >> np.uint32(8)) & even))
-                bytes4 = np.uint32((pairs & np.uint32(0xFFFF)) + (pairs >> np.uint32(16)))
-                into[i] = (np.float32(np.int32(bytes4)) - middle) * spread
+        grain_row(row, columns, values, top + j, z, seed, strength, grey)
+
+
+@kernel(fastmath=True)
+def add_fields(
+    pixels: np.ndarray, blue: np.ndarray, green: np.ndarray, red: np.ndarray, strength: float
+) -> None:
+    """As ``add_grain`` with the numbers of fields (h, w) float32, times a strength (levels)."""
+    width, k = pixels.shape[1], np.float32(strength / 255)
+    for j in range(pixels.shape[0]):
+        row = whole_pixels(pixels[j], width)
+        blues, greens, reds = blue[j], green[j], red[j]
         for i in range(width):
-            p = row[i]
-            alpha = p >> np.uint32(24)
-            a = np.float32(np.int32(alpha))
-            green = np.float32(np.int32((p >> np.uint32(8)) & byte))
-            # As in film it is strongest in the mid-tones.
-            tone = green / max(one, a)
-            k = a * (least + (one - least) * four * tone * (one - tone))
-            b = np.float32(np.int32(p & byte)) + blues[i] * k + half
-            g = green + greens[i] * k + half
-            r = np.float32(np.int32((p >> np.uint32(16)) & byte)) + reds[i] * k + half
-            new = np.uint32(np.int32(min(a, max(zero, b))))
-            new |= np.uint32(np.int32(min(a, max(zero, g)))) << np.uint32(8)
-            new |= np.uint32(np.int32(min(a, max(zero, r)))) << np.uint32(16)
-            row[i] = new | (alpha << np.uint32(24))
+            row[i] = _grained(row[i], blues[i] * k, greens[i] * k, reds[i] * k)
 
 
 @kernel(fastmath=True)
@@ -311,6 +385,8 @@ def random_numbers(count: int, seed: int, stream: int) -> np.ndarray:
 def _sample(few: Few) -> None:
     for pixels, _ in few.layouts():
         add_grain(pixels, 0, 0, 0, 1, 3.0, True)
+        field = np.zeros(pixels.shape[:2], np.float32)
+        add_fields(pixels, field, field, field, 3.0)
     fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4)
     fractal((0, 0, 40, 4), (0.0, 0.0), 20.0, octaves=4, kind="cellular")
     grain(0, 0, 4, 4, 0, 1)

@@ -11,7 +11,7 @@ import numpy as np
 
 from .hull import hull, reached
 from .raster import Raster
-from .scaling import scaled
+from .scaling import KeptRows, scaled
 
 # Turned pictures are sampled in strips of so many rows, each as wide as what it shows.
 _STRIP = 48
@@ -37,13 +37,15 @@ class MipPyramid:
         # Those with pixels to spare, with one transparent pixel around: turned edges are smooth.
         self._spare: OrderedDict[int, np.ndarray] = OrderedDict()
         self._hull: np.ndarray | None = None
+        self._rows = KeptRows()
         self.width, self.height = int(pixels.shape[1]), int(pixels.shape[0])
 
     @property
     def nbytes(self) -> int:
         """The bytes of all its levels."""
         levels = sum(level.nbytes for level in self._levels)
-        return levels + sum(level.nbytes for level in self._spare.values())
+        levels += sum(level.nbytes for level in self._spare.values())
+        return levels + self._rows.nbytes
 
     def draw(
         self,
@@ -51,13 +53,15 @@ class MipPyramid:
         clip: tuple[int, int, int, int],
         *,
         quick: bool = False,
+        soft: bool = False,
     ) -> Raster | None:
         """The picture under an SVG-style matrix from its pixels to the frame's.
 
         ``clip`` is (left, top, right, bottom) of the frame; the result covers only what the
         picture covers inside it. None if that is nothing. A ``quick`` drawing is bilinear and takes
         what is there: for one that is seldom drawn twice or mixed with many others, and for
-        what has hard edges, in which a window would ring.
+        what has hard edges, in which a window would ring. A ``soft`` one is bilinear also where it
+        only shifts.
         """
         a, b, c, d, e, f = matrix
         upright = b == c == 0
@@ -65,7 +69,7 @@ class MipPyramid:
         if not len(outline):
             return None
         (x0, y0), (x1, y1) = outline.min(axis=0), outline.max(axis=0)
-        windowed = upright and (not quick or (a, d) == (1, 1))
+        windowed = upright and (not quick or ((a, d) == (1, 1) and not soft))
         around = 0 if windowed else 1
         left, top = max(clip[0], math.floor(x0) - around), max(clip[1], math.floor(y0) - around)
         right = min(clip[2], math.ceil(x1) + around)
@@ -110,7 +114,7 @@ class MipPyramid:
         left, top, right, bottom = region
         return scaled(
             source, (scale[0] * fx, scale[1] * fy), offset, (left, top, right, bottom),
-            opaque=self._opaque,
+            opaque=self._opaque, kept=self._rows,
         )  # fmt: skip
 
     def _sampled(

@@ -9,6 +9,8 @@ scale of 1, so that a picture which is only moved stays as sharp as one that is 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
@@ -24,6 +26,10 @@ _LEAST = 1 / 32
 # Rows that are mixed and turned about at a time, and columns: they stay in the nearer caches.
 _BLOCK, _COLUMNS = 64, 48
 _TAPS = 4  # are mixed at a time
+_STRIDES = 4  # pixels of a source to one of the frame, that rows are dealt out by, at most
+_MOST_KEPT = 3_000_000  # pixels of rows that are kept
+_MOSTLY = 0.85  # of a region that is covered is mixed as if all were
+_FARTHEST = float(1 << 30)  # px; what reaches farther than that does not end
 _FINE = 1024  # places at which a window is computed
 _EVEN, _ONES = np.uint32(0x00FF00FF), np.uint32(0x00010001)
 
@@ -36,6 +42,32 @@ def window(scale: float) -> tuple[float, float]:
     return lobes, wider * max(1.0, 1 / scale)
 
 
+class KeptRows:
+    """What a picture is along its columns, kept while it only goes to the side."""
+
+    def __init__(self) -> None:
+        self._last: tuple[tuple[Any, ...], np.ndarray | None] = ((), None)
+
+    @property
+    def nbytes(self) -> int:
+        """The bytes of what is kept."""
+        rows = self._last[1]
+        return 0 if rows is None else rows.nbytes
+
+    def of(self, name: tuple[Any, ...], make: Callable[[], np.ndarray]) -> np.ndarray | None:
+        """The rows of a name; None unless they have been asked for just before, and are not too
+        many."""
+        last, rows = self._last
+        if name != last:
+            self._last = (name, None)
+            return None
+        (_, width, _), top, bottom = name[0], name[-2], name[-1]
+        if rows is None and width * (bottom - top) <= _MOST_KEPT:
+            rows = make()
+            self._last = (name, rows)
+        return rows
+
+
 def scaled(
     pixels: np.ndarray,
     scale: tuple[float, float],
@@ -43,47 +75,93 @@ def scaled(
     region: tuple[int, int, int, int],
     *,
     opaque: bool = False,
+    kept: KeptRows | None = None,
 ) -> np.ndarray:
     """What (h, w, 4) pixels show in a region (left, top, right, bottom) of a frame in which their
     left top corner lies at ``offset`` and each of them is ``scale`` large. A negative scale
-    mirrors. ``opaque`` says that none of them is transparent.
+    mirrors. ``opaque`` says that none of them is transparent. ``kept`` is for a picture that is
+    drawn again and again.
 
     Where a pixel of the frame is covered in part only, it is as transparent as that.
     """
     left, top, right, bottom = region
-    out = np.empty((bottom - top, right - left, 4), np.uint8)
-    if not out.size:
-        return out
-    axes = []
-    for k, (start, count, size) in enumerate(
-        ((left, out.shape[1], pixels.shape[1]), (top, out.shape[0], pixels.shape[0]))
-    ):
-        lobes, width = window(scale[k])
-        whole = scale[k] == 1 and float(offset[k]).is_integer()
-        taps = _TAPS if whole else _round_up(2 * lobes * width)
-        if taps >= 2 * size + _TAPS:  # the whole source lies within the window
-            taps, width = _round_up(2 * size), min(width, size / lobes)
-        first = np.empty(count, np.int64)
-        weights = np.empty((count, taps), np.int16)
-        step = scale[k] if abs(scale[k]) > 1e-9 else 1e-9
-        window_of(start, step, float(offset[k]), 0.5 if whole else lobes, width, first, weights)
-        axes.append((first, weights, whole))
-    (fx, wx, plain_x), (fy, wy, plain_y) = axes
+    size = (max(0, bottom - top), max(0, right - left))
+    there = _covered(pixels, scale, offset, region)
+    seen = max(0, there[2] - there[0]) * max(0, there[3] - there[1])
+    if seen <= _MOSTLY * size[0] * size[1]:  # what is bare beside it need not be mixed
+        whole = np.zeros((*size, 4), np.uint8)
+        if seen:
+            inner = scaled(pixels, scale, offset, there, opaque=opaque, kept=kept)
+            whole[there[1] - top : there[3] - top, there[0] - left : there[2] - left] = inner
+        return whole
+    out = np.empty((*size, 4), np.uint8)
+    height, width = pixels.shape[:2]
+    fx, wx, plain_x = _along(left, out.shape[1], width, scale[0], offset[0])
+    fy, wy, plain_y = _along(top, out.shape[0], height, scale[1], offset[1])
     # Only the columns and rows that are mixed are read.
     x0, x1 = _read(fx, wx.shape[1], pixels.shape[1])
     y0, y1 = _read(fy, wy.shape[1], pixels.shape[0])
+    if kept is not None and not (plain_x or plain_y):
+        name = (pixels.shape, scale[1], offset[1], top, bottom)
+        mixed = kept.of(name, lambda: _mixed_rows(pixels[y0:y1], fy - y0, wy))
+        if mixed is not None:
+            pixels, plain_y, fy, y0, y1 = mixed, True, np.arange(len(mixed)), 0, len(mixed)
     part = np.ascontiguousarray(pixels[y0:y1, x0:x1])
-    mix(
-        part.reshape(part.shape[0], -1), fy - y0, wy, plain_y, fx - x0, wx, plain_x,
-        opaque, out.reshape(out.shape[0], -1).view(np.uint32),
-    )  # fmt: skip
+    # Where a picture is only moved, or as small as a half, all columns have one window.
+    steps = np.diff(fx)
+    stride = int(steps[0]) if len(steps) and not plain_x and (wx == wx[0]).all() else 0
+    stride = stride if 0 < stride <= _STRIDES and (steps == stride).all() else 0
+    rows, into = part.reshape(part.shape[0], -1), out.reshape(out.shape[0], -1).view(np.uint32)
+    if stride:
+        mix_dealt(rows, fy - y0, wy, plain_y, fx[0] - x0, wx[0], stride, opaque, into)
+    else:
+        mix(rows, fy - y0, wy, plain_y, fx - x0, wx, plain_x, opaque, into)
     for axis, (start, count, size) in enumerate(
-        ((top, out.shape[0], pixels.shape[0]), (left, out.shape[1], pixels.shape[1]))
+        ((top, out.shape[0], height), (left, out.shape[1], width))
     ):
         k = 1 - axis
         far = offset[k] + scale[k] * size
         _edges(out, axis, start, count, min(offset[k], far), max(offset[k], far))
     return out
+
+
+def _along(
+    start: int, count: int, size: int, scale: float, offset: float
+) -> tuple[np.ndarray, np.ndarray, bool]:
+    """Of an axis with so many pixels the first that makes each of ``count`` from a start on, their
+    weights, and whether they are taken as they are."""
+    lobes, width = window(scale)
+    whole = scale == 1 and float(offset).is_integer()
+    taps = _TAPS if whole else _round_up(2 * lobes * width)
+    if taps >= 2 * size + _TAPS:  # the whole source lies within the window
+        taps, width = _round_up(2 * size), min(width, size / lobes)
+    first = np.empty(count, np.int64)
+    weights = np.empty((count, taps), np.int16)
+    step = scale if abs(scale) > 1e-9 else 1e-9
+    window_of(start, step, float(offset), 0.5 if whole else lobes, width, first, weights)
+    return first, weights, whole
+
+
+def _mixed_rows(pixels: np.ndarray, first: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """Pixels mixed along their columns: (n, w, 4)."""
+    rows = np.empty((len(first), pixels.shape[1] * 4), np.uint8)
+    read = np.ascontiguousarray(pixels)
+    mix_rows(read.reshape(len(read), -1), first, weights, rows)
+    return rows.reshape(len(first), -1, 4)
+
+
+def _covered(
+    pixels: np.ndarray,
+    scale: tuple[float, float],
+    offset: tuple[float, float],
+    region: tuple[int, int, int, int],
+) -> tuple[int, int, int, int]:
+    """What of a region a picture covers, if only in part."""
+    far = [offset[k] + scale[k] * pixels.shape[1 - k] for k in (0, 1)]
+    ends = [sorted(max(min(e, _FARTHEST), -_FARTHEST) for e in (offset[k], far[k])) for k in (0, 1)]
+    low, high = [math.floor(each[0]) for each in ends], [math.ceil(each[1]) for each in ends]
+    left, top, right, bottom = region
+    return (max(left, low[0]), max(top, low[1]), min(right, high[0]), min(bottom, high[1]))
 
 
 def _round_up(taps: float) -> int:
@@ -173,6 +251,50 @@ def mixed_row(
         out[i] = np.uint8(min(np.int16(255), max(np.int16(0), value)))
 
 
+@kernel(inner=True)
+def _dealt(row: np.ndarray, first: int, lines: np.ndarray) -> None:
+    """Deals the pixels of a row from ``first`` on out to ``lines`` (n, m) by turns; beyond its ends
+    it goes on as it is."""
+    stride, last = lines.shape[0], len(row) - 1
+    # From where to where nothing has to be looked for.
+    begin = min(lines.shape[1], max(0, -(first // stride)))
+    end = max(begin, min(lines.shape[1], (last - first - stride + 1) // stride + 1))
+    for p in range(stride):
+        line = lines[p]
+        for i in range(begin):
+            line[i] = row[min(max(first + i * stride + p, 0), last)]
+        for i in range(end, len(line)):
+            line[i] = row[min(max(first + i * stride + p, 0), last)]
+        inner = row[first + begin * stride + p :] if end > begin else row
+        for i in range(end - begin):
+            line[begin + i] = inner[i * stride]
+
+
+@kernel(inner=True)
+def mixed_along(lines: np.ndarray, weights: np.ndarray, acc: np.ndarray, out: np.ndarray) -> None:
+    """A row ``out`` of bytes, each mixed of what was dealt out to ``lines`` from its place on."""
+    n, stride = len(out), lines.shape[0]
+    acc[:] = np.uint16(64 + 128 * 128)
+    for t in range(0, len(weights), 4):
+        w0, w1 = np.uint16(weights[t]), np.uint16(weights[t + 1])
+        w2, w3 = np.uint16(weights[t + 2]), np.uint16(weights[t + 3])
+        r0 = lines[t % stride, t // stride * 4 :]
+        r1 = lines[(t + 1) % stride, (t + 1) // stride * 4 :]
+        r2 = lines[(t + 2) % stride, (t + 2) // stride * 4 :]
+        r3 = lines[(t + 3) % stride, (t + 3) // stride * 4 :]
+        for i in range(n):
+            acc[i] = np.uint16(
+                acc[i]
+                + np.uint16(w0 * np.uint16(r0[i]))
+                + np.uint16(w1 * np.uint16(r1[i]))
+                + np.uint16(w2 * np.uint16(r2[i]))
+                + np.uint16(w3 * np.uint16(r3[i]))
+            )
+    for i in range(n):
+        value = np.int16(np.uint16(acc[i] >> np.uint16(7))) - np.int16(128)
+        out[i] = np.uint8(min(np.int16(255), max(np.int16(0), value)))
+
+
 @inlined
 def _no_more(half: np.uint32, alpha: np.uint32) -> np.uint32:
     """Two channels of a pixel, each in 16 bits, no more than an alpha that stands in both."""
@@ -189,6 +311,14 @@ def within_alpha(pixels: np.ndarray) -> None:
         even = _no_more(pixel & _EVEN, alpha)
         odd = _no_more((pixel >> np.uint32(8)) & _EVEN, alpha)
         pixels[i] = even | (odd << np.uint32(8))
+
+
+@kernel()
+def mix_rows(source: np.ndarray, fy: np.ndarray, wy: np.ndarray, out: np.ndarray) -> None:
+    """``source`` (h, 4 w) bytes through the windows of its columns into rows (n, 4 w)."""
+    acc = np.empty(source.shape[1], np.uint16)
+    for y in range(len(out)):
+        mixed_row(source, fy[y], wy[y], acc, out[y], source.shape[1])
 
 
 @kernel()
@@ -248,7 +378,35 @@ def mix(
                 within_alpha(out[y0 + y])
 
 
+# A kernel of its own: within the other the compiler makes both slower.
+@kernel()
+def mix_dealt(
+    source: np.ndarray, fy: np.ndarray, wy: np.ndarray, plain_y: bool, first: int, taps: np.ndarray,
+    stride: int, opaque: bool, out: np.ndarray,
+) -> None:  # fmt: skip
+    """As ``mix``, where all columns have one window of ``taps``, a ``stride`` further each from a
+    ``first`` pixel on: rows need not be turned about."""
+    n = source.shape[1]
+    height, columns = out.shape
+    row = np.empty(n, np.uint8)
+    row_pixels = row.view(np.uint32)
+    lines = np.empty((stride, columns + len(taps)), np.uint32)
+    line_bytes = lines.view(np.uint8)
+    acc, sums = np.empty(n, np.uint16), np.empty(columns * 4, np.uint16)
+    for y in range(height):
+        if plain_y:
+            row[:] = source[min(max(fy[y], 0), len(source) - 1)]
+        else:
+            mixed_row(source, fy[y], wy[y], acc, row, n)
+        _dealt(row_pixels, first, lines)
+        mixed_along(line_bytes, taps, sums, out[y].view(np.uint8))
+        if not opaque:
+            within_alpha(out[y])
+
+
 @sample
 def _sample(few: Few) -> None:
-    for way in ((0.5, 0.7), (1.0, 1.0)):
-        scaled(few.pixels, way, (0.3, 0.4), (0, 0, 4, 4))
+    for way in ((0.5, 0.7), (0.6, 0.7), (1.0, 1.0)):
+        kept = KeptRows()
+        for _ in range(2):
+            scaled(few.pixels, way, (0.3, 0.4), (0, 0, 4, 4), kept=kept)

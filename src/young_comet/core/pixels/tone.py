@@ -7,7 +7,7 @@ colours, as SVG's feColorMatrix and feComponentTransfer do, and premultiply agai
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -15,6 +15,7 @@ import numpy as np
 from .colour import Rgba
 from .fixed import over_full, times, whole_pixels
 from .kernel import Few, kernel, sample
+from .noise import add_grain, grain_columns, grain_row
 from .raster import Raster
 
 # Rec. 709 luma weights, as SVG's feColorMatrix uses them.
@@ -40,11 +41,14 @@ def _looked_up(row: np.ndarray, tables: np.ndarray, into: np.ndarray) -> None:
                 into[4 * x + c] = over_full(value)
 
 
-@kernel()
+@kernel(fastmath=True)
 def _toned(
-    pixels: np.ndarray, tables: np.ndarray, dark: np.ndarray, darkens: bool, out: np.ndarray
-) -> None:
+    pixels: np.ndarray, tables: np.ndarray, dark: np.ndarray, darkens: bool, out: np.ndarray,
+    grainy: bool, left: int, top: int, z: int, seed: int, strength: float, grey: bool,
+) -> None:  # fmt: skip
     height, width = pixels.shape[:2]
+    columns = grain_columns(left, width if grainy else 0)
+    values = np.empty((3, width if grainy else 0), np.float32)
     # Tables of whole pixels, of blue and green together: a row is looked up as if it were opaque,
     # which most are.
     opaque, both, byte = np.uint32(0xFF000000), np.uint64(0xFFFF), np.uint64(0xFF)
@@ -65,12 +69,14 @@ def _toned(
         if common != opaque:
             _looked_up(row.view(np.uint8), tables, found.view(np.uint8))
         if darkens:
-            strength = dark[y]
+            shade = dark[y]
             for x in range(width):
-                left = times(found[x], np.uint32(255) - np.uint32(strength[x]))
-                into[x] = left & ~opaque | found[x] & opaque
+                rest = times(found[x], np.uint32(255) - np.uint32(shade[x]))
+                into[x] = rest & ~opaque | found[x] & opaque
         else:
             into[:] = found
+        if grainy:
+            grain_row(into, columns, values, top + y, z, seed, strength, grey)
 
 
 _NOTHING = np.zeros((1, 1), np.uint8)
@@ -78,15 +84,32 @@ _SAME = np.stack([np.arange(256, dtype=np.uint8)] * 3)
 
 
 @dataclass(frozen=True, slots=True)
+class Grain:
+    """Noise for every pixel, by its place beside (``left``, ``top``), a moment and a seed: of a
+    deviation (levels), one number for all channels or one each."""
+
+    left: int
+    top: int
+    moment: int
+    seed: int
+    strength: float
+    grey: bool
+
+
+_NO_GRAIN = Grain(0, 0, 0, 0, 0.0, True)
+
+
+@dataclass(frozen=True, slots=True)
 class Toned:
     """Pixels (h, w, 4) whose colours are still to be looked up in ``tables`` (3, 256) uint8, those
-    of blue, green and red for straight colours, and darkened by ``dark`` (h, w) uint8. ``owned``
-    pixels are written over."""
+    of blue, green and red for straight colours, then darkened by ``dark`` (h, w) uint8, then given
+    ``grain``. ``owned`` pixels are written over."""
 
     base: np.ndarray
     tables: np.ndarray
     dark: np.ndarray | None
     owned: bool
+    grain: Grain | None = None
     stays = False
 
     @property
@@ -103,12 +126,16 @@ class Toned:
         """The pixels (h, w, 4)."""
         out = self.base if self.owned else np.empty_like(self.base)
         dark = _NOTHING if self.dark is None else self.dark
-        _toned(self.base, self.tables, dark, self.dark is not None, out)
+        g = self.grain or _NO_GRAIN
+        _toned(
+            self.base, self.tables, dark, self.dark is not None, out, self.grain is not None,
+            g.left, g.top, g.moment, g.seed, g.strength, g.grey,
+        )  # fmt: skip
         return out
 
     def copy(self) -> Toned:
         """The same with pixels of its own."""
-        return Toned(self.base.copy(), self.tables, self.dark, self.owned)
+        return Toned(self.base.copy(), self.tables, self.dark, self.owned, self.grain)
 
 
 def toned(
@@ -122,7 +149,7 @@ def toned(
     pass over the pixels, made when these are asked for. ``owned`` pixels are written over."""
     mine = _SAME if tables is None else tables
     before = raster.source
-    if isinstance(before, Toned) and before.dark is None:
+    if isinstance(before, Toned) and before.dark is None and before.grain is None:
         # A step more: the tables of both are one.
         rows = zip(mine, before.tables, strict=True)
         mine = np.stack([later[earlier] for later, earlier in rows])
@@ -130,6 +157,17 @@ def toned(
     else:
         source = Toned(raster.pixels, mine, dark, owned)
     return Raster(source, raster.left, raster.top)
+
+
+def grained(raster: Raster, grain: Grain, *, owned: bool = False) -> Raster:
+    """A raster with noise. After steps of ``toned`` it is one pass over the pixels with them, made
+    when these are asked for. ``owned`` pixels are written over."""
+    before = raster.source
+    if isinstance(before, Toned) and before.grain is None:
+        return Raster(replace(before, grain=grain), raster.left, raster.top)
+    pixels, g = raster.pixels if owned else raster.pixels.copy(), grain
+    add_grain(pixels, g.left, g.top, g.moment, g.seed, g.strength, g.grey)
+    return Raster(pixels, raster.left, raster.top)
 
 
 def channel_tables(red: np.ndarray, green: np.ndarray, blue: np.ndarray) -> np.ndarray:

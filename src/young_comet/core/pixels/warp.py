@@ -103,6 +103,39 @@ def displaced(
     return x, y
 
 
+@kernel(fastmath=True)
+def field_moved(
+    field: np.ndarray, across: np.ndarray, down: np.ndarray, by: tuple[float, float],
+    start: tuple[float, float],
+) -> np.ndarray:  # fmt: skip
+    """A field (h', w') float32, of two columns and rows at least, read bilinearly at each pixel of
+    (h, w), counted from ``start`` (its own column and row), moved by two fields (h, w) float32
+    within -1..1 times ``by``. Beyond its edge it goes on as it is there."""
+    out = np.empty(across.shape, np.float32)
+    # Up to a hair before the last column and row, so that the next ones are always there.
+    last_x, last_y = np.float32(field.shape[1] - 1.002), np.float32(field.shape[0] - 1.002)
+    one, zero = np.float32(1), np.float32(0)
+    ax, ay = np.float32(by[0]), np.float32(by[1])
+    sx, sy = np.float32(start[0]), np.float32(start[1])
+    columns, rows = np.empty(across.shape[1], np.float32), np.empty(across.shape[1], np.float32)
+    flat, stride, below = field.reshape(-1), np.int32(field.shape[1]), np.uint32(field.shape[1])
+    for j in range(across.shape[0]):
+        xs, ys, into, row = across[j], down[j], out[j], sy + np.float32(j)
+        for i in range(across.shape[1]):
+            x = sx + np.float32(i) + min(one, max(-one, xs[i])) * ax
+            y = row + min(one, max(-one, ys[i])) * ay
+            columns[i], rows[i] = min(last_x, max(zero, x)), min(last_y, max(zero, y))
+        for i in range(across.shape[1]):
+            ix, iy = np.int32(columns[i]), np.int32(rows[i])
+            fx, fy = columns[i] - np.float32(ix), rows[i] - np.float32(iy)
+            at = np.uint32(iy * stride + ix)
+            a, b = flat[at], flat[np.uint32(at + np.uint32(1))]
+            c, d = flat[np.uint32(at + below)], flat[np.uint32(at + below + np.uint32(1))]
+            upper, lower = a + (b - a) * fx, c + (d - c) * fx
+            into[i] = upper + (lower - upper) * fy
+    return out
+
+
 def places(region: tuple[int, int, int, int]) -> tuple[np.ndarray, np.ndarray]:
     """The pixel centres of a region, x (1, w) and y (h, 1) float32."""
     left, top, right, bottom = region
@@ -145,3 +178,4 @@ def _sparse(bend: Map, region: tuple[int, int, int, int]) -> tuple[np.ndarray, n
 def _sample(_few: Few) -> None:
     fields = np.zeros((2, 2), np.float32), np.zeros((2, 2), np.float32)
     displaced(*fields, 1.0, (1.0, 1.0), (0.0, 0.0))
+    field_moved(np.zeros((2, 2), np.float32), *fields, (1.0, 1.0), (0.0, 0.0))

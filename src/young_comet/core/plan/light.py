@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ..effects.light import LIGHT_PARTS, light_mode
+from ..effects.light import LIGHT_PARTS, light_made_by, light_mode
 from ..frame.resolved import ResolvedEffect, ResolvedLayer
 
 
@@ -30,6 +30,14 @@ def parted(layer: ResolvedLayer) -> tuple[ResolvedLayer, ...]:
         if dict(effect.params).get("only"):  # what comes after lights the light
             return tuple(parts) if effect is layer.effects[-1] else (layer,)
     return (*parts, _with(layer, effects, "normal"))
+
+
+def light_factor(layer: ResolvedLayer, scale: float) -> int:
+    """By how much smaller than a scale (px to one of the layer) a layer's sheet may be made: light
+    that is laid by itself is soft, and is worked out on a smaller picture anyway."""
+    if not layer.effects or ("part", "light") not in layer.effects[-1].params:
+        return 1
+    return light_made_by(dict(layer.effects[-1].params), scale)
 
 
 def _gives_light(effect: ResolvedEffect) -> bool:

@@ -19,6 +19,8 @@ from ..frame.resolved import ResolvedEffect, ResolvedLayer
 from ..geometry.affine import Affine
 from ..geometry.projective import Projective
 from ..transitions import STEPS
+from .light import light_factor
+from .masks import let_through
 from .regions import is_upright, outset
 
 # A sheet that is turned keeps all of its content if that is no more than so many frames.
@@ -95,7 +97,8 @@ class SheetPlanner:
         treated = layer.masks or layer.effects or layer.slices or layer.inner_mattes
         if layer.lens is None and not treated:
             return PicturePlan("drawn", working=matrix, area=self.bounds(layer, region))
-        if layer.lens is None and is_upright(matrix):
+        smaller = light_factor(layer, matrix.max_scale) > 1
+        if layer.lens is None and is_upright(matrix) and not smaller:
             return PicturePlan("upright", matrix.a, matrix, area=region)
         return self.placed(layer, self.scale(layer), region)
 
@@ -136,7 +139,7 @@ class SheetPlanner:
             return 0.0
         scale = 2.0 ** (math.ceil(4 * math.log2(scale) - 1e-6) / 4)
         side = max(box[2] - box[0], box[3] - box[1], 1.0)
-        result: float = min(scale, MAX_SHEET_SIDE / side)
+        result: float = min(scale / light_factor(layer, scale), MAX_SHEET_SIDE / side)
         return result
 
     def back(self, layer: ResolvedLayer, working: Affine) -> Affine | Projective | None:
@@ -193,7 +196,11 @@ class SheetPlanner:
     def content_area(
         self, layer: ResolvedLayer, working: Affine, area: Region, room: float
     ) -> Region:
-        """What of an area a layer's content paints, with room about it."""
+        """What of an area a layer's content paints and its masks let through, with room about
+        it."""
+        through = self._through(layer, working)
+        if through is not None:
+            area = meet(grown(through, room), area)
         if layer.content.covers:
             return area
         whole = outset(working.box(self._painted(layer, working)), 1)
@@ -204,6 +211,15 @@ class SheetPlanner:
         if room:
             whole = in_blocks(grown(whole, room))
         return meet(whole, area)
+
+    def _through(self, layer: ResolvedLayer, working: Affine) -> Region | None:
+        """How far the masks of a layer let it through, where nothing of it need be made beyond:
+        pieces are kept for as long as they stay, whatever their masks do, and effects that go on
+        beyond an edge mean the content's own."""
+        edges = (dict(effect.params).get("edges", "transparent") for effect in layer.effects)
+        if layer.slices is not None or any(each != "transparent" for each in edges):
+            return None
+        return let_through(layer, working)
 
     def _painted(self, layer: ResolvedLayer, working: Affine) -> tuple[float, float, float, float]:
         return layer.content.painted_box(self._texts, working.a / self.unit)
@@ -223,8 +239,12 @@ class SheetPlanner:
                 reach += reach_of(effect, kind, work)
         if layer.slices is not None:
             reach += slice_reach(layer.slices, working.a, layer.content.box(self._texts), painted)
+        filled = any(kind.fills for kind in kinds)
+        through = self._through(layer, working)
+        if through is not None and not filled:
+            whole = meet(whole, through)
         frame_px = max(1, (region[2] - region[0]) * (region[3] - region[1]))
-        if reach < 1e5 and not any(kind.fills for kind in kinds):
+        if reach < 1e5 and not filled:
             whole = in_blocks(grown(whole, reach))
             if (whole[2] - whole[0]) * (whole[3] - whole[1]) <= _WHOLE_FRAMES * frame_px:
                 return whole

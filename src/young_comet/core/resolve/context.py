@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Protocol
 
-from ..frame.contents import Content, TextContent
+from ..frame.contents import Content, TextContent, Texts
 from ..frame.resolved import ResolvedFrame, ResolvedLayer
 from ..geometry.affine import Affine, Box, Point
 from ..geometry.projective import Projective
@@ -35,6 +35,10 @@ class LayerPlaces(Protocol):
 
     def eye_of(self, v: LayerValues) -> tuple[float, float, float] | None:
         """Must. Where the eye is in a layer's own space; None where that has no size."""
+        ...
+
+    def sized(self, v: LayerValues) -> bool:
+        """Must. Whether a layer and all that it rides on have a size."""
         ...
 
     def chain(self, layer: Layer) -> list[Layer]:
@@ -76,6 +80,11 @@ class Resolver(Protocol):
     @property
     def names(self) -> Names:
         """Must. What the project's names stand for."""
+        ...
+
+    @property
+    def library(self) -> Texts | None:
+        """Must. What measures texts, and listens where it has ears; None without one."""
         ...
 
     @property

@@ -13,8 +13,8 @@ from ..frame.resolved import ResolvedEffect, ResolvedFrame, ResolvedLayer, Scene
 from ..geometry.affine import Affine
 from ..model import Kind, Layer, Scene, Transition
 from ..transitions.base import GIVING
-from .arranged import ArrangedMove
 from .context import Resolver
+from .courses import ArrangedMove
 from .mixing import mix_frames, mix_layers
 from .pairs import pairs_of
 from .values import is_on

@@ -90,7 +90,7 @@ class Windows:
 
     def __call__(self, span: Range, seen: str) -> Range | None:
         """None for everywhere."""
-        if seen == "everywhere" or self._content.along is not None:
+        if seen == "everywhere":
             return None
         return span if seen == "own" else span_around(self._of(seen), span[0]) or span
 

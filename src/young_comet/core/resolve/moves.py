@@ -14,9 +14,10 @@ from ..frame.units import UnitPlace, place_of, together
 from ..geometry.affine import Affine, Point
 from ..moves import MOVES, REST, TEXT_UNITS, Moment, MoveKind, Pose, tempo_of
 from ..timing import Easing
+from ..timing.chance import lit
 from ..timing.spread import ranks, reached
-from .arranged import ArrangedMove
 from .context import Resolver
+from .courses import ArrangedMove
 from .values import LayerValues
 
 # Dwelling moves come in and go out over this long.
@@ -74,10 +75,21 @@ class Worn:
 
     def drawn(self, share: float, moment: Moment) -> Pose:
         """The pose of what has so much of the time of its way behind it."""
+        pose = self.on_its_way(share, moment)
+        if pose.flickers:
+            near = self._eased(share)
+            if lit(moment.seed, moment.nth, pose.flickers, moment.local_s, near):
+                return REST
+        return pose
+
+    def _eased(self, share: float) -> float:
         if self.leaves and not self.shared:
-            p = 1 - self.easing.at(1 - share, 1.0)
-        else:
-            p = self.easing.at(share, 1.0)
+            return 1 - self.easing.at(1 - share, 1.0)
+        return self.easing.at(share, 1.0)
+
+    def on_its_way(self, share: float, moment: Moment) -> Pose:
+        """The same before chance has its say: what flickers is not yet lit."""
+        p = self._eased(share)
         if p == 1 and share >= 1:
             return REST
         pose = self.kind.draw(p, self.params, replace(moment, share=share, leaving=self.leaves))
@@ -196,6 +208,7 @@ def moment_of(evaluator: Resolver, v: LayerValues, each: Worn, nth: int, count: 
     return Moment(
         size, (float(evaluator.scene.width), float(evaluator.scene.height)), nth, count,
         each.time_s, each.length_s, round(each.params.get("seed", 1)), beats, _em(v.bare(), size),
+        local_s=v.local_s,
     )  # fmt: skip
 
 

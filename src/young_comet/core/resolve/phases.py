@@ -6,9 +6,9 @@ from ..frame.contents.text import TextContent
 from ..frame.pieces import cut_pieces
 from ..model import Layer
 from ..moves import TEXT_UNITS, tempo_of
-from .arranged import ArrangedMove
 from .context import Resolver
-from .lettering import ranges_of
+from .courses import ArrangedMove
+from .letter_units import ranges_of
 from .looks import cut_of
 from .moves import Worn, place_among, sliced, worn_as_it_is
 from .values import LayerValues

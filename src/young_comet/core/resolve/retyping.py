@@ -9,8 +9,7 @@ from dataclasses import replace
 from difflib import SequenceMatcher
 from itertools import zip_longest
 
-from ..frame.contents import Content, DrawingContent, PartContent, TextContent, Texts
-from ..frame.contents.text import TextUnit
+from ..frame.contents import Content, DrawingContent, PartContent, TextContent, Texts, TextUnit
 from ..frame.surface import Surface
 from ..frame.units import UnitPlace
 from ..geometry.affine import Affine, Box

@@ -7,15 +7,14 @@ from dataclasses import replace
 from types import MappingProxyType
 from typing import Any
 
-from ...errors import DocumentError, NotFoundError
-from ..catalog import MAX_NESTED, layer_kind
+from ...errors import NotFoundError
+from ..catalog import MAX_NESTED
 from ..expressions import ExpressionError
 from ..frame.contents import Content, PlaceholderContent, TextContent, Texts
 from ..frame.faults import reason
 from ..frame.resolved import ResolvedFrame, ResolvedLayer
 from ..geometry.affine import Affine, Box
 from ..model import Asset, Layer, Project, Track
-from ..model.arrangements import holds_of
 from ..moves import Pose
 from ..pixels.colour import parse_colour
 from ..timing import Easing, parse_easing
@@ -23,24 +22,21 @@ from ..typography.layout import TextLayout
 from .arranged import arranged
 from .bindings import NOTHING_BOUND, Bindings, bindings_of
 from .budget import Budget
-from .contents import content_of, level_of
+from .contents import content_of
 from .crossing import NO_CROSSINGS, Crossings, crossers_of, crossing_of, hanging_on
-from .exposure import shutter_of
 from .joints import Meeting, across, course, joined
+from .layers import resolved
 from .lettering import lettered
-from .looks import effects_of, masks_of, slices_of
-from .mattes import mattes_of, reach_of
+from .mattes import reach_of
 from .moves import pose_of
 from .nested import lies_flat, scene_content, see_through, slot_values
 from .own_moves import OwnMove
 from .places import Places
 from .plain import PLAIN_LOCK, plain_texts
+from .readings import held_time, level, mark_time, read
 from .tracks import TrackCache, names_of
 from .values import Known, LayerValues, is_on
 
-# Expressions may also read these of a layer: the size of what it shows (px, in its own space)
-# and when it is on (seconds of the scene).
-MEASURES = ("width", "height", "start", "end")
 _MEMO_LIMIT = 20_000
 _MOST_INNER = 64
 _NO_LAYERS: Mapping[str, str] = MappingProxyType({})
@@ -368,7 +364,8 @@ class SceneEvaluator:
         outer, self._resolving = self._resolving, self._resolving | visiting | {layer.id}
         try:
             self.budget.layer()
-            return self._resolved(layer, time_s, shutter, visiting, nth)
+            v = self.moving(layer, time_s, nth)
+            return resolved(self, v, time_s, shutter, visiting)
         except Exception as error:  # noqa: BLE001
             return self.lost(layer, error)
         finally:
@@ -378,41 +375,6 @@ class SceneEvaluator:
         if layer.id not in self._reached:
             self._reached[layer.id] = reach_of(layer, self._layers)
         return self._reached[layer.id]
-
-    def _resolved(
-        self, layer: Layer, time_s: float, shutter: bool, visiting: frozenset[str], nth: int
-    ) -> ResolvedLayer | None:
-        v = self.moving(layer, time_s, nth)
-        content = self.shown(v)
-        if content is None:
-            return None
-        opacity = v("opacity") / 100
-        if nth:
-            opacity *= (v("copies.opacity") / 100) ** nth
-        placed = layer_kind(layer.kind).placed
-        mattes = mattes_of(self, v, time_s, visiting)
-        before = bool(mattes) and layer.kind != "treatment" and v("matte.before")
-        resolved = ResolvedLayer(
-            layer.id,
-            content,
-            self.matrix(v),
-            opacity,
-            lens=self.places.lens(v) if placed else None,
-            masks=masks_of(self, v, time_s) if layer.masks or v.moved else (),
-            effects=effects_of(self, v, time_s, visiting) if layer.effects or v.moved else (),
-            slices=slices_of(self, v) if placed else None,
-            blend=v("blend"),
-            composite=v("composite") if layer.kind != "treatment" else "over",
-            mattes=() if before else mattes,
-            inner_mattes=mattes if before else (),
-        )
-        if shutter and placed:
-            states = shutter_of(self, v, time_s, resolved)
-            if states:
-                return replace(resolved, shutter=states)
-        if placed and not self.places.sized(v):
-            return replace(resolved, opacity=0.0)
-        return resolved
 
     def shown(self, v: LayerValues) -> Content | None:
         """What a layer, or a copy of it in its ink, shows."""
@@ -466,58 +428,27 @@ class SceneEvaluator:
 
     def mark_time(self, name: str) -> float:
         """The second of a mark; ExpressionError where there is none of that name."""
-        for mark in self.scene.marks:
-            if mark.name == name:
-                return mark.time_s
-        raise ExpressionError(f"there is no mark {name!r}")
+        return mark_time(self.scene, name)
 
     def held_time(self, name: str, end: bool) -> float:
         """When an arrangement begins or ends to hold; ExpressionError where there is none."""
-        for each, hold in zip(self.scene.arrangements, holds_of(self.scene), strict=True):
-            if each.name == name:
-                return hold[end]
-        raise ExpressionError(f"there is no arrangement {name!r}")
+        return held_time(self.scene, name, end)
 
-    def named(self, name: str) -> Layer | None:
-        """The lowest layer of a name."""
+    def named(self, name: str) -> Layer:
+        """The lowest layer of a name; ExpressionError where there is none."""
         if self._named is None:
             self._named = {layer.name: layer for layer in reversed(self.scene.layers)}
-        return self._named.get(name)
+        if name not in self._named:
+            raise ExpressionError(f"there is no layer {name!r}")
+        return self._named[name]
 
     def read(self, layer: str, property_id: str, time_s: float) -> Any:
-        """What an expression reads of a layer: a property or one of MEASURES, as numbers, lists
-        of numbers or texts. ExpressionError where there is nothing of that name."""
-        found = self.named(layer)
-        if found is None:
-            raise ExpressionError(f"there is no layer {layer!r}")
-        if property_id == "start":
-            return found.start_s
-        if property_id == "end":
-            return found.end_s
-        values = self.values(found, time_s)
-        if property_id in MEASURES:
-            box = self.content_box(values)
-            if box is None:
-                raise ExpressionError(f"{layer!r} shows nothing that has a size")
-            return box[2] - box[0] if property_id == "width" else box[3] - box[1]
-        try:
-            value = values(property_id)
-        except (KeyError, DocumentError):
-            raise ExpressionError(f"{layer!r} has no property {property_id!r}") from None
-        return value if isinstance(value, float | str | tuple) else float(value)
+        """What an expression reads of a layer, as ``readings.read`` says."""
+        return read(self, self.named(layer), property_id, time_s)
 
     def level(self, layer: str, time_s: float, low_hz: float, high_hz: float) -> float:
-        """How loud what is played of a layer's file is at a scene time between two frequencies, 0
-        to 1, before its gain and fades; 0 where it is not heard. ExpressionError where there is no
-        such layer, or its sound cannot be read."""
-        found = self.named(layer)
-        if found is None:
-            raise ExpressionError(f"there is no layer {layer!r}")
-        if found.kind not in ("sound", "clip"):
-            raise ExpressionError(f"{layer!r} is no sound and no clip")
-        if found.hidden or not is_on(found, time_s):
-            return 0.0
-        return level_of(self, self.values(found, time_s), self.library, (low_hz, high_hz))
+        """How loud a layer's sound is, as ``readings.level`` says."""
+        return level(self, self.named(layer), time_s, (low_hz, high_hz))
 
     def matrix(self, v: LayerValues) -> Affine:
         """From the layer's own space into the scene, before anything is tilted."""

@@ -67,8 +67,7 @@ def text_of(scene: Resolver, v: LayerValues) -> TextContent:
 def _number(v: LayerValues) -> Rolling:
     """What a text says of its number, on its way from another where its digits roll."""
     value, form = v("number.value"), _form(v)
-    # On a path there is no room that a digit could roll through.
-    if form.shows == "number" and v("number.rolls") and not v("text.path"):
+    if form.shows == "number" and v("number.rolls"):
         return rolling(value, form)
     said = number_text(value, form)
     return Rolling(said, said, 1.0)

@@ -11,8 +11,8 @@ from ..expressions import Expression, ExpressionError, compile_expression, to_ki
 from ..model import Layer, PropertySpec, Scene, Track
 from ..moves import Pose
 from ..timing.timebase import SAME_MOMENT_S
-from .arranged import ArrangedLayer
 from .budget import Budget
+from .courses import ArrangedLayer
 from .tracks import Names, TrackCache
 
 

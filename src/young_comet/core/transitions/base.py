@@ -13,6 +13,7 @@ import numpy as np
 
 from ..effects.base import EVERYWHERE, EffectKind, Params, Region, Work, cut, laid_in
 from ..model.specs import Kind, PropertySpec
+from ..pixels.blend import by_order
 from ..pixels.raster import Raster
 
 SECTION = "Transition"
@@ -34,6 +35,10 @@ class Joint:
     params: Params
     scale: float
     other: Callable[[str], np.ndarray | None]
+    keep: Callable[[tuple[Any, ...], Callable[[], np.ndarray]], np.ndarray] = lambda key, make: (
+        make()
+    )
+    """Keeps what is the same at every moment under a key of all that it comes of."""
 
     @property
     def size(self) -> tuple[int, int]:
@@ -103,6 +108,7 @@ class TransitionKind:
             joint = Joint(
                 first, second, min(1.0, max(0.0, float(p["share"]))), float(p["speed"]), p,
                 work.scale, lambda name: work.picture(name, region) if p.get(name) else None,
+                work.keep,
             )  # fmt: skip
             made = np.ascontiguousarray(self.draw(joint))
             return cut(Raster(made, region[0], region[1]), work.area)
@@ -127,12 +133,13 @@ def laid_over(first: np.ndarray, second: np.ndarray, shown: np.ndarray) -> np.nd
     return result
 
 
-def edge(order: np.ndarray, share: float, softness: float) -> np.ndarray:
-    """How much is shown where pixels are reached in an order (0..1): by an edge of a width that
-    runs from before the first to behind the last, (h, w) float32 0..1."""
+def laid_by(
+    first: np.ndarray, second: np.ndarray, order: np.ndarray, share: float, softness: float
+) -> np.ndarray:
+    """The second picture where pixels are reached, in an order (h, w) float32 of 0..1: by an edge
+    of a width that runs from before the first to behind the last."""
     soft = max(0.004, softness)
-    t = np.clip((np.float32(share * (1 + soft)) - order) / np.float32(soft), 0, 1)
-    return np.asarray(t * t * (3 - 2 * t), np.float32)
+    return by_order(first, second, order, share * (1 + soft), soft)
 
 
 def moved(pixels: np.ndarray, matrix: np.ndarray, border: int = cv2.BORDER_CONSTANT) -> np.ndarray:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import cv2
 import numpy as np
@@ -15,7 +16,7 @@ from .base import (
     TransitionKind,
     common,
     direction,
-    edge,
+    laid_by,
     laid_over,
     share_of,
     spec,
@@ -25,36 +26,53 @@ _EASED = "cubic-bezier(0.65, 0, 0.35, 1)"
 
 
 def _by(joint: Joint, order: np.ndarray) -> np.ndarray:
-    shown = edge(order, joint.share, joint.params["softness"] / 100)
-    return laid_over(joint.first, joint.second, shown)
+    softness = joint.params["softness"] / 100
+    return laid_by(joint.first, joint.second, order, joint.share, softness)
+
+
+def _kept(joint: Joint, make: Callable[[], np.ndarray], *by: object) -> np.ndarray:
+    """An order that is the same at every moment, by what it comes of besides the frame's size."""
+    return joint.keep(("order", make.__name__, *joint.size, *by), make)
 
 
 def _wipe(joint: Joint) -> np.ndarray:
-    return _by(joint, joint.along(joint.params["angle"]))
+    angle = joint.params["angle"]
+
+    def across() -> np.ndarray:
+        return joint.along(angle)
+
+    return _by(joint, _kept(joint, across, angle))
 
 
 def _opening(joint: Joint) -> np.ndarray:
-    return _by(joint, np.abs(joint.along(joint.params["angle"]) * 2 - 1))
+    angle = joint.params["angle"]
+
+    def outwards() -> np.ndarray:
+        return np.asarray(np.abs(joint.along(angle) * 2 - 1), np.float32)
+
+    return _by(joint, _kept(joint, outwards, angle))
 
 
 def _iris(joint: Joint) -> np.ndarray:
-    x, y = joint.places
-    width, height = joint.size
-    half = max(width, height) / 2
-    px, py = joint.params["centre"]
-    dx = x - np.float32((px / 100 - 0.5) * width / half)
-    dy = y - np.float32((py / 100 - 0.5) * height / half)
-    form = joint.params["form"]
-    if form == "circle":
-        far = np.hypot(dx, dy)
-    elif form == "diamond":
-        far = np.abs(dx) + np.abs(dy)
-    elif form == "box":
-        far = np.maximum(np.abs(dx) * np.float32(height / width), np.abs(dy))
-    else:  # a kite: long below
-        far = np.abs(dx) * np.float32(1.35) + np.where(dy < 0, -dy * np.float32(1.5), dy)
-    far = np.asarray(far, np.float32)
-    return _by(joint, far / np.float32(max(1e-6, float(far.max()))))
+    form, centre = joint.params["form"], joint.params["centre"]
+
+    def about() -> np.ndarray:
+        x, y = joint.places
+        width, height = joint.size
+        half = max(width, height) / 2
+        dx = x - np.float32((centre[0] / 100 - 0.5) * width / half)
+        dy = y - np.float32((centre[1] / 100 - 0.5) * height / half)
+        if form == "circle":
+            far = np.hypot(dx, dy)
+        elif form == "diamond":
+            far = np.abs(dx) + np.abs(dy)
+        elif form == "box":
+            far = np.maximum(np.abs(dx) * np.float32(height / width), np.abs(dy))
+        else:  # a kite: long below
+            far = np.abs(dx) * np.float32(1.35) + np.where(dy < 0, -dy * np.float32(1.5), dy)
+        return np.asarray(far / np.float32(max(1e-6, float(far.max()))), np.float32)
+
+    return _by(joint, _kept(joint, about, form, *centre))
 
 
 def _ranked(field: np.ndarray) -> np.ndarray:
@@ -75,14 +93,18 @@ def _ranked(field: np.ndarray) -> np.ndarray:
 def _ink(joint: Joint) -> np.ndarray:
     """As ink soaks into paper: by noise, from a side as far as is asked."""
     width, height = joint.size
-    cell = max(4.0, joint.params["scale"] * joint.scale)
-    field = noise.fractal(
-        (0, 0, width, height), (width / 2, height / 2), cell, octaves=5,
-        seed=round(joint.params["seed"]), roughness=0.55,
-    )  # fmt: skip
-    lead = np.float32(joint.params["lead"] / 100 * 2.2)
-    order = _ranked(field * np.float32(0.5) + joint.along(joint.params["angle"]) * lead)
-    return _by(joint, order)
+    p = joint.params
+    cell, seed = max(4.0, p["scale"] * joint.scale), round(p["seed"])
+
+    def soaked() -> np.ndarray:
+        field = noise.fractal(
+            (0, 0, width, height), (width / 2, height / 2), cell, octaves=5, seed=seed,
+            roughness=0.55,
+        )  # fmt: skip
+        lead = np.float32(p["lead"] / 100 * 2.2)
+        return _ranked(field * np.float32(0.5) + joint.along(p["angle"]) * lead)
+
+    return _by(joint, _kept(joint, soaked, cell, seed, p["lead"], p["angle"]))
 
 
 def _picture(joint: Joint) -> np.ndarray:
@@ -108,7 +130,7 @@ def _shape(joint: Joint) -> np.ndarray:
     if alpha is None or int(alpha.max(initial=0)) < 8:
         x, y = joint.places
         far = np.hypot(x, y).astype(np.float32)
-        return _by(joint, far / np.float32(float(far.max())))
+        return _by(joint, far / np.float32(max(1e-6, float(far.max()))))
     rows, columns = np.flatnonzero(alpha.max(1) > 8), np.flatnonzero(alpha.max(0) > 8)
     # About the middle of the largest disc within the form: there it holds the frame soonest.
     inside = cv2.distanceTransform((alpha > 127).astype(np.uint8), cv2.DIST_L2, 5)

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..geometry.affine import Affine
 from ..geometry.outline import from_svg_path
-from ..geometry.trail import trail
+from ..geometry.trail import Trail, trail
 from .layout import TextLayout
 
 
@@ -23,6 +23,26 @@ class TextPath:
     gap_px: float = 0.0
     reversed: bool = False
     upright: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Bend:
+    """How a path leads what stands on a straight line: ``start`` is how far along the path x = 0
+    lies, ``line`` the y that lies on it."""
+
+    way: Trail
+    start: float
+    line: float
+    reversed: bool
+
+    def __call__(self, places: np.ndarray) -> np.ndarray:
+        """Places (n, 2) of a straight line where they are along the path, (n, 2)."""
+        far = self.start + places[:, 0]
+        points, angles = self.way.at(self.way.length - far if self.reversed else far)
+        turned = np.radians(angles + (180.0 if self.reversed else 0.0))
+        across = (places[:, 1] - self.line)[:, None]
+        found: np.ndarray = points + across * np.stack([-np.sin(turned), np.cos(turned)], axis=1)
+        return found
 
 
 def led_along(layout: TextLayout, path: TextPath, align: str) -> TextLayout:
@@ -71,4 +91,5 @@ def led_along(layout: TextLayout, path: TextPath, align: str) -> TextLayout:
         around,
         absent=layout.absent,
         cell_places=places,
+        bend=Bend(way, start, first + path.gap_px, path.reversed),
     )

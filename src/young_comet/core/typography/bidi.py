@@ -1,5 +1,4 @@
-"""In which direction letters run: the levels of the bidirectional algorithm (UAX 9, by
-python-bidi)."""
+"""In which direction letters run: the levels of the bidirectional algorithm (UAX 9), by ICU."""
 
 from __future__ import annotations
 
@@ -7,13 +6,10 @@ import unicodedata
 from collections.abc import Sequence
 from functools import lru_cache
 from itertools import groupby
-from typing import Any
-
-from bidi import algorithm
 
 _RIGHT = frozenset(("R", "AL", "AN", "RLE", "RLO", "RLI"))
 _BLANK = frozenset(("WS", "S", "BN", "LRI", "RLI", "FSI", "PDI"))
-# The steps of the algorithm take a list of characters apart; longer texts than this run one way.
+# The time for pairs of brackets grows with their square; longer texts than this run one way.
 _MOST = 20_000
 
 
@@ -29,24 +25,18 @@ def levels(line: str) -> tuple[int, tuple[int, ...]]:
     of what is before them."""
     if not runs_left(line) or len(line) > _MOST:
         return 0, (0,) * len(line)
-    base = algorithm.get_base_level(line)
-    storage: dict[str, Any] = algorithm.get_empty_storage()
-    storage |= {"base_level": base, "base_dir": "LR"[base]}
-    algorithm.get_embedding_levels(line, storage)
-    for index, each in enumerate(storage["chars"]):
-        each["index"] = index
-    for step in (
-        algorithm.explicit_embed_and_overrides,
-        algorithm.resolve_weak_types,
-        algorithm.resolve_neutral_types,
-        algorithm.resolve_implicit_levels,
-    ):
-        step(storage, False)
-    known = {each["index"]: each["level"] for each in storage["chars"]}
-    found: list[int] = []
-    for index in range(len(line)):
-        found.append(known.get(index, found[-1] if found else base))
-    return base, tuple(found)
+    import icu  # thirty megabytes, for those alone who write from the right
+
+    paragraph = icu.Bidi()
+    paragraph.setPara(icu.UnicodeString(line))
+    of_units = iter(paragraph.getLevels())
+    # ICU counts units of UTF-16: letters beyond the first plane have two.
+    found = []
+    for letter in line:
+        found.append(next(of_units))
+        if ord(letter) > 0xFFFF:
+            next(of_units)
+    return paragraph.getParaLevel(), tuple(found)
 
 
 def of_line(line: str, base: int, found: Sequence[int]) -> list[int]:

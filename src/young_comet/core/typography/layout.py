@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+import numpy as np
+
 from ..geometry.affine import Affine, Box, Point
-from ..geometry.outline import Outline, skia_matrix
+from ..geometry.outline import Cubic, Outline, polygons, rectangle, skia_matrix
 from .fonts import Face, Variation
 
 
@@ -100,8 +103,11 @@ class TextLayout:
     shrunk: float = 1.0
     # On a path: from where a letter stands in its line to where it is, by its first character.
     cell_places: dict[int, Affine] = field(default_factory=dict)
+    # And from where anything would be on its lines to where it is, points (n, 2).
+    bend: Callable[[np.ndarray], np.ndarray] | None = field(default=None, repr=False)
     _stretches: dict[tuple[int, int], Outline] = field(default_factory=dict, repr=False)
     _rests: dict[tuple[int, int], Box | None] = field(default_factory=dict, repr=False)
+    _forms: dict[tuple[int, int], Outline | None] = field(default_factory=dict, repr=False)
     _in_place: tuple[TextLayout, TextLayout] | None = field(default=None, repr=False)
 
     @property
@@ -125,27 +131,64 @@ class TextLayout:
     def resting_box(self, first: int, last: int) -> Box | None:
         """Where some characters (the last excluded) rest: as wide as they are and as high as their
         lines, and all of their ink; None on a path, or where there are none. It is kept."""
+        return None if self.cell_places else self.flat_box(first, last)
+
+    def flat_box(self, first: int, last: int) -> Box | None:
+        """As ``resting_box``; on a path, where they would be if it were the line that they are set
+        in."""
         if (first, last) not in self._rests:
-            self._rests[first, last] = self._resting(first, last)
+            boxes = [self._cell_box(line, cell) for line, cell in self._cells(first, last)]
+            if boxes and not self.cell_places:
+                ink = self.outline_between(first, last)
+                boxes += [] if ink.is_empty else [ink.bounds]
+            self._rests[first, last] = box_about(boxes) if boxes else None
         return self._rests[first, last]
 
-    def _resting(self, first: int, last: int) -> Box | None:
-        boxes: list[Box] = []
-        for line in self.lines if not self.cell_places else ():
+    def place_of(self, first: int) -> Affine:
+        """From where the letter that begins there stands in its line to where it is."""
+        return self.cell_places.get(first, _IN_PLACE)
+
+    def resting_form(self, first: int, last: int) -> Outline | None:
+        """The room in which some characters rest: their ``flat_box``, bent along their path if they
+        stand on one. It is kept."""
+        if (first, last) not in self._forms:
+            box = self.flat_box(first, last)
+            self._forms[first, last] = None if box is None else self.bent(box_outline(box))
+        return self._forms[first, last]
+
+    def bent(self, outline: Outline) -> Outline:
+        """What is drawn beside its lines, as it goes along its path: in steps of a few px."""
+        if self.bend is None:
+            return outline
+        contours = []
+        for cubics in outline.cubics():
+            flat = np.concatenate([_stepped(cubic) for cubic in cubics])
+            contours.append([(float(x), float(y)) for x, y in self.bend(flat)])
+        return polygons(contours)
+
+    def form_of(self, first: int, last: int, part: Callable[[Box], Box]) -> Outline | None:
+        """Parts of the rooms of some letters, each where that is; None where there are none."""
+        found = Outline.empty()
+        for line, cell in self._cells(first, last):
+            room = box_outline(part(self._cell_box(line, cell))).mapped(self.place_of(cell.first))
+            found.skia_path.addPath(room.skia_path)
+        return None if found.is_empty else found
+
+    def _cells(self, first: int, last: int) -> Iterator[tuple[Line, Cell]]:
+        for line in self.lines:
             # Cells are in the order of the text.
             a = bisect_right(line.cells, first, key=lambda cell: cell.last)
             b = bisect_left(line.cells, last, key=lambda cell: cell.first)
-            boxes += [
-                (cell.left, line.baseline - line.ascent, cell.right, line.baseline + line.descent)
-                for cell in line.cells[a:b]
-            ]
-        if not boxes:
-            return None
-        ink = self.outline_between(first, last)
-        if not ink.is_empty:
-            boxes.append(ink.bounds)
-        lefts, tops, rights, feet = zip(*boxes, strict=True)
-        return (min(lefts), min(tops), max(rights), max(feet))
+            yield from ((line, cell) for cell in line.cells[a:b])
+
+    def _cell_box(self, line: Line, cell: Cell) -> Box:
+        """A letter's room in its line; on a path with its ink, which goes with it."""
+        left, right = min(cell.left, cell.right), max(cell.left, cell.right)
+        room = (left, line.baseline - line.ascent, right, line.baseline + line.descent)
+        ink = self.outline_between(cell.first, cell.last) if self.cell_places else Outline.empty()
+        if ink.is_empty:
+            return room
+        return box_about([room, ink.mapped(self.place_of(cell.first).inverse()).bounds])
 
     def outline_between(self, first: int, last: int) -> Outline:
         """The glyphs of a stretch of characters (the last excluded) as one path, which is kept."""
@@ -184,7 +227,7 @@ class TextLayout:
                 x = room.middle + g.x - g.middle
                 glyphs.append(replace(g, x=x, y=room.y, middle=room.middle, row=room.row))
         found = replace(
-            self, glyphs=glyphs, _stretches={}, _rests={}, _in_place=None,
+            self, glyphs=glyphs, _stretches={}, _rests={}, _forms={}, _in_place=None,
             absent="".join(dict.fromkeys(self.absent + other.absent)),
         )  # fmt: skip
         self._in_place = (other, found)
@@ -226,6 +269,36 @@ class TextLayout:
     def merged_outline(self) -> Outline:
         """As ``outline``, with overlapping contours united: what a stroke follows."""
         return self.outline.merged()
+
+
+# What is bent along a path goes in steps so long, px.
+_STEP = 3.0
+
+
+def _stepped(cubic: Cubic) -> np.ndarray:
+    """Points (n, 2) along a cubic, without its end."""
+    a, b, c, d = (np.array(point) for point in cubic)
+    far = sum(float(np.hypot(*(q - p))) for p, q in ((a, b), (b, c), (c, d)))
+    s = (np.arange(max(1, math.ceil(far / _STEP))) / max(1, math.ceil(far / _STEP)))[:, None]
+    r = 1 - s
+    found: np.ndarray = r**3 * a + 3 * r * r * s * b + 3 * r * s * s * c + s**3 * d
+    return found
+
+
+_IN_PLACE = Affine()
+
+
+def box_about(boxes: Sequence[Box]) -> Box:
+    """The box about some, at least one."""
+    lefts, tops, rights, feet = zip(*boxes, strict=True)
+    return (min(lefts), min(tops), max(rights), max(feet))
+
+
+def box_outline(box: Box) -> Outline:
+    """A box as an outline."""
+    left, top, right, bottom = box
+    middle = Affine.shift((left + right) / 2, (top + bottom) / 2)
+    return rectangle(right - left, bottom - top).mapped(middle)
 
 
 def _joined(glyphs: Iterable[Glyph]) -> Outline:

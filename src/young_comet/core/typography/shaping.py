@@ -14,10 +14,13 @@ from fontTools import unicodedata as scripts
 
 from .fonts import Face, FontLibrary, Typeface, Variation
 from .graphemes import graphemes
+from .shipped import EMOJI
 from .style import Letters
 
 # Letters that belong to whatever is before them, as far as face and script go.
 _JOINERS = frozenset("\u200c\u200d\ufe0e\ufe0f")
+# Asks that the letter before it be seen as an emoji.
+_AS_EMOJI = "\ufe0f"
 _NO_SCRIPT = frozenset(("Zyyy", "Zinh", "Zzzz"))
 # Controls that are not letters; a tab is a gap of its own.
 _TAB = "    "
@@ -266,11 +269,13 @@ def _items(
         if all(face.glyph_of(ord(c)) for c in set(text[first:last])):
             yield (first, last, style, face, "Latn", levels[first])
             return
+    opened: list[str] = []  # the scripts of brackets that wait for their closing ones
     for a, b in graphemes(text[first:last]):
         a, b = a + first, b + first
         style, level = shown.styles[a], levels[a]
         lead = text[a]
         script = _script(lead)
+        closes = unicodedata.category(lead) == "Pe" and opened
         if now is None:
             face = _face_for(library, letters[style].font, text[a:b])
         else:
@@ -278,11 +283,15 @@ def _items(
             stays = style == now[0] and blank and now[1].glyph_of(ord(lead)) is not None
             face = now[1] if stays else _face_for(library, letters[style].font, text[a:b])
             if script in _NO_SCRIPT:
-                script = now[2]
+                # A closing bracket has the script of its opening one (UAX 24, 5.1).
+                script = opened.pop() if closes else now[2]
         if script in _NO_SCRIPT:
             script = ""
         if now is not None and not now[2] and script:
             now = (now[0], now[1], script, now[3])  # what came before takes the first script
+            opened = [each or script for each in opened]
+        if unicodedata.category(lead) == "Ps":
+            opened.append(script)
         here = (style, face, script, level)
         if now is not None and here != now:
             yield (start, a, *now)
@@ -314,9 +323,14 @@ def _face_for(library: FontLibrary, font: str, cluster: str) -> Face:
 
 
 def _found_face(library: FontLibrary, font: str, cluster: str) -> Face:
-    """The first face that has all letters of a cluster, else its first letter; else the first."""
+    """The first face that has all letters of a cluster, else its first letter; else the first. What
+    asks to be seen as an emoji (UTS 51, variation selector 16) is one where there is one."""
     typeface = library.typeface(font)
     lead = next((c for c in cluster if c not in _JOINERS), cluster[0])
+    if _AS_EMOJI in cluster:
+        drawn = library.typeface(EMOJI).faces[0]
+        if drawn.glyph_of(ord(lead)) and _has(drawn, cluster):
+            return drawn
     for index, face in enumerate(typeface.faces):
         if face.glyph_of(ord(lead)) and (len(cluster) == 1 or _has(face, cluster)):
             return typeface.faces[index]

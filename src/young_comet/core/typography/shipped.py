@@ -67,12 +67,15 @@ SHIPPED: tuple[Family, ...] = (
 )  # fmt: skip
 # A family's files are split by script; the first is asked first.
 SCRIPTS = ("all", "latin", "latin-ext", "cyrillic", "cyrillic-ext", "greek", "greek-ext")
+EMOJI = "noto-emoji"
 # Faces of further scripts, which are not chosen but asked for letters that the chosen one lacks.
 SCRIPT_FACES: tuple[Family, ...] = (
     Family("noto-sans-hebrew", "Noto Sans Hebrew", "Hebrew"),
     Family("noto-sans-arabic", "Noto Sans Arabic", "Arabic"),
     Family("noto-sans-devanagari", "Noto Sans Devanagari", "Devanagari"),
     Family("noto-sans-thai", "Noto Sans Thai", "Thai"),
+    # Outlines, in the colour of the text.
+    Family(EMOJI, "Noto Emoji", "Emoji"),
 )
 # Families asked in turn for letters that the chosen one lacks.
 FALLBACKS = ("inter", "roboto-slab", *(face.id for face in SCRIPT_FACES))

@@ -8,7 +8,7 @@ from typing import Any
 from ..catalog import UNSEEN, arranged_spec
 from ..model import Layer
 from ..model.arrangements import holds_of, index_at
-from ..resolve.arranged import ArrangedLayer, ArrangedProperty
+from ..resolve.courses import ArrangedLayer, ArrangedProperty
 from ..resolve.scene import SceneEvaluator
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from ..catalog import find_spec, lane_label, parts_of, placed_scene, specs_of
 from ..model import Kind, Layer, Property, PropertySpec, Track
 from ..pixels.colour import format_colour
-from ..resolve.arranged import ArrangedProperty
+from ..resolve.courses import ArrangedProperty
 from ..resolve.scene import SceneEvaluator
 from ..resolve.values import LayerValues
 

@@ -12,7 +12,7 @@ from ..geometry.affine import Affine, Box, Point
 from ..geometry.contours import parse_contours
 from ..model import Kind, Layer
 from ..paint.library import MediaLibrary
-from ..resolve.arranged import ArrangedProperty
+from ..resolve.courses import ArrangedProperty
 from ..resolve.looks import mask_place
 from ..resolve.scene import SceneEvaluator
 from ..resolve.values import LayerValues, is_on

@@ -16,7 +16,8 @@ from typing import Any, Generic, Protocol, TypeVar
 from pydantic import ValidationError
 
 from ....errors import DocumentError, NotFoundError
-from ...model.document import Layer, Member, Property
+from ...model.document import Layer, Member
+from ...model.property import Property
 from ...model.schema import from_validation
 from ...model.specs import PropertySpec
 

@@ -10,7 +10,7 @@ from ....errors import DocumentError
 from ...geometry.affine import Affine
 from ...geometry.contours import parse_contours, write_contours
 from ...model.document import Front, Layer
-from ...model.specs import Kind, PropertySpec, where
+from ...model.specs import Kind, Needed, PropertySpec, where
 from ...registry import Registry
 from .base import MemberFamily
 
@@ -21,9 +21,11 @@ ORDERS = (
     ("inwards", "To the middle"), ("by-place", "From left to right"), ("long", "Long words last"),
     ("path", "Along a drawn path"), ("shuffled", "Shuffled"),
 )  # fmt: skip
+_IN_ORDER = tuple(order for order, _ in ORDERS if order != "shuffled")
 PIVOTS = (
     ("middle", "Its own middle"), ("baseline", "Its foot"), ("word", "The word's middle"),
-    ("line", "The line's middle"), ("block", "The text's middle"),
+    ("line", "The line's middle"), ("block", "The text's middle"), ("left", "Its left edge"),
+    ("right", "Its right edge"), ("top", "Its upper edge"), ("bottom", "Its lower edge"),
 )  # fmt: skip
 
 SEEN = (
@@ -58,7 +60,8 @@ SPREAD = (
     ),
     PropertySpec(
         "seed", "Front seed", Kind.NUMBER, 1.0, "Front", minimum=0, maximum=99999, decimals=0,
-        whole=True, shown_when=where("order", "shuffled"), help="Another number shuffles otherwise",
+        whole=True, help="Another number, another chance",
+        shown_when=(Needed(("order", "chance", "flicker"), besides=(*_IN_ORDER, 0)),),
     ),
     PropertySpec(
         "profile", "Front profile", Kind.EASING, "ease-out", "Front",
@@ -71,7 +74,25 @@ SPREAD = (
     PropertySpec(
         "seen", "Seen", Kind.CHOICE, "everywhere", "Front", options=SEEN,
         help="Where what it has not reached can be seen: within its line, it comes from behind the "
-        "line's edge. On a path, everywhere",
+        "line's edge",
+    ),
+    PropertySpec(
+        "opposite", "Opposite sides", Kind.FLAG, False, "Front",
+        help="Every other one is displaced to the opposite side, and turned the other way",
+    ),
+    PropertySpec(
+        "chance", "Displaced by chance", Kind.NUMBER, 0.0, "Front", unit="%", minimum=0,
+        maximum=100, help="How far each goes a way of its own: at 100 anywhere between where it is "
+        "displaced to and the opposite side",
+    ),
+    PropertySpec(
+        "flicker", "Front flicker", Kind.NUMBER, 0.0, "Front", unit="/s", minimum=0, maximum=60,
+        help="While the front passes it, it jumps between displaced and at rest by chance, so many "
+        "times a second",
+    ),
+    PropertySpec(
+        "cursor", "Front cursor", Kind.FLAG, False, "Front",
+        help="A cursor stands behind the last letter that is seen, until the front has passed",
     ),
 )  # fmt: skip
 
@@ -309,6 +330,30 @@ READY: Registry[ReadyFront] = Registry(
             {"opacity": -100.0, "width": 8.0, "rotation": -40.0,
              "profile": "cubic-bezier(0.3, 0.35, 0.45, 1)"},
             way="M-9 2.2 C-7.4 -3.2 -4.4 -2.6 -3.2 -0.6 C-2.2 1 -1 0.5 0 0",
+        ),
+        ReadyFront(
+            "typed", "Typed", "Letter by letter, with a cursor",
+            {"opacity": -100.0, "width": 1.0, "profile": "step-end", "cursor": True},
+        ),
+        ReadyFront(
+            "zip", "Zip", "From above and from below by turns",
+            {"opposite": True, "seen": "line", "width": 5.0,
+             "profile": "cubic-bezier(0.16, 1, 0.3, 1)"}, (0.0, 1.25),
+        ),
+        ReadyFront(
+            "gathering", "Gathering", "Letters come together from anywhere about",
+            {"chance": 100.0, "rotation": 120.0, "opacity": -100.0, "width": 16.0,
+             "order": "shuffled", "profile": "cubic-bezier(0.16, 1, 0.3, 1)"}, (2.4, 1.8),
+        ),
+        ReadyFront(
+            "unsteady", "Unsteady light", "Letters light up, flickering",
+            {"flicker": 14.0, "opacity": -100.0, "width": 5.0, "order": "shuffled",
+             "profile": "step-end"},
+        ),
+        ReadyFront(
+            "doors", "Doors", "Each word swings open about its left edge",
+            {"by": "words", "turn": 90.0, "pivot": "left", "opacity": -100.0, "width": 1.8,
+             "profile": "cubic-bezier(0.2, 1.2, 0.3, 1)"},
         ),
         ReadyFront(
             "closing", "Tracking closes", "Letters come together",

@@ -12,7 +12,8 @@ from .media import (
     TreatmentContent,
 )
 from .shapes import DrawingContent, PartContent, ShapeContent
-from .text import PLAIN, Carrying, Dress, TextContent, TextUnit, UnitLook, Wiped
+from .text import Dress, TextContent
+from .text_units import PLAIN, Carrying, TextUnit, UnitLook, Wiped
 
 __all__ = [
     "PLAIN",

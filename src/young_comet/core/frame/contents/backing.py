@@ -59,7 +59,11 @@ class Backing:
         )  # fmt: skip
 
     def boxes(self, layout: TextLayout, words: Sequence[Range]) -> Iterator[Outline]:
-        """Its outlines, in the layer's space."""
+        """Its outlines, in the layer's space; bent as the letters are on a path."""
+        for straight in self._straight(layout, words):
+            yield layout.bent(straight)
+
+    def _straight(self, layout: TextLayout, words: Sequence[Range]) -> Iterator[Outline]:
         spans = [(self.first, self.last)]
         if self.across == "word":
             spans = [(max(a, self.first), min(b, self.last)) for a, b in words]

@@ -5,121 +5,26 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import pairwise
 from typing import Any, ClassVar
 
-from ...geometry.affine import Box, Point
+from ...geometry.affine import Affine, Box, Point
 from ...geometry.outline import Outline, from_svg_path
+from ...geometry.projective import Projective
 from ...geometry.trail import trail
-from ...moves import Wipe
-from ...pixels.colour import Rgba, mix
 from ...typography.along import TextPath
-from ...typography.graphemes import Range
-from ...typography.layout import TextLayout
+from ...typography.layout import TextLayout, box_about
 from ...typography.style import TextStyle
 from ...typography.units import units_of
 from ..surface import Surface
-from ..units import Eye, UnitPlace, place_between
+from ..units import Eye, UnitPlace
 from .backing import Backing
 from .base import Surfaced, Texts
+from .text_units import Carrying, TextUnit, box_of_units, place_in
 
-
-@dataclass(frozen=True)
-class UnitLook:
-    """How a unit on its way is painted otherwise: so much (0..1) of a tint, so much (0..1) of its
-    fill, a stroke so much wider, px, blurred by a standard deviation in px. What is ``drawn`` of it
-    (0..1) is first an outline that is drawn, then its fill. Its upper half is ``apart`` by so much,
-    px, its lower half as much the other way."""
-
-    tint: Rgba = (0.0, 0.0, 0.0, 1.0)
-    tinted: float = 0.0
-    filled: float = 1.0
-    wider_px: float = 0.0
-    blur_px: float = 0.0
-    drawn: float = 1.0
-    apart: Point = (0.0, 0.0)
-
-    def between(self, other: UnitLook, amount: float) -> UnitLook:
-        """A mixture."""
-
-        def at(p: float, q: float) -> float:
-            return p + (q - p) * amount
-
-        tint = mix(self.tint, other.tint, amount)
-        if not self.tinted or not other.tinted:
-            tint = self.tint if self.tinted else other.tint
-        return UnitLook(
-            tint, at(self.tinted, other.tinted), at(self.filled, other.filled),
-            at(self.wider_px, other.wider_px), at(self.blur_px, other.blur_px),
-            at(self.drawn, other.drawn),
-            (at(self.apart[0], other.apart[0]), at(self.apart[1], other.apart[1])),
-        )  # fmt: skip
-
-
-PLAIN = UnitLook()
-
-
-@dataclass(frozen=True)
-class Carrying:
-    """A larger unit (characters, the last excluded) on its way, which takes smaller ones along."""
-
-    first: int
-    last: int
-    place: UnitPlace
-    about: Point | None = None
-
-
-@dataclass(frozen=True)
-class Wiped:
-    """What a wipe has come to over the box of some characters (the last excluded) at rest."""
-
-    first: int
-    last: int
-    wipe: Wipe
-
-
-@dataclass(frozen=True)
-class TextUnit:
-    """A letter, word or line of a text, as its characters (first, one after the last), on its
-    way; ``scrambled`` ones are other letters. It turns about a point of the text (``about``), or
-    else about its own middle, and goes along with what it lies ``within``, the innermost first. It
-    is seen where the characters of its ``window`` rest, and as far as ``wipes`` that it takes along
-    show it. What is ``rolled`` so far (0..1) comes up in place of an earlier letter, which goes."""
-
-    first: int
-    last: int
-    place: UnitPlace
-    scrambled: float = 0.0
-    look: UnitLook = PLAIN
-    about: Point | None = None
-    within: tuple[Carrying, ...] = ()
-    window: Range | None = None
-    wipes: tuple[Wiped, ...] = ()
-    rolled: float = 1.0
-
-    def at_rest(self) -> TextUnit:
-        """The same unit where it rests."""
-        within = tuple(replace(each, place=UnitPlace()) for each in self.within)
-        return TextUnit(self.first, self.last, UnitPlace(), about=self.about, within=within)
-
-    def between(self, other: TextUnit, amount: float) -> TextUnit | None:
-        """A mixture; None where they are not carried by the same."""
-        spans = [[(c.first, c.last) for c in unit.within] for unit in (self, other)]
-        if spans[0] != spans[1]:
-            return None
-        within = tuple(
-            replace(a, place=place_between(a.place, b.place, amount))
-            for a, b in zip(self.within, other.within, strict=True)
-        )
-        scrambled = self.scrambled + (other.scrambled - self.scrambled) * amount
-        place = place_between(self.place, other.place, amount)
-        look = self.look.between(other.look, amount)
-        window = self.window if other.window is None else other.window
-        wipes = _wipes_between(self.wipes, other.wipes, amount)
-        rolled = self.rolled + (other.rolled - self.rolled) * amount
-        return TextUnit(
-            self.first, self.last, place, scrambled, look, self.about, within, window, wipes, rolled
-        )
+# Of more units than this nobody looks where each of them is, to tell how far a text reaches.
+_MOST_BOXED = 400
 
 
 @dataclass(frozen=True)
@@ -176,13 +81,19 @@ class TextContent(Surfaced):
         return self.layout(texts).box
 
     def painted_box(self, texts: Texts, fixed_scale: float) -> Box:
-        box = self._with_units(self.layout(texts).outline.bounds)
         surfaces = (self.surface, *(dress.surface for dress in self.dresses))
+        spot = (0.0, 0.0, 0.0, 0.0)
+        edge = max(abs(side) for each in surfaces for side in each.around(spot, fixed_scale))
+        box = self._with_units(self.layout(texts), edge)
         grown = [surface.around(box, fixed_scale) for surface in surfaces]
         lows, highs = zip(*((each[:2], each[2:]) for each in grown), strict=True)
         left, top = map(min, zip(*lows, strict=True))
         right, bottom = map(max, zip(*highs, strict=True))
         box = (left, top, right, bottom)
+        if self.backings and self.along is not None:
+            words, layout = units_of(self.text, "words"), self.layout(texts)
+            behind = (each.boxes(layout, words) for each in self.backings)
+            return box_about([box, *(part.bounds for boxes in behind for part in boxes)])
         return self._with_backings(box, self.layout(texts).box) if self.backings else box
 
     def _with_backings(self, box: Box, whole: Box) -> Box:
@@ -365,10 +276,48 @@ class TextContent(Surfaced):
             reach += max(1.0, larger) * wide * (1 + min(12.0, lean))
         return reach
 
-    def _with_units(self, box: Box) -> Box:
-        """A box grown by how far its units are on their way."""
+    def _with_units(self, layout: TextLayout, edge_px: float) -> Box:
+        """The box of its letters, at rest and on their way."""
+        box = layout.outline.bounds
         if not self.units:
             return box
+        kept = self._boxes.get(edge_px)
+        if kept is None or kept[0] is not layout:
+            kept = (layout, self._units_box(layout, edge_px))
+            self._boxes[edge_px] = kept
+        return box_about([box, kept[1]])
+
+    @cached_property
+    def _boxes(self) -> dict[float, tuple[TextLayout, Box]]:
+        return {}
+
+    @cached_property
+    def _places(self) -> dict[int, tuple[TextLayout, Affine | Projective | None]]:
+        return {}
+
+    def place_of(self, index: int, layout: TextLayout) -> Affine | Projective | None:
+        """Where its unit of that index is, with all that it lies within; None where nothing of it
+        is seen."""
+        kept = self._places.get(index)
+        if kept is None or kept[0] is not layout:
+            unit = self.units[index]
+            kept = (layout, None if unit.is_gone else place_in(layout, unit, self.eye))
+            self._places[index] = kept
+        return kept[1]
+
+    def _units_box(self, layout: TextLayout, edge_px: float) -> Box:
+        size = self.style.largest_px
+        if len(self.units) <= _MOST_BOXED:
+            places = (self.place_of(index, layout) for index in range(len(self.units)))
+            seen = ((u, at) for u, at in zip(self.units, places, strict=True) if at is not None)
+            found = box_of_units(seen, layout, size, edge_px)
+            if found is not None:
+                by = 0.2 * size if self.cursor else 0.0
+                return (found[0] - by, found[1] - by, found[2] + by, found[3] + by)
+        return self._about_units(layout.outline.bounds)
+
+    def _about_units(self, box: Box) -> Box:
+        """A box grown by how far its units may be on their way, at most."""
         size, far = self.style.largest_px, 0.0
         for unit in self.units:
             reach = self._reach(unit.place, unit.last - unit.first, unit.about)
@@ -420,24 +369,6 @@ def _moved(a: UnitPlace, b: UnitPlace, radius: float) -> float:
         radius *= 2
     grown = math.hypot(b.sx - a.sx, b.sy - a.sy)
     return math.hypot(b.dx - a.dx, b.dy - a.dy) + (turned + grown) * radius
-
-
-def _wipes_between(a: tuple[Wiped, ...], b: tuple[Wiped, ...], amount: float) -> tuple[Wiped, ...]:
-    """Wipes between two states; where only one has them, the other is shown whole."""
-    if not a or not b:
-        share = amount if b else 1 - amount
-        return tuple(
-            replace(each, wipe=replace(each.wipe, shown=1 + (each.wipe.shown - 1) * share))
-            for each in a or b
-        )
-    if len(a) != len(b):
-        return b if amount >= 0.5 else a
-    return tuple(
-        replace(
-            q, wipe=replace(q.wipe, shown=p.wipe.shown + (q.wipe.shown - p.wipe.shown) * amount)
-        )
-        for p, q in zip(a, b, strict=True)
-    )
 
 
 def _backings_between(

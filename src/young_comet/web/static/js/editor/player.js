@@ -183,7 +183,7 @@ export class Player {
     this.began = performance.now();
     this.shown = [];
     this.last = -1;
-    requestAnimationFrame(() => this.tick());
+    this.tick();
   }
 
   async preroll() {
@@ -226,8 +226,11 @@ export class Player {
     const passed = Math.floor(((this.now() - this.startTime) / 1000) * pace);
     let frame = this.startFrame + passed;
     if (this.span && frame >= this.span.to) {
-      this.pause(this.span.back);
-      return;
+      if (this.last >= this.span.to - 1) {
+        this.pause(this.span.back);
+        return;
+      }
+      frame = this.span.to - 1; // what a span ends with is shown, however late
     }
     const [start, end] = editor.range;
     if (!this.span && frame >= end) {

@@ -15,6 +15,7 @@ Alpine.data("projectPage", () => ({
   name: "",
   revision: 0,
   loaded: false,
+  here: null, // kept when the project has come
   scenes: [],
   pictures: [],
   inks: [],
@@ -35,7 +36,8 @@ Alpine.data("projectPage", () => ({
   },
   async init() {
     this.id = this.$root.dataset.project;
-    await this.load();
+    this.here = this.load();
+    await this.here;
     const arrived = sessionStorage.getItem("arrived");
     sessionStorage.removeItem("arrived");
     if (arrived) note(arrived, { seconds: arrived.length > 60 ? 15 : 5 });
@@ -187,7 +189,8 @@ Alpine.data("projectPage", () => ({
   closeMenu(scene) {
     scene.menu = false;
   },
-  openNew() {
+  async openNew() {
+    await this.here; // its scenes number the new one, its revision is what the edit is made on
     this.$dispatch("open-frame", {
       scene: null,
       name: `Scene ${this.scenes.length + 1}`,

@@ -39,7 +39,9 @@ export class WriteMode extends Mode {
     this.stage.element.append(area);
     this.bar = new LettersBar(this);
     area.focus();
-    area.select();
+    // Where a place was pressed the caret comes there, as soon as the server has said where letters lie.
+    if (this.goal) area.setSelectionRange(area.value.length, area.value.length);
+    else area.select();
     editor.writing = this.options.layer;
     this.preview();
   }
@@ -68,6 +70,8 @@ export class WriteMode extends Mode {
     // Where no letters are shown, or others than are typed, they are written in a box beside it.
     this.letters = told.typed && told.lines.length ? new Letters(told) : null;
     this.area.classList.toggle("unseen", Boolean(this.letters));
+    // Whoever has chosen or typed since keeps the caret he has.
+    if (this.goal && !this.isUntouched) this.goal = null;
     if (this.letters && this.goal) {
       const at = this.letters.nearest(this.goal).place;
       this.goal = null;
@@ -146,6 +150,12 @@ export class WriteMode extends Mode {
 
   get isChanged() {
     return this.text !== this.base;
+  }
+
+  /** Whether the caret stands where it was put as writing began. */
+  get isUntouched() {
+    const { selectionStart, selectionEnd, value } = this.area;
+    return !this.isChanged && selectionStart === value.length && selectionEnd === value.length;
   }
 
   edit() {
@@ -373,7 +383,8 @@ export class WriteMode extends Mode {
       return editor.modes.current.press(at, event);
     }
     const start = event.shiftKey ? this.fixed(near.place) : near.place;
-    const now = performance.now();
+    // When it was pressed, not when a busy page comes to it.
+    const now = event.timeStamp;
     const again = now - (this.pressed?.time || 0) < 500 && this.pressed.place === near.place;
     const times = again ? (this.pressed.times % 3) + 1 : 1;
     this.pressed = { time: now, place: near.place, times };
