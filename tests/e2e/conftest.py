@@ -78,6 +78,22 @@ AT_THE_START = """(() => {
 })()"""
 
 
+# How many questions to the server are not answered yet, for who waits until the page has settled.
+COUNTED = """(() => {
+  window.asked = 0;
+  const counted = (made) => {
+    window.asked += 1;
+    return made.finally(() => setTimeout(() => (window.asked -= 1)));
+  };
+  const ask = window.fetch;
+  window.fetch = (...all) => counted(ask.apply(window, all));
+  for (const name of ["json", "arrayBuffer", "blob", "text"]) {
+    const read = Response.prototype[name];
+    Response.prototype[name] = function () { return counted(read.call(this)); };
+  }
+})()"""
+
+
 def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
@@ -138,5 +154,6 @@ def page(page):
     )
     page.set_default_timeout(PATIENCE_MS)
     page.add_init_script(AT_THE_START)
+    page.add_init_script(COUNTED)
     yield page
     assert problems == []

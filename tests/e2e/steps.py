@@ -59,10 +59,10 @@ def open_desk(page, server, name: str, layers: list[dict[str, Any]], length_s: f
 
 
 def settle(page) -> None:
-    """Until everything is saved and the stage shows it."""
+    """Until everything is saved, every question to the server is answered and the stage shows it."""
     page.wait_for_function(
         """() => { const e = window.youngComet?.editor;
-        return e && e.project && !e.saving && !e.inFlight && !e.dirty && !e.drafts.length && e.shownId > 0
+        return e && !window.asked && e.project && !e.saving && !e.inFlight && !e.dirty && !e.drafts.length && e.shownId > 0
             && window.youngComet.stage.drawn >= e.shownId; }"""
     )
     # The panels follow once the page has shown what was done.

@@ -199,6 +199,7 @@ def test_tools_and_tabs_are_one_stop_each_with_arrows_inside(desk):
 
 def find(page, words):
     page.keyboard.press("Control+k")
+    expect(page.get_by_role("dialog", name="Find anything")).to_be_visible()
     page.keyboard.type(words)
     page.wait_for_timeout(150)
     page.keyboard.press("Enter")

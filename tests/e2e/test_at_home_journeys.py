@@ -97,6 +97,7 @@ def test_typing_after_a_double_click_that_missed_does_nothing_to_layers(desk):
     before = document(desk)
     desk.mouse.dblclick(*at(desk, 640, 600))
     desk.wait_for_timeout(400)
+    settle(desk)
     choose(desk, "sail")
     for key in ("Control+a", "3", "Backspace", "Delete", "x", "Enter"):
         desk.keyboard.press(key)
@@ -105,7 +106,7 @@ def test_typing_after_a_double_click_that_missed_does_nothing_to_layers(desk):
     said = desk.locator(".toast-note", has_text="Nothing is being written")
     expect(said).to_be_visible()
     desk.mouse.click(*at(desk, 300, 360))
-    desk.wait_for_timeout(200)
+    settle(desk)
     with OneStep(desk):
         desk.keyboard.press("Delete")
         desk.wait_for_function("() => !youngComet.editor.layer('sail')")
@@ -114,6 +115,7 @@ def test_typing_after_a_double_click_that_missed_does_nothing_to_layers(desk):
 def test_a_press_in_the_timeline_ends_that(desk):
     desk.mouse.dblclick(*at(desk, 640, 600))
     desk.wait_for_timeout(400)
+    settle(desk)
     desk.locator('.row-line[data-layer="tail"] .row-name').click()
     with OneStep(desk):
         desk.keyboard.press("Delete")
@@ -260,7 +262,7 @@ def test_menus_take_arrows_letters_and_escape_and_give_the_focus_back(desk):
     expect(menu).to_be_visible()
     desk.wait_for_timeout(120)
     desk.keyboard.press("ArrowDown")
-    assert desk.evaluate("document.activeElement.closest('#layer-menu') !== null")
+    desk.wait_for_function("document.activeElement.closest('#layer-menu') !== null")
     desk.keyboard.press("Escape")
     expect(menu).to_be_hidden()
     assert desk.evaluate("[...youngComet.editor.selected]") == ["tail"]

@@ -92,7 +92,7 @@ def test_copies_are_drawn_with_their_steps(desk):
     box = desk.locator("#stage").bounding_box()
     choose(desk, "kite")
     desk.mouse.click(box["x"] + spot[0], box["y"] + spot[1])
-    desk.wait_for_timeout(250)  # what lies there is asked from the server
+    settle(desk)  # what lies there is asked from the server
     assert desk.evaluate("[...youngComet.editor.selected]") == ["bow"]
 
 

@@ -215,6 +215,11 @@ def test_playing_at_other_speeds_keeps_its_pace_and_goes_on_where_it_is(desk):
     desk.wait_for_function(
         "() => document.getElementById('filmstrip').dataset.ready === '1.000'", timeout=60_000
     )
+    # When each frame was shown, so that a page that is held up by others is not measured.
+    desk.evaluate(
+        """() => { window.shown = []; youngComet.editor.on("time", () =>
+            window.shown.push([performance.now(), youngComet.editor.time])); }"""
+    )
     for speed, low, high in (("0.5", 0.25, 0.75), ("2", 1.2, 2.6)):
         desk.evaluate("youngComet.editor.goTo(0)")
         desk.get_by_label("Speed of playing").select_option(speed)
@@ -222,9 +227,9 @@ def test_playing_at_other_speeds_keeps_its_pace_and_goes_on_where_it_is(desk):
         desk.keyboard.press("Escape")
         desk.locator("#play").click()
         desk.wait_for_function("() => youngComet.editor.frame > 2")
-        first = desk.evaluate("[performance.now(), youngComet.editor.time]")
+        desk.evaluate("window.shown = []")
         desk.wait_for_timeout(700)
-        last = desk.evaluate("[performance.now(), youngComet.editor.time]")
+        first, *_, last = desk.evaluate("window.shown")
         desk.locator("#play").click()
         pace = (last[1] - first[1]) / ((last[0] - first[0]) / 1000)
         assert low < pace < high, (speed, pace)

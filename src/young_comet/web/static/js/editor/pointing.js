@@ -9,7 +9,7 @@
 //   cancel()           it was given up;
 //   title              what several edits are called as one step;
 //   eager              it begins without waiting for the pointer to leave its place;
-//   waiting            it is not known yet what it is: moving does nothing;
+//   waiting            a promise, until it is known what it is: moving does nothing before;
 //   twice              it is what the second of two quick presses does: no double click besides.
 import { note } from "../notes.js";
 import { upload } from "./actions/files.js";
@@ -87,12 +87,16 @@ export class Pointing {
     }
     if (Math.hypot(event.clientX - start.x, event.clientY - start.y) > CLICK_PX) start.moved = true;
     if ((!start.moved && !drag.eager) || drag.waiting) return;
+    this.carry(drag, event, at);
+    this.editor.tell("dragging", drag);
+  }
+
+  carry(drag, event, at) {
     if (drag.moved) drag.moved(event, at);
     else if (drag.edits) {
       drag.now = drag.edits(at, event);
       if (!drag.end) this.editor.preview(drag.now);
     }
-    this.editor.tell("dragging", drag);
   }
 
   async up(event) {
@@ -104,7 +108,14 @@ export class Pointing {
       if (start?.twice && event.button === 0) this.doubleClick(event);
       return;
     }
-    if ((!start.moved && !drag.eager) || drag.waiting) {
+    if (drag.waiting && start.moved) {
+      // The hand was quicker than the answer to what it holds.
+      const at = this.stage.toScene(event);
+      await drag.waiting;
+      this.carry(drag, event, at);
+      this.overlay.snaps = [];
+    }
+    if (!start.moved && !drag.eager) {
       this.overlay.draw();
       drag.click?.(event);
       if (start.twice && !drag.twice && event.button === 0) this.doubleClick(event);

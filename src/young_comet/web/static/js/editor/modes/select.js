@@ -69,9 +69,9 @@ export class SelectMode extends LayerDrags {
       return { ...this.moveDrag(at, copying), click: choose };
     }
     // What is there is asked first; meanwhile the pointer may move on.
-    const drag = { waiting: true };
-    chooseAt(this.hands, at, event, false).then((found) => {
-      drag.waiting = false;
+    const drag = {};
+    drag.waiting = chooseAt(this.hands, at, event, false).then((found) => {
+      drag.waiting = null;
       if (found && !event.shiftKey) Object.assign(drag, this.moveDrag(at, copying));
       else if (!found) {
         Object.assign(
