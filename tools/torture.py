@@ -2,7 +2,7 @@
 
     .venv/bin/python tools/torture.py edits --count 20000      operations at random, undone to equal bytes
     .venv/bin/python tools/torture.py media --count 5000       files changed at random
-    .venv/bin/python tools/torture.py drawing --places 40      effects and moves on every kind of layer
+    .venv/bin/python tools/torture.py drawing --places 40      effects, moves and motion on every kind of layer
     .venv/bin/python tools/torture.py kills --count 200        kill -9 while editing and rendering
     .venv/bin/python tools/torture.py api --count 60           schemathesis against the OpenAPI description
     .venv/bin/python tools/torture.py load --seconds 30        30 pages with 10 editors
@@ -70,8 +70,12 @@ def drawing(options: argparse.Namespace) -> bool:
     began = time.monotonic()
     effects = drawing_sweep.sweep_effects(options.seed, options.places)
     moves = drawing_sweep.sweep_moves()
-    print(f"{effects.drawn} frames with effects, {moves.drawn} with moves")
-    return told("drawing", effects.troubles + moves.troubles, began)
+    motion = drawing_sweep.sweep_motion(options.seed, 10 * options.places)
+    print(
+        f"{effects.drawn} frames with effects, {moves.drawn} with moves, {motion.drawn} of what moves; "
+        f"slowest {motion.slowest[0]:.1f} s ({motion.slowest[1]})"
+    )
+    return told("drawing", effects.troubles + moves.troubles + motion.troubles, began)
 
 
 def kills(options: argparse.Namespace) -> bool:

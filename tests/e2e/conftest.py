@@ -26,6 +26,12 @@ FLAGS = [
 ]
 
 
+# How long a journey waits for what must come. Long, as a machine may be as busy as it likes: only what
+# never comes is a failure.
+PATIENCE_MS = 60_000
+expect.set_options(timeout=PATIENCE_MS)
+
+
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args):
     return {
@@ -44,6 +50,7 @@ def browser_context_args(browser_context_args):
 def window(browser, browser_context_args):
     """One window for all tests: opening one costs two seconds of a processor."""
     context = browser.new_context(**browser_context_args)
+    context.set_default_timeout(PATIENCE_MS)
     context.new_page()  # it stays open for as long as there is a page
     yield context
     context.close()
@@ -59,11 +66,6 @@ def context(window):
             page.evaluate("() => { localStorage.clear(); sessionStorage.clear(); }")
         page.close()
 
-
-# How long a journey waits for what must come. Long, as a machine may be as busy as it likes: only what
-# never comes is a failure.
-PATIENCE_MS = 60_000
-expect.set_options(timeout=PATIENCE_MS)
 
 # Chromium's own notes on refused requests and on a server that is being restarted.
 EXPECTED = ("Failed to load resource", "WebSocket connection to")
@@ -152,7 +154,6 @@ def page(page):
             else None
         ),
     )
-    page.set_default_timeout(PATIENCE_MS)
     page.add_init_script(AT_THE_START)
     page.add_init_script(COUNTED)
     yield page

@@ -4,25 +4,29 @@ from __future__ import annotations
 
 import hashlib
 import random
+import time
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from tests.build import Files, layer, png, scene
+from tests.build import Files, key, layer, png, scene
 from tests.footage import video
 
-from young_comet.core.catalog import check_project, layer_kind
+from young_comet.core.catalog import MASKS, check_project, layer_kind, specs_of
 from young_comet.core.effects import EFFECTS
 from young_comet.core.model import (
     Asset,
     Effect,
+    Front,
     Layer,
+    Mask,
     Move,
     Part,
     Project,
     Property,
     RateModel,
     Scene,
+    Shutter,
 )
 from young_comet.core.moves import MOVES
 from young_comet.core.paint import MediaLibrary, Renderer
@@ -80,11 +84,11 @@ INNER = Scene(
 )  # fmt: skip
 
 
-def document(tested: Layer) -> Project:
+def document(tested: Layer, **more: Any) -> Project:
     below = layer(
         "below", "shape", shape__size=[WIDTH / 2, HEIGHT / 2], position=[WIDTH / 2, HEIGHT / 2]
     )
-    outer = scene(below, tested, width=WIDTH, height=HEIGHT)
+    outer = scene(below, tested, width=WIDTH, height=HEIGHT, **more)
     return check_project(
         Project(id="kites", name="Kite Week", scenes=(outer, INNER), assets=assets())
     )
@@ -96,19 +100,24 @@ class Sweep:
 
     drawn: int = 0
     troubles: list[str] = field(default_factory=list)
+    slowest: tuple[float, Any] = (0.0, None)
     library: MediaLibrary = field(
         default_factory=lambda: MediaLibrary(Files(**{HASHES[k]: d for k, d in BYTES.items()}))
     )
 
     def draw(self, project: Project, time_s: float, what: Any) -> None:
         self.drawn += 1
+        began = time.monotonic()
         try:
             frame = SceneEvaluator(project, "reveal", library=self.library).at(time_s)
             renderer = Renderer(self.library, limit_bytes=1 << 24)
-            renderer.render(frame, WIDTH, HEIGHT)
+            picture = renderer.render(frame, WIDTH, HEIGHT)
         except Exception as error:
             self.troubles.append(f"{what}: {type(error).__name__}: {error}")
             return
+        self.slowest = max(self.slowest, (time.monotonic() - began, what), key=lambda each: each[0])
+        if (picture[..., :3].max(axis=2) > picture[..., 3]).any():
+            self.troubles.append(f"{what}: more light than what is covered lets through")
         self.troubles += [f"{what}: {fault.part} {fault.why}" for fault in renderer.faults]
 
 
@@ -155,6 +164,85 @@ def sweep_effects(seed: int, count: int, kinds: tuple[str, ...] = ()) -> Sweep:
                     update={"effects": (Effect(id="e", kind=effect),), "properties": properties}
                 )
                 sweep.draw(document(tested), 0.7, (name, effect, values))
+    return sweep
+
+
+def _goes(chance: random.Random, *ends: Any) -> Property:
+    """From one value to another within two frames, or within the whole sweep."""
+    begin, end = chance.choice([(0.0, 0.08), (0.04, 0.06), (0.0, 4.0)])
+    return Property(
+        keys=(key(begin, ends[0]), key(end, ends[1], chance.choice(["linear", "ease"])))
+    )
+
+
+# What a layer may do while the shutter is open: values by property, some of them on their way.
+_ON_THEIR_WAY: dict[str, Any] = {
+    "shifts": lambda c: {"position": _goes(c, (c.uniform(-90, 250), 45.0), (80.0, c.uniform(-60, 150)))},
+    "turns": lambda c: {"rotation": _goes(c, 0.0, c.choice([1.0, 90.0, 3600.0]))},
+    "grows": lambda c: {"scale": _goes(c, (c.choice([0.0, 0.001, 90.0, -100.0]), 100.0),
+                                      (100.0, c.choice([0.0, 0.001, 110.0, 600.0])))},
+    "tilts": lambda c: {"tilt": _goes(c, 0.0, c.choice([30.0, 90.0, 180.0]))},
+    "leans": lambda c: {"skew": _goes(c, (0.0, 0.0), (c.choice([20.0, 80.0]), 0.0))},
+    "fades": lambda c: {"opacity": _goes(c, 0.0, 100.0)},
+    "squeezed": lambda c: {"scale": Property(value=c.choice(
+        [(0.001, 100.0), (100.0, 0.001), (0.0, 100.0), (-100.0, 5.0), (600.0, 600.0)]))},
+    "cut": lambda c: {
+        "slices.kind": Property(value=c.choice(["strips", "tiles", "wedges"])),
+        "slices.progress": _goes(c, 0.0, 100.0),
+        "slices.offset": Property(value=(c.uniform(-90, 90), c.uniform(-300, 300))),
+        "slices.rotation": Property(value=c.choice([0.0, 40.0])),
+        "slices.tilt": Property(value=c.choice([0.0, 0.0, 120.0])),
+        "slices.opacity": Property(value=c.choice([100.0, 0.0])),
+    },
+    "masked": lambda c: {
+        "mask.m.scale": _goes(c, (0.0, 10.0), (c.choice([30.0, 900.0]), 40.0)),
+        "mask.m.position": _goes(c, (c.uniform(-400, 400), 0.0), (0.0, 0.0)),
+        "mask.m.feather": Property(value=(c.choice([0.0, 12.0, 400.0]), 3.0)),
+        "mask.m.grow": _goes(c, 0.0, c.choice([20.0, -200.0])),
+    },
+    "fronted": lambda c: {
+        "front.f.progress": _goes(c, 0.0, 100.0),
+        "front.f.offset": Property(value=(0.0, c.uniform(-200, 200))),
+        "front.f.scale": Property(value=(c.choice([-100.0, 0.0, 900.0]), 0.0)),
+        "front.f.turn": Property(value=c.choice([0.0, 90.0])),
+        "front.f.blur": Property(value=c.choice([0.0, 8.0])),
+    },
+    "many": lambda c: {"copies.count": Property(value=5.0), "copies.position": Property(value=(30.0, 9.0))},
+}  # fmt: skip
+# Beside these: effects that mix, that do not, and that read what lies around.
+_WORN = ("gaussian-blur", "drop-shadow", "wave", "rough-edge", "glow", "crop")
+
+
+def moving(chance: random.Random, base: Layer) -> tuple[Layer, Any]:
+    """A layer that does a few things at once, as far as its kind can."""
+    properties = dict(base.properties)
+    chosen = chance.sample(sorted(_ON_THEIR_WAY), chance.randint(1, 4))
+    worn = [each for each in _WORN if chance.random() < 0.15]
+    tested = base.model_copy(update={
+        "effects": tuple(Effect(id=f"e{n}", kind=each) for n, each in enumerate(worn)),
+        "masks": (Mask(id="m", name="Mask", form=chance.choice(["path", "half-plane"])),)
+        if "masked" in chosen and MASKS.suits(base) else (),
+        "fronts": (Front(id="f", name="Front"),)
+        if "fronted" in chosen and base.kind == "text" else (),
+    })  # fmt: skip
+    known = {spec.id for spec in specs_of(tested)}
+    for name in chosen:
+        properties |= {k: v for k, v in _ON_THEIR_WAY[name](chance).items() if k in known}
+    return tested.model_copy(update={"properties": properties}), (chosen, worn)
+
+
+def sweep_motion(seed: int, count: int, kinds: tuple[str, ...] = ()) -> Sweep:
+    """So many layers of every kind that do a few things at once while the shutter is open."""
+    sweep = Sweep()
+    for name, base in layers().items():
+        if kinds and name not in kinds:
+            continue
+        chance = random.Random(f"{seed} {name}")
+        for nth in range(count):
+            tested, what = moving(chance, base)
+            shutter = Shutter(on=True, angle_deg=chance.choice([90.0, 360.0]), offset_deg=-180.0)
+            sweep.draw(document(tested, shutter=shutter), chance.choice([0.0, 0.04, 2.0]),
+                       (name, nth, what))  # fmt: skip
     return sweep
 
 

@@ -2,7 +2,7 @@
 
 import pytest
 from tests.build import NoAssets, draw, key, layer, project, scene
-from tests.hostile.drawing_sweep import layers, sweep_effects, sweep_moves
+from tests.hostile.drawing_sweep import layers, sweep_effects, sweep_motion, sweep_moves
 
 from young_comet.core.effects import EFFECTS
 from young_comet.core.frame import fault_words
@@ -33,6 +33,12 @@ def test_every_effect_is_drawn_in_on_and_outside_the_frame(kind):
 def test_every_move_is_drawn_on_every_kind_of_layer():
     sweep = sweep_moves()
     assert sweep.drawn > 2000 and sweep.troubles == []
+
+
+@pytest.mark.parametrize("kind", layers())
+def test_what_does_several_things_while_the_shutter_is_open_is_drawn(kind):
+    sweep = sweep_motion(3, 12, (kind,))
+    assert sweep.drawn == 12 and sweep.troubles == []
 
 
 @pytest.mark.parametrize(

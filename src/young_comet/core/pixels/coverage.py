@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 import skia
 
-from .blur import gaussian, reach_of
+from .blur import gaussian, in_levels, reach_of
 from .fixed import over_full
 from .kernel import Few, inlined, kernel, sample
 
@@ -55,10 +55,50 @@ def feathered(
     sx, sy = feather[0] / 2, feather[1] / 2
     if max(sx, sy) < 0.1:
         return covered(path, matrix, region, grow)
+    if max(sx, sy) > _WIDE:
+        return _widely(path, matrix, region, grow, (sx, sy))
     pad = reach_of(max(sx, sy))
     wide = (region[0] - pad, region[1] - pad, region[2] + pad, region[3] + pad)
     soft = gaussian(covered(path, matrix, wide, grow), sx, sy)
     return np.ascontiguousarray(soft[pad:-pad, pad:-pad])
+
+
+# Edges of a larger deviation are drawn on a coarser grid, of which it is at most so many pixels.
+_WIDE = 64.0
+# Such deviations are in turn blurred on blocks of at most so many of those.
+_BLOCK = 32
+
+
+def _widely(
+    path: skia.Path,
+    matrix: skia.Matrix,
+    region: Region,
+    grow: float,
+    sigmas: tuple[float, float],
+) -> np.ndarray:
+    """An edge so soft that the form need not be drawn pixel by pixel: drawn at a power of two of
+    their size, blurred there and enlarged. The work is bounded, whatever the deviations."""
+    if region[2] <= region[0] or region[3] <= region[1]:
+        return covered(path, matrix, region)
+    steps = [2 ** math.ceil(math.log2(max(1.0, sigma / _WIDE))) for sigma in sigmas]
+    # Area averages and linear enlarging widen as well (see ``gaussian``).
+    rest = [math.sqrt(s * s - (q * q - 1) / 4) / q for s, q in zip(sigmas, steps, strict=True)]
+    (qx, qy), (pad_x, pad_y) = steps, (reach_of(rest[0]) + 1, reach_of(rest[1]) + 1)
+    # Whole blocks of pixels of the coarse grid, which stays where it is as the region moves.
+    left = (region[0] // qx - pad_x) // _BLOCK * _BLOCK
+    top = (region[1] // qy - pad_y) // _BLOCK * _BLOCK
+    wide = (left, top, -(-region[2] // qx) + pad_x, -(-region[3] // qy) + pad_y)
+    small = skia.Matrix.Scale(1 / qx, 1 / qy).preConcat(matrix)
+    soft = gaussian(covered(path, small, wide, grow), rest[0], rest[1])
+    # Where the middle of the region's first pixel lies among the coarse ones.
+    x, y = (region[0] + 0.5) / qx - left - 0.5, (region[1] + 0.5) / qy - top - 0.5
+    part = cv2.warpAffine(
+        soft.astype(np.uint16) * np.uint16(257),
+        np.array([[1 / qx, 0, x], [0, 1 / qy, y]]),
+        (region[2] - region[0], region[3] - region[1]),
+        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+    )
+    return in_levels(part)
 
 
 def half_plane(
