@@ -159,8 +159,8 @@ def test_scenes_are_made_only_from_what_has_a_size(page, server):
 
 
 def test_a_scene_is_made_before_the_project_has_come(page, server):
-    """The page's own request is held until the scene's name is typed: it is asked for, and made, once
-    the project is there."""
+    """The page's own request is held until after the press: the name is asked for once the project is
+    there, as the edit is made on its revision."""
     made = page.request.post(f"{server.url}/api/projects", data={"name": "Slow tide"}).json()
     project = made["project"]["id"]
     held = []
@@ -170,6 +170,7 @@ def test_a_scene_is_made_before_the_project_has_come(page, server):
     page.keyboard.press("Enter")
     page.wait_for_timeout(200)
     (request,) = held
+    expect(page.locator("#frame-name")).to_be_hidden()
     request.continue_()
     expect(page.locator("#frame-name")).to_be_focused()
     page.keyboard.type("Title")
